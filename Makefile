@@ -1,0 +1,64 @@
+# demo · test · check · shots: the only commands a newcomer needs.
+SHELL := /bin/bash
+.DELETE_ON_ERROR:
+.PHONY: demo demo-reset test check shots figures queries types packages-demo packages-test
+
+PORT ?= 8420
+NUVEK := target/debug/nuvek
+SCRATCH := $(NUVEK) with-scratch-database
+
+demo: packages-demo web/dist/index.html
+	cargo build --release --locked --bin nuvek
+	@target/release/nuvek demo --port $(PORT)
+
+demo-reset: packages-demo web/dist/index.html
+	cargo build --release --locked --bin nuvek
+	@target/release/nuvek demo --port $(PORT) --reset
+
+# Everything: the quick part, the store and the server on PostgreSQL, journeys in a real browser.
+test: packages-test check
+	$(SCRATCH) scripts/prepare-queries --check
+	$(SCRATCH) cargo test --workspace --locked
+	$(SCRATCH) npm --prefix e2e test
+
+# The quick part: formats, lints, types, and that generated files are what they are made from.
+check: web/dist/index.html e2e/node_modules/.package-lock.json
+	cargo fmt --all --check
+	cargo clippy --workspace --all-targets --locked -- -D warnings
+	cargo build --locked --bin nuvek
+	scripts/generate-types --check
+	npm --prefix web run check
+	npm --prefix e2e run check
+
+# One picture of each main view, from the demo site.
+shots: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
+	cargo build --locked --bin nuvek
+	$(SCRATCH) npm --prefix e2e run shots
+
+# How long it takes from key to pencil and from save to another screen, in a release build.
+figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
+	cargo build --release --locked --bin nuvek
+	NUVEK_BINARY=$(CURDIR)/target/release/nuvek $(SCRATCH) npm --prefix e2e run figures
+
+# The cache of checked queries, after a change of a query or of the schema.
+queries:
+	test -x $(NUVEK) || cargo build --locked --bin nuvek
+	$(SCRATCH) scripts/prepare-queries
+
+# The browser's types, after a change of the interface.
+types: web/node_modules/.package-lock.json
+	cargo build --locked --bin nuvek
+	scripts/generate-types
+
+packages-demo:
+	@scripts/need-packages postgresql
+
+packages-test:
+	@scripts/need-packages postgresql chromium
+
+web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+	npm --prefix web run build
+
+%/node_modules/.package-lock.json: %/package-lock.json
+	npm --prefix $* ci --no-audit --no-fund
+	@touch $@

@@ -1,0 +1,59 @@
+//! `nuvek analyze`: requests in, answers out. Exit 2 when a request is wrong.
+
+use std::io::Read;
+use std::process::ExitCode;
+
+use serde_json::Value;
+use spc::chart::Problem;
+
+const WRONG_REQUEST: u8 = 2;
+
+/// Answers what stands in `file`, or on standard input for `-`.
+pub fn run(file: &str, lines: bool) -> ExitCode {
+    let answered = read(file).and_then(|text| if lines { answer_lines(&text) } else { answer(&text) });
+    match answered {
+        Ok(text) => {
+            print!("{text}");
+            ExitCode::SUCCESS
+        }
+        Err(problem) => {
+            // One line, whatever the request held.
+            eprintln!("{}", problem.to_string().replace(['\n', '\r'], " "));
+            ExitCode::from(WRONG_REQUEST)
+        }
+    }
+}
+
+fn read(file: &str) -> Result<String, Problem> {
+    let mut text = String::new();
+    match file {
+        "-" => std::io::stdin().read_to_string(&mut text),
+        file => std::fs::File::open(file).and_then(|mut file| file.read_to_string(&mut text)),
+    }
+    .map(|_| text)
+    .map_err(|error| Problem::new("request", error, "a readable file of JSON text"))
+}
+
+fn parse(text: &str) -> Result<Value, Problem> {
+    serde_json::from_str(text).map_err(|error| Problem::new("request", error, "JSON"))
+}
+
+fn answer(text: &str) -> Result<String, Problem> {
+    let answer = match parse(text)? {
+        Value::Array(requests) => {
+            Value::Array(requests.into_iter().enumerate().map(numbered).collect::<Result<_, _>>()?)
+        }
+        request => spc::analysis::analyze(request)?,
+    };
+    Ok(format!("{answer}\n"))
+}
+
+fn answer_lines(text: &str) -> Result<String, Problem> {
+    let requests = text.lines().filter(|line| !line.trim().is_empty()).map(parse);
+    requests.enumerate().map(|(i, request)| numbered((i, request?)).map(|answer| format!("{answer}\n"))).collect()
+}
+
+/// Answers one of several requests; a problem says which.
+fn numbered((i, request): (usize, Value)) -> Result<Value, Problem> {
+    spc::analysis::analyze(request).map_err(|p| Problem { field: format!("[{i}].{}", p.field), ..p })
+}

@@ -1,0 +1,170 @@
+//! Writes the history through the same doors that people use: every sample is saved and judged,
+//! every signal answered and reviewed, as it would have been at the time.
+
+use anyhow::{Context, Result};
+use chrono::{DateTime, Duration, Utc};
+use futures::future::try_join_all;
+use quality::signal::{Answer, Decision, SignalState};
+use rand::{Rng, SeedableRng};
+use rand_chacha::ChaCha8Rng;
+use rand_distr::{Distribution, Normal};
+use sqlx::PgPool;
+use store::samples::NewSample;
+use uuid::Uuid;
+
+use super::process::{Ending, Happening, Process};
+use super::site::Site;
+
+/// Samples on trial before limits are put in force.
+const TRIAL_SAMPLES: usize = 25;
+
+/// Plans made for empty tables read whole tables once these fill up; PostgreSQL would notice within
+/// minutes, but loading is over sooner.
+const ANALYZE_AFTER: usize = 100;
+
+/// Writes eight weeks up to `now`, all characteristics side by side.
+pub async fn write(pool: &PgPool, site: &Site, now: DateTime<Utc>) -> Result<()> {
+    let writers = site.characteristics.iter().map(|(id, process)| Writer { pool, site, id: *id, process, now }.write());
+    try_join_all(writers).await.map(|_| ())
+}
+
+struct Writer<'a> {
+    pool: &'a PgPool,
+    site: &'a Site,
+    id: Uuid,
+    process: &'a Process,
+    now: DateTime<Utc>,
+}
+
+impl Writer<'_> {
+    async fn write(self) -> Result<()> {
+        let setup = store::characteristics::find(self.pool, self.id).await?;
+        let interval = Duration::minutes(i64::from(setup.interval_minutes));
+        let newest = self.now - Duration::seconds((interval.num_seconds() as f64 * self.process.newest_age) as i64);
+        let most = ((newest - setup.created_at).num_seconds() / interval.num_seconds()) as usize;
+        let count = self.process.samples.unwrap_or(most).min(most);
+        let mut random = ChaCha8Rng::seed_from_u64(self.process.seed);
+        let noise = Normal::new(0.0, 1.0).context("the standard normal")?;
+        let scale = 10f64.powi(i32::from(setup.decimals));
+        let mut phase_since = count;
+        let mut planned = Vec::new();
+        for ago in (0..count).rev() {
+            let jitter = Duration::seconds(if ago == 0 { 0 } else { random.random_range(-240..240) });
+            let taken_at = newest - interval * ago as i32 + jitter;
+            if let Some(new) = self.process.new_phase.filter(|new| new.ago == ago) {
+                let mut conn = self.pool.acquire().await?;
+                store::limits::start_phase(&mut conn, self.id, new.name, taken_at).await?;
+                phase_since = ago;
+            }
+            self.do_planned(&mut planned, taken_at).await?;
+            let mean = self.process.mean + self.process.sigma * offset(&self.process.happenings, ago);
+            let readings = (0..setup.subgroup_size)
+                .map(|_| ((mean + self.process.sigma * noise.sample(&mut random)) * scale).round() / scale)
+                .collect();
+            let person = self.site.technicians[(taken_at.timestamp() / 28_800) as usize % 2];
+            let new = NewSample {
+                characteristic: self.id,
+                device: Uuid::from_u128(1),
+                entry: Uuid::from_u128(random.random()),
+                taken_at,
+                arrived_at: taken_at + Duration::seconds(40),
+                person,
+                readings,
+            };
+            let saved = store::samples::save(self.pool, &new).await?;
+            if let Some(note) = self.process.stories.iter().find(|s| s.from_ago == ago).and_then(|s| s.note) {
+                store::notes::write(self.pool, saved.sample, person, taken_at + Duration::minutes(3), note).await?;
+            }
+            for signal in saved.raised {
+                self.plan(signal, ago, taken_at, person, &mut planned);
+            }
+            if count - ago == ANALYZE_AFTER {
+                sqlx::raw_sql("analyze sample, signal, answer, trail").execute(self.pool).await?;
+            }
+            if self.process.samples.is_none() && phase_since - ago == TRIAL_SAMPLES {
+                self.put_in_force(taken_at).await?;
+            }
+        }
+        self.do_planned(&mut planned, self.now).await
+    }
+
+    async fn put_in_force(&self, at: DateTime<Utc>) -> Result<()> {
+        let mut conn = self.pool.acquire().await?;
+        let phases = store::limits::phases(&mut conn, self.id).await?;
+        drop(conn);
+        let phase = phases.last().context("a characteristic has a phase")?;
+        let at = at + Duration::minutes(5);
+        Ok(store::limits::put_in_force(self.pool, self.id, phase.id, self.site.engineer, at).await?)
+    }
+
+    /// Plans answer and review of a signal as its story says; a false alarm is looked at and nothing
+    /// found.
+    fn plan(&self, signal: Uuid, ago: usize, at: DateTime<Utc>, person: Uuid, planned: &mut Vec<Step>) {
+        if planned.iter().any(|step| step.signal == signal) {
+            return;
+        }
+        let nothing = Ending::Accepted { cause: "", action: "Measured the same pieces again, values confirmed." };
+        let story = self.process.stories.iter().find(|s| (s.to_ago..=s.from_ago).contains(&ago));
+        let (cause, action, review) = match story.map_or(nothing, |s| s.ending) {
+            Ending::Accepted { cause, action } => (cause, action, Some((Decision::Accepted, None))),
+            Ending::SentBack { cause, action, question } => (cause, action, Some((Decision::SentBack, Some(question)))),
+            Ending::Answered { cause, action } => (cause, action, None),
+            Ending::Open => return,
+        };
+        let answered_at = at + Duration::minutes(11);
+        planned.push(Step { signal, at: answered_at, deed: Deed::Answer { person, cause, action } });
+        if let Some((decision, remark)) = review {
+            let at = (at + Duration::hours(9)).min(self.now - Duration::minutes(2)).max(answered_at);
+            planned.push(Step { signal, at, deed: Deed::Review { decision, remark } });
+        }
+    }
+
+    /// Does what was planned up to `until`.
+    async fn do_planned(&self, planned: &mut Vec<Step>, until: DateTime<Utc>) -> Result<()> {
+        planned.sort_by_key(|step| step.at);
+        let now = planned.partition_point(|step| step.at <= until);
+        for step in planned.drain(..now) {
+            let seen = store::signals::find(self.pool, step.signal).await?;
+            match (step.deed, seen.state) {
+                (Deed::Answer { person, cause, action }, SignalState::Open) => {
+                    let cause = self.site.causes.get(cause).copied();
+                    let answer =
+                        Answer { cause, cause_text: None, nothing_found: cause.is_none(), action: action.to_owned() };
+                    store::signals::answer(self.pool, seen.id, seen.version, person, step.at, answer).await?;
+                }
+                (Deed::Review { decision, remark }, SignalState::Answered) => {
+                    let by = self.site.supervisor;
+                    store::signals::review(self.pool, seen.id, seen.version, by, step.at, decision, remark).await?;
+                }
+                _ => {}
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Something a person will do about a signal.
+struct Step {
+    signal: Uuid,
+    at: DateTime<Utc>,
+    deed: Deed,
+}
+
+enum Deed {
+    Answer { person: Uuid, cause: &'static str, action: &'static str },
+    Review { decision: Decision, remark: Option<&'static str> },
+}
+
+/// How far the mean lies off, in sigma, `ago` samples before the newest.
+fn offset(happenings: &[Happening], ago: usize) -> f64 {
+    happenings
+        .iter()
+        .map(|happening| match *happening {
+            Happening::Shift { ago: from, until, sigmas } if (until..=from).contains(&ago) => sigmas,
+            Happening::Wear { ago: from, until, sigmas_each } if (until..=from).contains(&ago) => {
+                (from - ago) as f64 * sigmas_each
+            }
+            _ => 0.0,
+        })
+        .sum()
+}

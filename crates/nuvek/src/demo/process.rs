@@ -1,0 +1,139 @@
+//! What the processes of the site did in these weeks: figures for the seeded generator, and the
+//! stories that stand behind their signals.
+
+/// What happened to a stretch of samples, counted from the newest (0).
+#[derive(Clone, Copy)]
+pub enum Happening {
+    /// From this many samples ago on the mean lies off by so many sigma.
+    Shift { ago: usize, until: usize, sigmas: f64 },
+    /// From this many samples ago on the mean wanders off by so many sigma a sample.
+    Wear { ago: usize, until: usize, sigmas_each: f64 },
+}
+
+/// How the signals of a stretch end.
+#[derive(Clone, Copy)]
+pub enum Ending {
+    /// Answered with a cause of the catalogue and accepted.
+    Accepted { cause: &'static str, action: &'static str },
+    /// Answered, and sent back with a question.
+    SentBack { cause: &'static str, action: &'static str, question: &'static str },
+    /// Answered, not reviewed yet.
+    Answered { cause: &'static str, action: &'static str },
+    /// Nobody has answered yet.
+    Open,
+}
+
+/// Signals first raised between these samples (counted from the newest) end like this.
+#[derive(Clone, Copy)]
+pub struct Story {
+    pub from_ago: usize,
+    pub to_ago: usize,
+    pub ending: Ending,
+    /// A remark on the sample at `from_ago`.
+    pub note: Option<&'static str>,
+}
+
+/// A new phase, and after how many of its samples its limits are put in force.
+#[derive(Clone, Copy)]
+pub struct NewPhase {
+    pub ago: usize,
+    pub name: &'static str,
+}
+
+/// One process.
+pub struct Process {
+    pub seed: u64,
+    pub mean: f64,
+    /// Within sigma of single readings.
+    pub sigma: f64,
+    /// Only so many samples exist; all of the weeks when `None`.
+    pub samples: Option<usize>,
+    /// Minutes since the newest sample, as a share of the interval.
+    pub newest_age: f64,
+    pub happenings: Vec<Happening>,
+    pub stories: Vec<Story>,
+    pub new_phase: Option<NewPhase>,
+}
+
+impl Process {
+    fn steady(seed: u64, mean: f64, sigma: f64, newest_age: f64) -> Self {
+        Self { seed, mean, sigma, samples: None, newest_age, happenings: vec![], stories: vec![], new_phase: None }
+    }
+
+    /// Viscosity: one sample from an unstirred tank, well answered.
+    pub fn one_bad_sample() -> Self {
+        let ending = Ending::Accepted {
+            cause: "Water content of the slip",
+            action: "Tank had stood over the weekend. Stirred 15 minutes, measured again at 334, batch released.",
+        };
+        Self {
+            happenings: vec![Happening::Shift { ago: 31, until: 31, sigmas: 4.6 }],
+            stories: vec![Story { from_ago: 31, to_ago: 30, ending, note: Some("Skin on the slip when sampled.") }],
+            ..Self::steady(11, 332.0, 14.0, 1.1)
+        }
+    }
+
+    /// Wall thickness on line 1: a new clay lot shifts the mean; new limits after it.
+    pub fn new_clay_lot() -> Self {
+        let ending = Ending::Accepted {
+            cause: "New clay lot",
+            action: "Lot K-17 opened at shift start. Casting time shortened by 20 s; engineer told.",
+        };
+        Self {
+            happenings: vec![Happening::Shift { ago: 420, until: 0, sigmas: 0.75 }],
+            stories: vec![Story { from_ago: 420, to_ago: 406, ending, note: Some("First tray from clay lot K-17.") }],
+            new_phase: Some(NewPhase { ago: 405, name: "Clay lot K-17" }),
+            ..Self::steady(21, 6.20, 0.085, 1.05)
+        }
+    }
+
+    /// Wall thickness on line 2: a tool wears, and its signal is open now.
+    pub fn tool_wear() -> Self {
+        Self {
+            happenings: vec![Happening::Wear { ago: 18, until: 0, sigmas_each: 0.05 }],
+            stories: vec![Story { from_ago: 12, to_ago: 0, ending: Ending::Open, note: None }],
+            ..Self::steady(36, 7.90, 0.10, 1.6)
+        }
+    }
+
+    /// Peak temperature: an answer that the supervisor sent back.
+    pub fn sent_back() -> Self {
+        let ending = Ending::SentBack {
+            cause: "Kiln burner out of adjustment",
+            action: "Burner looked at.",
+            question: "Which burner, and what was changed?",
+        };
+        Self {
+            happenings: vec![Happening::Shift { ago: 9, until: 9, sigmas: -3.3 }],
+            stories: vec![Story { from_ago: 9, to_ago: 9, ending, note: None }],
+            ..Self::steady(43, 1121.0, 5.5, 0.4)
+        }
+    }
+
+    /// Firing shrinkage: answered, waiting for review.
+    pub fn waiting_for_review() -> Self {
+        let ending = Ending::Answered {
+            cause: "Wrong piece measured",
+            action: "Piece 3 came from the cooling rack of the day before. Measured a fresh one, back within limits.",
+        };
+        Self {
+            happenings: vec![Happening::Shift { ago: 3, until: 3, sigmas: 2.3 }],
+            stories: vec![Story { from_ago: 3, to_ago: 3, ending, note: None }],
+            ..Self::steady(52, 12.0, 0.30, 0.3)
+        }
+    }
+
+    /// Flow rate: a low sample that nobody has answered yet.
+    pub fn one_open() -> Self {
+        Self {
+            happenings: vec![Happening::Shift { ago: 0, until: 0, sigmas: -2.6 }],
+            stories: vec![Story { from_ago: 0, to_ago: 0, ending: Ending::Open, note: None }],
+            ..Self::steady(61, 846.0, 26.0, 0.7)
+        }
+    }
+
+    /// Burst pressure: measured for a week only, still on trial limits.
+    pub fn on_trial() -> Self {
+        Self { samples: Some(18), ..Self::steady(71, 20.4, 1.1, 0.9) }
+    }
+}

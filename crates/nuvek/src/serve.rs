@@ -1,0 +1,53 @@
+//! Serving: the database, the listener, and a clean end.
+
+use std::net::SocketAddr;
+use std::time::Duration;
+
+use anyhow::{Context, Result, bail};
+use sqlx::PgPool;
+use sqlx::postgres::PgPoolOptions;
+use tokio::net::TcpListener;
+use tokio::signal::unix::{SignalKind, signal};
+use tokio_util::sync::CancellationToken;
+
+/// A pool on a migrated database.
+pub async fn connect(database: &str) -> Result<PgPool> {
+    let pool = PgPoolOptions::new()
+        .max_connections(16)
+        .acquire_timeout(Duration::from_secs(5))
+        .connect(database)
+        .await
+        .context("the database cannot be reached; check DATABASE_URL")?;
+    store::migrate(&pool).await.context("the database could not be brought up to date")?;
+    Ok(pool)
+}
+
+/// A listener, or a sentence about why there is none.
+pub async fn bind(address: SocketAddr) -> Result<TcpListener> {
+    match TcpListener::bind(address).await {
+        Err(error) if error.kind() == std::io::ErrorKind::AddrInUse => bail!(
+            "port {} on {} is in use by another program; name a free one, such as: make demo PORT={}",
+            address.port(),
+            address.ip(),
+            address.port().saturating_add(1)
+        ),
+        other => other.with_context(|| format!("cannot listen on {address}")),
+    }
+}
+
+/// Serves until Ctrl-C or a termination signal.
+pub async fn until_signal(listener: TcpListener, pool: PgPool) -> Result<()> {
+    let shutdown = CancellationToken::new();
+    let mut terminate = signal(SignalKind::terminate())?;
+    let stop = shutdown.clone();
+    tokio::spawn(async move {
+        tokio::select! {
+            _ = tokio::signal::ctrl_c() => {}
+            _ = terminate.recv() => {}
+        }
+        stop.cancel();
+    });
+    server::serve(listener, pool.clone(), shutdown).await.context("the server failed")?;
+    pool.close().await;
+    Ok(())
+}

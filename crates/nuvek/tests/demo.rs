@@ -1,0 +1,51 @@
+//! The demonstration site is what its guide promises.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+use std::process::Command;
+
+use sqlx::postgres::PgConnectOptions;
+use sqlx::{ConnectOptions, PgPool};
+
+fn nuvek(pool: &PgPool, command: &str) -> String {
+    let options: &PgConnectOptions = &pool.connect_options();
+    let url = options.to_url_lossy().to_string();
+    let output = Command::new(env!("CARGO_BIN_EXE_nuvek")).args([command, "--database", &url]).output().unwrap();
+    let said = String::from_utf8_lossy(&output.stdout).into_owned() + &String::from_utf8_lossy(&output.stderr);
+    assert!(output.status.success(), "{said}");
+    said
+}
+
+async fn count(pool: &PgPool, question: &'static str) -> i64 {
+    sqlx::query_scalar(question).fetch_one(pool).await.unwrap()
+}
+
+#[sqlx::test]
+async fn eight_weeks_with_their_stories(pool: PgPool) {
+    nuvek(&pool, "load-demo");
+    let measured = "select count(*) from characteristic";
+    assert!(count(&pool, measured).await >= 6);
+    let weeks = "select extract(day from max(taken_at) - min(taken_at))::bigint / 7 from sample";
+    assert!(count(&pool, weeks).await >= 7);
+    assert_eq!(count(&pool, "select count(*) from sample where taken_at > now()").await, 0);
+    let due = "select count(*) from characteristic c where (select max(taken_at) from sample s
+               where s.characteristic_id = c.id) + make_interval(mins => interval_minutes) < now()";
+    assert!(count(&pool, due).await >= 2, "Rounds has something due");
+    let shift = "select count(*) from phase p join limits l on l.phase_id = p.id
+                 where p.name = 'Clay lot K-17' and l.state = 'in_force'";
+    assert_eq!(count(&pool, shift).await, 1);
+    let told = "select count(*) from signal g join characteristic c on c.id = g.characteristic_id
+                join answer a on a.signal_id = g.id join review r on r.answer_id = a.id
+                join cause k on k.id = a.cause_id
+                where c.name = 'Viscosity' and k.name = 'Water content of the slip' and r.decision = 'accepted'";
+    assert!(count(&pool, told).await >= 1, "one bad sample with a good answer");
+    let sent_back = "select count(*) from signal g join review r on r.signal_id = g.id
+                     where r.decision = 'sent_back' and g.state = 'open'";
+    assert!(count(&pool, sent_back).await >= 1);
+    let wear = "select count(*) from signal g join characteristic c on c.id = g.characteristic_id
+                join station s on s.id = c.station_id
+                where s.name = 'Casting line 2' and g.state = 'open' and g.raised_at > now() - interval '1 day'";
+    assert!(count(&pool, wear).await >= 1, "tool wear shows now");
+    let waiting = "select count(*) from signal where state = 'answered'";
+    assert!(count(&pool, waiting).await >= 1, "something waits for review");
+    assert!(nuvek(&pool, "verify-trail").starts_with("The trail is whole: "));
+}

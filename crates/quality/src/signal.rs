@@ -1,0 +1,156 @@
+//! A signal's life: open → answered → reviewed. A review accepts, overrules with a reason, or
+//! sends back with a question, which opens it again.
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+use uuid::Uuid;
+
+/// Where a signal stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SignalState {
+    /// Nobody has said what happened, or it was sent back.
+    Open,
+    /// Answered, waiting for review.
+    Answered,
+    /// Accepted or overruled.
+    Reviewed,
+}
+
+/// What the technician says about a signal.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Answer {
+    /// Entry of the catalogue of causes.
+    pub cause: Option<Uuid>,
+    /// The cause in words, where the catalogue has none.
+    pub cause_text: Option<String>,
+    /// Looked, nothing found: an honest answer.
+    pub nothing_found: bool,
+    /// What was done.
+    pub action: String,
+}
+
+/// The supervisor's decision.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Decision {
+    /// The answer stands.
+    Accepted,
+    /// The signal or its answer does not stand, for a reason.
+    Overruled,
+    /// Open again, with a question.
+    SentBack,
+}
+
+/// Longest text a person may write in an answer, a review or a note.
+pub const TEXT_AT_MOST: usize = 2000;
+
+/// Why a step in a signal's life is refused.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum StepError {
+    /// Somebody else acted first: the state is no longer what the person saw.
+    #[error("the signal has changed since it was shown")]
+    Changed,
+    /// The step does not lead from this state.
+    #[error("a signal that is {0:?} cannot take this step")]
+    NotFrom(SignalState),
+    /// The reviewer is never the one who answered.
+    #[error("who answered a signal may not review it")]
+    OwnAnswer,
+    /// A field is missing or too long.
+    #[error("{field}: {expected}")]
+    Field {
+        /// The field.
+        field: &'static str,
+        /// What is allowed.
+        expected: &'static str,
+    },
+}
+
+/// A signal as far as its next step depends on it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Standing {
+    /// Where it stands.
+    pub state: SignalState,
+    /// Counts its changes; a step names the version it was decided on.
+    pub version: i32,
+    /// Who gave the standing answer.
+    pub answered_by: Option<Uuid>,
+}
+
+/// A text trimmed and within bounds.
+///
+/// # Errors
+/// When it is blank or longer than [`TEXT_AT_MOST`] characters.
+pub fn text(field: &'static str, given: &str) -> Result<String, StepError> {
+    let given = given.trim();
+    if given.is_empty() || given.chars().count() > TEXT_AT_MOST {
+        return Err(StepError::Field { field, expected: "a text of 1 to 2000 characters" });
+    }
+    Ok(given.to_owned())
+}
+
+impl Answer {
+    /// The answer with its texts trimmed.
+    ///
+    /// # Errors
+    /// When it names no cause, or more than one of cause, cause in words and nothing found, or has
+    /// no action.
+    pub fn check(self) -> Result<Self, StepError> {
+        let cause_text =
+            self.cause_text.filter(|t| !t.trim().is_empty()).map(|t| text("cause_text", &t)).transpose()?;
+        let causes =
+            usize::from(self.cause.is_some()) + usize::from(cause_text.is_some()) + usize::from(self.nothing_found);
+        if causes != 1 {
+            return Err(StepError::Field { field: "cause", expected: "one cause, or nothing found" });
+        }
+        Ok(Self { cause_text, action: text("action", &self.action)?, ..self })
+    }
+}
+
+impl Standing {
+    fn at(&self, seen_version: i32) -> Result<(), StepError> {
+        if self.version == seen_version { Ok(()) } else { Err(StepError::Changed) }
+    }
+
+    /// The state after an answer.
+    ///
+    /// # Errors
+    /// When the signal has changed since, or is not open.
+    pub fn answered(&self, seen_version: i32) -> Result<SignalState, StepError> {
+        self.at(seen_version)?;
+        match self.state {
+            SignalState::Open => Ok(SignalState::Answered),
+            state => Err(StepError::NotFrom(state)),
+        }
+    }
+
+    /// The state after a review by `reviewer`; `remark` is the reason or the question.
+    ///
+    /// # Errors
+    /// When the signal has changed since, has no answer to review, was answered by the reviewer, or
+    /// the decision needs a remark and has none.
+    pub fn reviewed(
+        &self,
+        seen_version: i32,
+        reviewer: Uuid,
+        decision: Decision,
+        remark: Option<&str>,
+    ) -> Result<SignalState, StepError> {
+        self.at(seen_version)?;
+        if self.state != SignalState::Answered {
+            return Err(StepError::NotFrom(self.state));
+        }
+        if self.answered_by == Some(reviewer) {
+            return Err(StepError::OwnAnswer);
+        }
+        match decision {
+            Decision::Accepted => Ok(SignalState::Reviewed),
+            Decision::Overruled => text("remark", remark.unwrap_or_default()).map(|_| SignalState::Reviewed),
+            Decision::SentBack => text("remark", remark.unwrap_or_default()).map(|_| SignalState::Open),
+        }
+    }
+}

@@ -1,0 +1,67 @@
+//! Control charts, and notes on their points.
+
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::{Extension, Json};
+use chrono::Utc;
+use serde::{Deserialize, Serialize};
+use store::chart::ChartView;
+use store::people::Person;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+use crate::App;
+use crate::json::{Body, Path, Query};
+use crate::problem::Problem;
+
+/// Which stretch of a chart.
+#[derive(Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub struct Stretch {
+    /// How many points, 1 to 2000; 60 when left out.
+    last: Option<u32>,
+    /// A sample to end at, with a few points after it; the newest when left out.
+    until: Option<Uuid>,
+}
+
+/// The chart of a characteristic: points against the limits that held, signals as they were raised.
+#[utoipa::path(get, path = "/api/characteristics/{id}/chart", tag = "charts", params(("id" = Uuid, Path), Stretch),
+    responses((status = 200, body = ChartView), (status = 404, body = Problem, description = "`missing`")))]
+pub async fn chart(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Query(stretch): Query<Stretch>,
+) -> Result<Json<ChartView>, Problem> {
+    Ok(Json(store::chart::view(&app.pool, id, stretch.last.unwrap_or(60), stretch.until).await?))
+}
+
+/// A remark on a point.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewNote {
+    /// 1 to 2000 characters.
+    text: String,
+}
+
+/// A note that was written.
+#[derive(Serialize, ToSchema)]
+pub struct Written {
+    /// Identity of the note.
+    id: Uuid,
+}
+
+/// Writes a note on a sample.
+#[utoipa::path(post, path = "/api/samples/{id}/notes", tag = "charts", params(("id" = Uuid, Path)),
+    request_body = NewNote, responses(
+    (status = 201, body = Written),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn write_note(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(sample): Path<Uuid>,
+    Body(note): Body<NewNote>,
+) -> Result<(StatusCode, Json<Written>), Problem> {
+    let id = store::notes::write(&app.pool, sample, person.id, Utc::now(), &note.text).await?;
+    Ok((StatusCode::CREATED, Json(Written { id })))
+}

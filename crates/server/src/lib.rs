@@ -1,0 +1,66 @@
+//! The web server: one module a capability, and what they share.
+//!
+//! | module | what it serves |
+//! |---|---|
+//! | [`access`] | sign in, sign out, who is signed in |
+//! | [`rounds`] | what is due |
+//! | [`entry`] | the point in pencil, and saving a sample |
+//! | [`charts`] | control charts, notes on their points |
+//! | [`signals`] | signals, answers, reviews |
+//! | [`trail`] | who did what |
+//! | [`analyze`] | the analysis interface |
+//! | [`live`] | news as server-sent events |
+//! | [`web`] | the shipped interface |
+
+pub mod access;
+pub mod analyze;
+pub mod charts;
+pub mod entry;
+mod guard;
+mod json;
+pub mod live;
+mod problem;
+pub mod rounds;
+mod routes;
+mod sessions;
+pub mod signals;
+pub mod trail;
+pub mod web;
+
+use std::net::SocketAddr;
+use std::sync::Arc;
+
+use sqlx::PgPool;
+use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
+
+pub use routes::{openapi, router};
+
+/// What every handler can reach.
+#[derive(Clone)]
+pub struct App {
+    pool: PgPool,
+    live: live::Live,
+    passwords: Arc<access::Passwords>,
+    shutdown: CancellationToken,
+}
+
+impl App {
+    /// An application on a migrated database. It listens for news until `shutdown` or until the
+    /// pool closes.
+    pub fn new(pool: PgPool, shutdown: CancellationToken) -> Self {
+        let live = live::Live::start(pool.clone(), shutdown.clone());
+        Self { pool, live, passwords: Arc::new(access::Passwords::default()), shutdown }
+    }
+}
+
+/// Serves until `shutdown`; requests under way are answered, event streams are ended.
+///
+/// # Errors
+/// When the listener fails.
+pub async fn serve(listener: TcpListener, pool: PgPool, shutdown: CancellationToken) -> std::io::Result<()> {
+    let app = App::new(pool.clone(), shutdown.clone());
+    tokio::spawn(sessions::clear_expired(pool, shutdown.clone()));
+    let service = router(app).into_make_service_with_connect_info::<SocketAddr>();
+    axum::serve(listener, service).with_graceful_shutdown(shutdown.cancelled_owned()).await
+}

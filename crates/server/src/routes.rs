@@ -1,0 +1,137 @@
+//! Every route, under the permission it asks for.
+
+use std::time::Duration;
+
+use axum::extract::DefaultBodyLimit;
+use axum::http::{HeaderName, HeaderValue, StatusCode, header};
+use axum::response::IntoResponse;
+use axum::{Router, middleware};
+use quality::role::Permission;
+use tower::ServiceBuilder;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::csrf::CsrfLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::TimeoutLayer;
+use tower_http::trace::TraceLayer;
+use tower_sessions::cookie::SameSite;
+use tower_sessions::{Expiry, SessionManagerLayer};
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use crate::problem::Problem;
+use crate::sessions::Sessions;
+use crate::{App, access, analyze, charts, entry, guard, live, rounds, signals, trail, web};
+
+/// Requests under way longer than this are given up; event streams are not requests in this sense.
+const TIMEOUT: Duration = Duration::from_secs(30);
+
+/// Largest body of an ordinary request.
+const BODY_AT_MOST: usize = 64 * 1024;
+
+/// Largest analysis request: some 800,000 points of one value.
+const ANALYSIS_AT_MOST: usize = 16 * 1024 * 1024;
+
+/// A session ends this long after signing in: one long shift.
+const SESSION_HOURS: i64 = 12;
+
+#[derive(OpenApi)]
+#[openapi(
+    info(title = "Nuvek", description = "Samples, control charts, signals and their review."),
+    components(schemas(Problem, store::news::News))
+)]
+struct Description;
+
+/// The routes of the interface. A route that is not under a permission is open to everybody.
+fn api(app: &App) -> OpenApiRouter<App> {
+    let behind = |permission: Permission, routes: OpenApiRouter<App>| {
+        routes.route_layer(middleware::from_fn_with_state((app.clone(), permission), guard::require))
+    };
+    let with_timeout = OpenApiRouter::new()
+        .routes(routes!(access::sign_in, access::sign_out))
+        .merge(behind(
+            Permission::Look,
+            OpenApiRouter::new()
+                .routes(routes!(access::who))
+                .routes(routes!(rounds::rounds))
+                .routes(routes!(charts::chart))
+                .routes(routes!(signals::signals))
+                .routes(routes!(signals::signal))
+                .routes(routes!(signals::causes))
+                .merge(
+                    OpenApiRouter::new()
+                        .routes(routes!(analyze::analyze))
+                        .layer(DefaultBodyLimit::max(ANALYSIS_AT_MOST)),
+                ),
+        ))
+        .merge(behind(
+            Permission::EnterSample,
+            OpenApiRouter::new().routes(routes!(entry::preview)).routes(routes!(entry::save)),
+        ))
+        .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
+        .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(signals::answer))))
+        .merge(behind(Permission::ReviewSignal, OpenApiRouter::new().routes(routes!(signals::review))))
+        .merge(behind(Permission::ReadTrail, OpenApiRouter::new().routes(routes!(trail::trail))))
+        .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));
+    OpenApiRouter::with_openapi(Description::openapi())
+        .merge(with_timeout)
+        .merge(behind(Permission::Look, OpenApiRouter::new().routes(routes!(live::live))))
+}
+
+/// The description of the interface, from which the browser's types are made.
+pub fn openapi(app: &App) -> utoipa::openapi::OpenApi {
+    api(app).split_for_parts().1
+}
+
+/// The whole application: interface and shipped web files, behind sessions and security headers.
+pub fn router(app: App) -> Router {
+    let header = |name: HeaderName, value: &'static str| {
+        SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value))
+    };
+    let policy =
+        HeaderValue::from_str(&web::policy("'self'")).unwrap_or(HeaderValue::from_static("default-src 'none'"));
+    let sessions = SessionManagerLayer::new(Sessions(app.pool.clone()))
+        .with_name("nuvek_session")
+        .with_same_site(SameSite::Strict)
+        .with_http_only(true)
+        // Served on loopback or behind a proxy that speaks TLS; see docs/architecture.md.
+        .with_secure(false)
+        .with_expiry(Expiry::OnInactivity(time::Duration::hours(SESSION_HOURS)));
+    let layers = ServiceBuilder::new()
+        .layer(TraceLayer::new_for_http())
+        .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(header(header::X_FRAME_OPTIONS, "DENY"))
+        .layer(header(header::REFERRER_POLICY, "same-origin"))
+        .layer(header(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
+        .layer(SetResponseHeaderLayer::if_not_present(header::CONTENT_SECURITY_POLICY, policy))
+        .layer(CompressionLayer::new())
+        .layer(CatchPanicLayer::custom(|_: Box<dyn std::any::Any + Send>| {
+            Problem::internal(&"a handler panicked").into_response()
+        }))
+        .layer(middleware::map_response(describe))
+        .layer(CsrfLayer::new());
+    let (routes, _) = api(&app).split_for_parts();
+    routes
+        .layer(middleware::from_fn(no_store))
+        .fallback(web::file)
+        .layer(DefaultBodyLimit::max(BODY_AT_MOST))
+        .layer(sessions)
+        .layer(layers)
+        .with_state(app)
+}
+
+/// Answers of the interface are for this person at this moment.
+async fn no_store(request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
+    let mut response = next.run(request).await;
+    response.headers_mut().insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));
+    response
+}
+
+/// Refusals of the layers themselves get the same form as all others.
+async fn describe(response: axum::response::Response) -> axum::response::Response {
+    match response.extensions().get::<tower_http::csrf::ProtectionError>() {
+        Some(_) => Problem::cross_site().into_response(),
+        None => response,
+    }
+}

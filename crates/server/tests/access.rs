@@ -1,0 +1,181 @@
+//! Who gets in, and what is kept out.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use std::time::{Duration, Instant};
+
+use common::{PASSWORD, Server, Visitor, read, start};
+use reqwest::StatusCode;
+use rstest::rstest;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use uuid::Uuid;
+
+#[sqlx::test]
+async fn a_person_signs_in_and_out(pool: PgPool) {
+    let (server, _) = start(&pool).await;
+    let visitor = Visitor::new(&server);
+    assert_eq!(visitor.get("/api/session").await.status(), StatusCode::UNAUTHORIZED);
+    let response = visitor.sign_in("TESS", PASSWORD).await;
+    let cookie = response.headers()["set-cookie"].to_str().unwrap().to_owned();
+    assert!(cookie.contains("HttpOnly") && cookie.contains("SameSite=Strict"), "{cookie}");
+    let (_, who) = read(visitor.get("/api/session").await).await;
+    assert_eq!((&who["login"], &who["role"]), (&json!("tess"), &json!("technician")));
+    let out = visitor.client.delete(format!("{}/api/session", server.url)).send().await.unwrap();
+    assert_eq!(out.status(), StatusCode::NO_CONTENT);
+    let stolen = visitor.client.get(format!("{}/api/session", server.url)).header("cookie", cookie);
+    assert_eq!(stolen.send().await.unwrap().status(), StatusCode::UNAUTHORIZED);
+}
+
+#[sqlx::test]
+async fn a_session_is_worth_nothing_once_it_has_expired_or_the_person_is_gone(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let visitor = Visitor::signed_in(&server, "tess").await;
+    sqlx::query("update session set expires_at = now()").execute(&pool).await.unwrap();
+    assert_eq!(visitor.get("/api/rounds").await.status(), StatusCode::UNAUTHORIZED);
+    let visitor = Visitor::signed_in(&server, "tess").await;
+    sqlx::query("update person set active = false where id = $1").bind(site.technician).execute(&pool).await.unwrap();
+    assert_eq!(visitor.get("/api/rounds").await.status(), StatusCode::UNAUTHORIZED);
+    assert_eq!(visitor.sign_in("tess", PASSWORD).await.status(), StatusCode::UNAUTHORIZED);
+}
+
+async fn wrong(server: &Server, login: &str) -> (StatusCode, Value, Duration) {
+    let start = Instant::now();
+    let (status, body) = read(Visitor::new(server).sign_in(login, "guess").await).await;
+    (status, body, start.elapsed())
+}
+
+#[sqlx::test]
+async fn a_wrong_password_tells_nothing_about_the_name(pool: PgPool) {
+    let (server, _) = start(&pool).await;
+    // The first check of a process warms it up.
+    wrong(&server, "warm-up").await;
+    let known = wrong(&server, "tess").await;
+    let unknown = wrong(&server, "nobody-here").await;
+    assert_eq!((known.0, &known.1), (StatusCode::UNAUTHORIZED, &unknown.1));
+    let ratio = known.2.as_secs_f64() / unknown.2.as_secs_f64();
+    // Both verify one hash; without it the unknown name would answer many times faster.
+    assert!((0.2..5.0).contains(&ratio), "known {:?}, unknown {:?}", known.2, unknown.2);
+}
+
+#[sqlx::test]
+async fn after_ten_tries_there_is_a_wait_even_when_they_come_at_once(pool: PgPool) {
+    let (server, _) = start(&pool).await;
+    let tries = (0..14).map(|_| wrong(&server, "tess"));
+    let heard = futures::future::join_all(tries).await;
+    assert_eq!(heard.iter().filter(|(status, ..)| *status == StatusCode::UNAUTHORIZED).count(), 10);
+    let (status, problem) = read(Visitor::new(&server).sign_in("Tess", PASSWORD).await).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::TOO_MANY_REQUESTS, &json!("too_many_tries")));
+    let wait = problem["params"]["retry_after_seconds"].as_i64().unwrap();
+    assert!((200..=301).contains(&wait), "{wait}");
+    assert_eq!(Visitor::new(&server).sign_in("tom", PASSWORD).await.status(), StatusCode::OK);
+    sqlx::query("update sign_in_attempt set at = at - interval '5 minutes'").execute(&pool).await.unwrap();
+    assert_eq!(Visitor::new(&server).sign_in("tess", PASSWORD).await.status(), StatusCode::OK);
+}
+
+#[rstest]
+#[case::other_site("sec-fetch-site", "cross-site")]
+#[case::other_port("sec-fetch-site", "same-site")]
+#[case::old_browser("origin", "http://elsewhere.example")]
+#[sqlx::test]
+async fn requests_from_other_sites_are_refused(#[ignore] pool: PgPool, #[case] name: &str, #[case] value: &str) {
+    let (server, site) = start(&pool).await;
+    let visitor = Visitor::signed_in(&server, "tess").await;
+    let url = format!("{}/api/characteristics/{}/samples", server.url, site.wall);
+    let body = json!({"device": Uuid::nil(), "entry": Uuid::nil(), "readings": ["5", "5", "5"]});
+    let response = visitor.client.post(url).header(name, value).json(&body).send().await.unwrap();
+    let (status, problem) = read(response).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("cross_site")));
+}
+
+#[rstest]
+#[case("/")]
+#[case("/charts/any")]
+#[case("/api/session")]
+#[case("/assets/none.js")]
+#[sqlx::test]
+async fn every_answer_carries_the_security_headers(#[ignore] pool: PgPool, #[case] path: &str) {
+    let (server, _) = start(&pool).await;
+    let response = Visitor::new(&server).get(path).await;
+    let header = |name: &str| response.headers()[name].to_str().unwrap().to_owned();
+    let policy = header("content-security-policy");
+    assert!(policy.contains("script-src 'self';") && policy.contains("frame-ancestors 'none'"), "{policy}");
+    assert_eq!(header("x-content-type-options"), "nosniff");
+    assert_eq!(header("x-frame-options"), "DENY");
+}
+
+/// Every route with somebody who may use it (a role below may not), and a body it understands.
+fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str, String, Value, Vec<&'static str>)> {
+    let all = vec!["tess", "sue", "eve", "ann"];
+    let enter = vec!["tess", "sue", "eve"];
+    let c = format!("/api/characteristics/{}", site.wall);
+    vec![
+        ("GET", "/api/session".into(), Value::Null, all.clone()),
+        ("GET", "/api/rounds".into(), Value::Null, all.clone()),
+        ("GET", format!("{c}/chart"), Value::Null, all.clone()),
+        ("GET", "/api/signals".into(), Value::Null, all.clone()),
+        ("GET", format!("/api/signals/{signal}"), Value::Null, all.clone()),
+        ("GET", "/api/causes".into(), Value::Null, all.clone()),
+        ("GET", "/api/live".into(), Value::Null, all.clone()),
+        ("POST", "/api/analyze".into(), json!({"task": "none"}), all.clone()),
+        ("POST", format!("{c}/preview"), json!({"readings": ["5"]}), enter.clone()),
+        (
+            "POST",
+            format!("{c}/samples"),
+            json!({"device": Uuid::nil(), "entry": Uuid::nil(), "readings": []}),
+            enter.clone(),
+        ),
+        ("POST", format!("/api/samples/{sample}/notes"), json!({"text": ""}), all),
+        ("POST", format!("/api/signals/{signal}/answers"), json!({"version": 0, "action": ""}), enter),
+        (
+            "POST",
+            format!("/api/signals/{signal}/reviews"),
+            json!({"version": 0, "decision": "accepted"}),
+            vec!["sue", "eve"],
+        ),
+        ("GET", "/api/trail".into(), Value::Null, vec!["sue", "eve", "ann"]),
+    ]
+}
+
+#[sqlx::test]
+async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let saved = common::save_wall(&pool, &site, 0, 5.9).await;
+    let routes = routes(&site, saved.raised[0], saved.sample);
+    let stopped = tokio_util::sync::CancellationToken::new();
+    stopped.cancel();
+    let described: usize = server::openapi(&server::App::new(pool.clone(), stopped))
+        .paths
+        .paths
+        .values()
+        .map(|item| {
+            [&item.get, &item.post, &item.put, &item.patch, &item.delete].iter().filter(|o| o.is_some()).count()
+        })
+        .sum();
+    // Signing in and out are open to everybody; all others stand in the table above.
+    assert_eq!(described, routes.len() + 2, "a route is missing in this test");
+    for login in ["", "tess", "sue", "eve", "ann"] {
+        let visitor = match login {
+            "" => Visitor::new(&server),
+            login => Visitor::signed_in(&server, login).await,
+        };
+        for (method, path, body, allowed) in &routes {
+            let status = match *method {
+                "GET" => visitor.get(path).await.status(),
+                _ => visitor.post(path, body.clone()).await.status(),
+            };
+            let expected = match login {
+                "" => Some(StatusCode::UNAUTHORIZED),
+                login if !allowed.contains(&login) => Some(StatusCode::FORBIDDEN),
+                _ => None,
+            };
+            match expected {
+                Some(expected) => assert_eq!(status, expected, "{login:?} {method} {path}"),
+                None => {
+                    assert!(status != StatusCode::FORBIDDEN && !status.is_server_error(), "{login} {path}: {status}")
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,88 @@
+//! The real server on a real socket, and people with browsers that keep cookies.
+
+#[path = "../../../store/tests/common/mod.rs"]
+mod site;
+
+use std::sync::LazyLock;
+
+use reqwest::{Client, Response, StatusCode};
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
+use uuid::Uuid;
+
+#[allow(unused_imports)] // not every test crate saves by hand
+pub use site::{Site, save_wall};
+
+pub const PASSWORD: &str = "correct horse";
+
+static HASH: LazyLock<String> = LazyLock::new(|| server::access::hash_password(PASSWORD).unwrap());
+
+pub struct Server {
+    pub url: String,
+    stop: CancellationToken,
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        self.stop.cancel();
+    }
+}
+
+/// One more instance on the database.
+pub async fn instance(pool: &PgPool) -> Server {
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let url = format!("http://{}", listener.local_addr().unwrap());
+    let stop = CancellationToken::new();
+    tokio::spawn(server::serve(listener, pool.clone(), stop.clone()));
+    Server { url, stop }
+}
+
+/// A site and an instance that serves it.
+pub async fn start(pool: &PgPool) -> (Server, Site) {
+    store::migrate(pool).await.unwrap();
+    let site = site::site(pool, &HASH).await;
+    (instance(pool).await, site)
+}
+
+/// Somebody with a browser.
+pub struct Visitor {
+    pub client: Client,
+    url: String,
+}
+
+#[allow(dead_code)] // each test crate uses its own part
+impl Visitor {
+    pub fn new(server: &Server) -> Self {
+        Self { client: Client::builder().cookie_store(true).build().unwrap(), url: server.url.clone() }
+    }
+
+    pub async fn signed_in(server: &Server, login: &str) -> Self {
+        let visitor = Self::new(server);
+        assert_eq!(visitor.sign_in(login, PASSWORD).await.status(), StatusCode::OK);
+        visitor
+    }
+
+    pub async fn sign_in(&self, login: &str, password: &str) -> Response {
+        self.post("/api/session", json!({"login": login, "password": password})).await
+    }
+
+    pub async fn get(&self, path: &str) -> Response {
+        self.client.get(format!("{}{path}", self.url)).send().await.unwrap()
+    }
+
+    pub async fn post(&self, path: &str, body: Value) -> Response {
+        self.client.post(format!("{}{path}", self.url)).json(&body).send().await.unwrap()
+    }
+
+    /// Enters a sample; gives the status and what came back.
+    pub async fn enter(&self, characteristic: Uuid, readings: &[&str]) -> (StatusCode, Value) {
+        let body = json!({"device": Uuid::from_u128(1), "entry": Uuid::new_v4(), "readings": readings});
+        read(self.post(&format!("/api/characteristics/{characteristic}/samples"), body).await).await
+    }
+}
+
+pub async fn read(response: Response) -> (StatusCode, Value) {
+    (response.status(), response.json().await.unwrap())
+}

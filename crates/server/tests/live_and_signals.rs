@@ -1,0 +1,142 @@
+//! News on every instance, and the life of a signal through the interface.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use std::time::Duration;
+
+use common::{Visitor, instance, read, start};
+use futures::{Stream, StreamExt};
+use reqwest::StatusCode;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use uuid::Uuid;
+
+/// The stream's events as `(event, data)`.
+fn events(response: reqwest::Response) -> impl Stream<Item = (String, Value)> + Unpin {
+    let chunks = response.bytes_stream().map(|chunk| String::from_utf8(chunk.unwrap().to_vec()).unwrap());
+    Box::pin(chunks.flat_map(|chunk| {
+        let all: Vec<(String, Value)> = chunk
+            .split("\n\n")
+            .filter_map(|event| {
+                let field = |name: &str| event.lines().find_map(|line| line.strip_prefix(name));
+                Some((field("event: ")?.to_owned(), serde_json::from_str(field("data: ")?).unwrap()))
+            })
+            .collect();
+        futures::stream::iter(all)
+    }))
+}
+
+async fn next(events: &mut (impl Stream<Item = (String, Value)> + Unpin)) -> (String, Value) {
+    tokio::time::timeout(Duration::from_secs(5), events.next()).await.expect("an event in time").unwrap()
+}
+
+#[sqlx::test]
+async fn a_sample_saved_on_one_instance_is_told_on_both(pool: PgPool) {
+    let (one, site) = start(&pool).await;
+    let two = instance(&pool).await;
+    let tess = Visitor::signed_in(&one, "tess").await;
+    let mut streams = Vec::new();
+    for server in [&one, &two] {
+        let sue = Visitor::signed_in(server, "sue").await;
+        let mut stream = events(sue.get("/api/live").await);
+        assert_eq!(next(&mut stream).await.0, "resync");
+        streams.push(stream);
+    }
+    // An instance listens as soon as it has a connection; it has had time for two sign-ins.
+    let (status, _) = tess.enter(site.wall, &["5", "5.1", "5"]).await;
+    assert_eq!(status, StatusCode::CREATED);
+    for stream in &mut streams {
+        let told = loop {
+            let (event, data) = next(stream).await;
+            if event == "news" {
+                break data;
+            }
+        };
+        assert_eq!(told, json!({"kind": "sample", "characteristic": site.wall}));
+    }
+}
+
+#[sqlx::test]
+async fn a_refused_sample_is_no_news(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let tess = Visitor::signed_in(&server, "tess").await;
+    let mut stream = events(tess.get("/api/live").await);
+    next(&mut stream).await;
+    tess.enter(site.wall, &["5", "x", "5"]).await;
+    tess.enter(site.viscosity, &["300"]).await;
+    let (_, told) = next(&mut stream).await;
+    assert_eq!(told["characteristic"], json!(site.viscosity));
+}
+
+#[sqlx::test]
+async fn streams_end_when_the_server_stops(pool: PgPool) {
+    let (server, _) = start(&pool).await;
+    let tess = Visitor::signed_in(&server, "tess").await;
+    let mut stream = events(tess.get("/api/live").await);
+    next(&mut stream).await;
+    drop(server);
+    let ended = tokio::time::timeout(Duration::from_secs(5), stream.next()).await.expect("the stream ends");
+    assert_eq!(ended, None);
+}
+
+async fn raised(tess: &Visitor, wall: Uuid) -> String {
+    let (_, saved) = tess.enter(wall, &["5.5", "5.5", "5.6"]).await;
+    format!("/api/signals/{}", saved["raised"][0].as_str().unwrap())
+}
+
+#[sqlx::test]
+async fn technician_answers_supervisor_sends_back_and_accepts(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let (tess, sue) = (Visitor::signed_in(&server, "tess").await, Visitor::signed_in(&server, "sue").await);
+    let signal = raised(&tess, site.wall).await;
+    let (_, causes) = read(tess.get("/api/causes").await).await;
+    let answer = |version: i32| json!({"version": version, "cause": causes[0]["id"], "action": "Changed the tool."});
+    let (status, view) = read(tess.post(&format!("{signal}/answers"), answer(1)).await).await;
+    assert_eq!((status, &view["answers"][0]["cause"]), (StatusCode::OK, &json!("Tool worn")));
+    let review = |version: i32, decision: &str, remark: Value| {
+        let body = json!({"version": version, "decision": decision, "remark": remark});
+        sue.post_owned(format!("{signal}/reviews"), body)
+    };
+    let (status, problem) = read(review(2, "overruled", Value::Null).await).await;
+    assert_eq!((status, &problem["params"]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("remark")));
+    let (_, view) = read(review(2, "sent_back", json!("Which tool?")).await).await;
+    assert_eq!(view["state"], "open");
+    let (status, problem) = read(review(2, "accepted", Value::Null).await).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::CONFLICT, &json!("changed")));
+    tess.post(&format!("{signal}/answers"), answer(3)).await;
+    let (status, view) = read(review(4, "accepted", Value::Null).await).await;
+    assert_eq!((status, &view["state"]), (StatusCode::OK, &json!("reviewed")));
+}
+
+impl Visitor {
+    async fn post_owned(&self, path: String, body: Value) -> reqwest::Response {
+        self.post(&path, body).await
+    }
+}
+
+#[sqlx::test]
+async fn a_supervisor_may_answer_but_not_review_that_answer(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let (tess, sue) = (Visitor::signed_in(&server, "tess").await, Visitor::signed_in(&server, "sue").await);
+    let signal = raised(&tess, site.wall).await;
+    let answer = json!({"version": 1, "nothing_found": true, "action": "Looked."});
+    assert_eq!(sue.post(&format!("{signal}/answers"), answer).await.status(), StatusCode::OK);
+    let review = json!({"version": 2, "decision": "accepted"});
+    let (status, problem) = read(sue.post(&format!("{signal}/reviews"), review).await).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("own_answer")));
+}
+
+#[sqlx::test]
+async fn a_note_stands_on_its_point_and_in_the_trail(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let (tess, sue) = (Visitor::signed_in(&server, "tess").await, Visitor::signed_in(&server, "sue").await);
+    let (_, saved) = tess.enter(site.wall, &["5", "5.1", "5"]).await;
+    let notes = format!("/api/samples/{}/notes", saved["sample"].as_str().unwrap());
+    assert_eq!(tess.post(&notes, json!({"text": "new gauge"})).await.status(), StatusCode::CREATED);
+    assert_eq!(tess.post(&notes, json!({"text": "  "})).await.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    let (_, chart) = read(sue.get(&format!("/api/characteristics/{}/chart", site.wall)).await).await;
+    assert_eq!((&chart["notes"][0]["text"], &chart["notes"][0]["point"]), (&json!("new gauge"), &json!(0)));
+    let (_, trail) = read(sue.get(&format!("/api/trail?characteristic={}", site.wall)).await).await;
+    assert_eq!((&trail[0]["action"], &trail[0]["person"]), (&json!("note_written"), &json!("tess")));
+}

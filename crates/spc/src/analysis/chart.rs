@@ -1,0 +1,210 @@
+//! Reads a chart request from JSON. The shapes here are those of the interface, with everything
+//! optional that may be left out; what they mean is checked in [`crate::chart`].
+
+use std::marker::PhantomData;
+
+use serde::de::value::{MapAccessDeserializer, SeqAccessDeserializer};
+use serde::de::{MapAccess, SeqAccess, Visitor};
+use serde::{Deserialize, Deserializer};
+use serde_json::Value;
+
+use super::Problem;
+use crate::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, compute};
+use crate::rules::{Preset, Rule, RuleKind, RuleSet};
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawChart {
+    chart: ChartKind,
+    points: Vec<Option<RawPoint>>,
+    phases: Option<Vec<usize>>,
+    #[serde(default)]
+    excluded: Vec<usize>,
+    #[serde(default)]
+    restarts: Vec<usize>,
+    #[serde(default)]
+    limits: OneOrMany<RawLimits>,
+    rules: Option<RawRules>,
+    #[serde(default)]
+    options: ChartOptions,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawPoint {
+    values: Vec<Option<f64>>,
+}
+
+#[derive(Clone, Copy, Default, PartialEq, Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum RawBasis {
+    #[default]
+    Estimated,
+    Given,
+}
+
+#[derive(Default, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+struct RawLimits {
+    basis: RawBasis,
+    k: Option<f64>,
+    from: Option<usize>,
+    to: Option<usize>,
+    center: Option<f64>,
+    sigma: Option<f64>,
+    lower: Option<f64>,
+    upper: Option<f64>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawRules {
+    preset: Option<Preset>,
+    list: Option<Vec<RawRule>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawRule {
+    kind: RuleKind,
+    m: Option<usize>,
+    n: Option<usize>,
+    k: Option<f64>,
+}
+
+/// One object for all phases, or one for each.
+enum OneOrMany<T> {
+    One(T),
+    Many(Vec<T>),
+}
+
+impl<T: Default> Default for OneOrMany<T> {
+    fn default() -> Self {
+        Self::One(T::default())
+    }
+}
+
+// By hand rather than `untagged`, which would lose the path of a wrong field.
+impl<'de, T: Deserialize<'de>> Deserialize<'de> for OneOrMany<T> {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        struct Either<T>(PhantomData<T>);
+        impl<'de, T: Deserialize<'de>> Visitor<'de> for Either<T> {
+            type Value = OneOrMany<T>;
+            fn expecting(&self, f: &mut std::fmt::Formatter) -> std::fmt::Result {
+                f.write_str("an object, or a list of objects")
+            }
+            fn visit_map<A: MapAccess<'de>>(self, map: A) -> Result<Self::Value, A::Error> {
+                T::deserialize(MapAccessDeserializer::new(map)).map(OneOrMany::One)
+            }
+            fn visit_seq<A: SeqAccess<'de>>(self, seq: A) -> Result<Self::Value, A::Error> {
+                Vec::deserialize(SeqAccessDeserializer::new(seq)).map(OneOrMany::Many)
+            }
+        }
+        deserializer.deserialize_any(Either(PhantomData))
+    }
+}
+
+pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
+    let raw: RawChart = super::read(fields)?;
+    super::write(&compute(&raw.into_request()?)?)
+}
+
+impl RawChart {
+    fn into_request(self) -> Result<ChartRequest, Problem> {
+        let phases = self.phases.unwrap_or_else(|| vec![0]);
+        let limits = match self.limits {
+            OneOrMany::One(one) => vec![one.into_limits("limits")?; phases.len()],
+            OneOrMany::Many(many) => many
+                .into_iter()
+                .enumerate()
+                .map(|(i, limits)| limits.into_limits(&format!("limits[{i}]")))
+                .collect::<Result<_, _>>()?,
+        };
+        Ok(ChartRequest {
+            chart: self.chart,
+            points: self
+                .points
+                .into_iter()
+                .map(|point| point.map_or_else(Vec::new, |point| point.values.into_iter().flatten().collect()))
+                .collect(),
+            phases,
+            excluded: self.excluded,
+            restarts: self.restarts,
+            limits,
+            rules: self.rules.map(RawRules::into_rule_set).transpose()?.flatten(),
+            options: self.options,
+        })
+    }
+}
+
+impl RawLimits {
+    fn into_limits(self, path: &str) -> Result<Limits, Problem> {
+        let refuse = |name: &str, given: bool, with: &str| {
+            if given {
+                Err(Problem::new(format!("{path}.{name}"), "present", format!("no such field with basis {with}")))
+            } else {
+                Ok(())
+            }
+        };
+        let basis = match self.basis {
+            RawBasis::Estimated => {
+                refuse("center", self.center.is_some(), "\"estimated\"")?;
+                refuse("sigma", self.sigma.is_some(), "\"estimated\"")?;
+                LimitsBasis::Estimated { from: self.from, to: self.to }
+            }
+            RawBasis::Given => {
+                refuse("from", self.from.is_some(), "\"given\"")?;
+                refuse("to", self.to.is_some(), "\"given\"")?;
+                let need = |name: &str, x: Option<f64>| {
+                    x.ok_or_else(|| Problem::new(format!("{path}.{name}"), "missing", "a number"))
+                };
+                LimitsBasis::Given { center: need("center", self.center)?, sigma: need("sigma", self.sigma)? }
+            }
+        };
+        Ok(Limits { basis, k: self.k.unwrap_or(3.0), lower: self.lower, upper: self.upper })
+    }
+}
+
+impl RawRules {
+    fn into_rule_set(self) -> Result<Option<RuleSet>, Problem> {
+        match (self.preset, self.list) {
+            (Some(_), Some(_)) => Err(Problem::new("rules", "both preset and list", "one of them, or neither")),
+            (Some(preset), None) => Ok(Some(RuleSet::Preset(preset))),
+            (None, Some(list)) => list
+                .into_iter()
+                .enumerate()
+                .map(|(i, rule)| rule.into_rule(&format!("rules.list[{i}]")))
+                .collect::<Result<_, _>>()
+                .map(|rules| Some(RuleSet::List(rules))),
+            (None, None) => Ok(None),
+        }
+    }
+}
+
+impl RawRule {
+    fn into_rule(self, path: &str) -> Result<Rule, Problem> {
+        let missing = |name: &str| Problem::new(format!("{path}.{name}"), "missing", "a number");
+        let n = || self.n.ok_or_else(|| missing("n"));
+        let k = || self.k.ok_or_else(|| missing("k"));
+        let rule = match self.kind {
+            RuleKind::Beyond => Rule::Beyond { k: k()? },
+            RuleKind::OneSide => Rule::OneSide { n: n()? },
+            RuleKind::Trend => Rule::Trend { n: n()? },
+            RuleKind::Alternating => Rule::Alternating { n: n()? },
+            RuleKind::MOfN => Rule::MOfN { m: self.m.ok_or_else(|| missing("m"))?, n: n()?, k: k()? },
+            RuleKind::Hugging => Rule::Hugging { n: n()?, k: k()? },
+            RuleKind::Avoiding => Rule::Avoiding { n: n()?, k: k()? },
+        };
+        let takes_n = !matches!(rule, Rule::Beyond { .. });
+        let takes_k = !matches!(rule, Rule::OneSide { .. } | Rule::Trend { .. } | Rule::Alternating { .. });
+        let takes_m = matches!(rule, Rule::MOfN { .. });
+        for (name, given, takes) in
+            [("m", self.m.is_some(), takes_m), ("n", self.n.is_some(), takes_n), ("k", self.k.is_some(), takes_k)]
+        {
+            if given && !takes {
+                return Err(Problem::new(format!("{path}.{name}"), "present", "no such field for this kind"));
+            }
+        }
+        Ok(rule)
+    }
+}

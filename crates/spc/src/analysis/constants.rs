@@ -1,0 +1,40 @@
+//! The constants of subgroup sizes.
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+
+use super::Problem;
+use crate::constants::{MAX_N, MIN_N, c4, median_error, range_constants};
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawConstants {
+    n: Vec<usize>,
+}
+
+#[derive(Serialize)]
+struct Constants {
+    n: usize,
+    d2: f64,
+    d3: f64,
+    c4: f64,
+    e: f64,
+}
+
+pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
+    let raw: RawConstants = super::read(fields)?;
+    let all: Vec<Constants> = raw.n.iter().enumerate().map(|(i, &n)| constants(i, n)).collect::<Result<_, _>>()?;
+    super::write(&all)
+}
+
+fn constants(i: usize, n: usize) -> Result<Constants, Problem> {
+    let refused = || Problem::new(format!("n[{i}]"), n, format!("whole numbers from {MIN_N} to {MAX_N}"));
+    let range = range_constants(n).ok_or_else(refused)?;
+    Ok(Constants {
+        n,
+        d2: range.d2,
+        d3: range.d3,
+        c4: c4(n).ok_or_else(refused)?,
+        e: median_error(n).ok_or_else(refused)?,
+    })
+}

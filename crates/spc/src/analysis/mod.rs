@@ -1,0 +1,64 @@
+//! The analysis interface: one pure function from a JSON request to a JSON answer.
+//!
+//! The same function serves the Rust caller, `nuvek analyze` and `POST /api/analyze`. Numbers are
+//! JSON numbers in full double precision; unknown fields, NaN and infinities are refused; indices
+//! count from 0.
+
+mod chart;
+mod constants;
+
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use serde_json::Value;
+
+pub use crate::chart::Problem;
+
+/// Answers one request.
+///
+/// ```
+/// let request = serde_json::json!({
+///     "task": "chart", "chart": "i_mr",
+///     "points": [{"values": [4.1]}, {"values": [4.3]}, {"values": [4.2]}],
+/// });
+/// let answer = spc::analysis::analyze(request).unwrap();
+/// assert_eq!(answer["phases"][0]["used"], 3);
+/// ```
+///
+/// # Errors
+/// The field that is wrong as a JSON path, what was given and what is expected.
+pub fn analyze(request: Value) -> Result<Value, Problem> {
+    let Value::Object(mut fields) = request else {
+        return Err(Problem::new("request", kind_of(&request), "an object with a field `task`"));
+    };
+    let task = fields.remove("task").ok_or_else(|| Problem::new("task", "missing", TASKS))?;
+    match task.as_str() {
+        Some("chart") => chart::answer(Value::Object(fields)),
+        Some("constants") => constants::answer(Value::Object(fields)),
+        _ => Err(Problem::new("task", task, TASKS)),
+    }
+}
+
+const TASKS: &str = "\"chart\" or \"constants\"";
+
+/// The fields of a task; what is wrong is named by its path.
+fn read<T: DeserializeOwned>(fields: Value) -> Result<T, Problem> {
+    serde_path_to_error::deserialize(fields).map_err(|error| {
+        let path = error.path().to_string();
+        Problem::new(path, error.into_inner(), "the fields that the task describes")
+    })
+}
+
+fn write<T: Serialize>(answer: &T) -> Result<Value, Problem> {
+    serde_json::to_value(answer).map_err(|error| Problem::new("request", error, "figures that can be written"))
+}
+
+fn kind_of(value: &Value) -> &'static str {
+    match value {
+        Value::Null => "null",
+        Value::Bool(_) => "a truth value",
+        Value::Number(_) => "a number",
+        Value::String(_) => "a text",
+        Value::Array(_) => "a list",
+        Value::Object(_) => "an object",
+    }
+}

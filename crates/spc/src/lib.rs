@@ -1,0 +1,23 @@
+//! Statistical process control: control charts, their limits, and run rules.
+//!
+//! No clock, no I/O, no words of the job. Everything the screens draw comes from
+//! [`chart::compute`]; the JSON interface over it is [`analysis::analyze`].
+//!
+//! | module | idea |
+//! |---|---|
+//! | [`constants`] | d2, d3 and the median of the range of normal values |
+//! | [`subgroup`] | what one point says: size, mean, range |
+//! | [`chart`] | requests and answers of control charts, one module a chart |
+//! | [`rules`] | run rules and the signals they raise |
+//! | [`analysis`] | the JSON envelope, its errors |
+#![deny(missing_docs)]
+
+pub mod analysis;
+pub mod chart;
+pub mod constants;
+pub mod rules;
+pub mod subgroup;
+
+/// Two numbers closer than this share of sigma are equal, in every rule. Without it the last
+/// bit of a decimal fraction would decide whether 4.32 lies on or beyond a limit at 4.32.
+pub const TIE: f64 = 1e-9;

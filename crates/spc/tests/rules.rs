@@ -1,0 +1,128 @@
+//! Each rule at its edges, on series of z (centre 0, sigma 1), through the whole chart.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+use rstest::rstest;
+use spc::chart::{ChartKind, ChartRequest, Limits, LimitsBasis, Signal, compute};
+use spc::rules::{Preset, Rule, RuleSet, Side};
+
+const Z: Limits = Limits::given(0.0, 1.0, 3.0);
+
+fn on_values(rule: Rule, z: &[f64]) -> Vec<Signal> {
+    let request = ChartRequest {
+        limits: vec![Z],
+        rules: Some(RuleSet::List(vec![rule])),
+        ..ChartRequest::new(ChartKind::IMr, z.iter().map(|&x| vec![x]).collect())
+    };
+    compute(&request).unwrap().signals.into_iter().filter(|s| s.panel.is_location()).collect()
+}
+
+/// (side, from, at, to) of each signal.
+fn spans(rule: Rule, z: &[f64]) -> Vec<(Option<Side>, usize, usize, usize)> {
+    on_values(rule, z).iter().map(|s| (s.side, s.from, s.at, s.to)).collect()
+}
+
+const ABOVE: Option<Side> = Some(Side::Above);
+const BELOW: Option<Side> = Some(Side::Below);
+const RISING: Option<Side> = Some(Side::Rising);
+const FALLING: Option<Side> = Some(Side::Falling);
+
+#[rstest]
+#[case::on_the_limit_is_not_beyond(&[3.0, -3.0], &[])]
+#[case::within_rounding_of_the_limit(&[3.0 + 5e-10], &[])]
+#[case::just_beyond(&[3.0 + 2e-9, 0.0, -3.1], &[(ABOVE, 0, 0, 0), (BELOW, 2, 2, 2)])]
+#[case::each_its_own(&[4.0, 4.0], &[(ABOVE, 0, 0, 0), (ABOVE, 1, 1, 1)])]
+fn beyond(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::Beyond { k: 3.0 }, z), expected);
+}
+
+#[rstest]
+#[case::one_too_short(&[0.1, 0.2, 0.1], &[])]
+#[case::just_long_enough(&[-0.1, 0.1, 0.2, 0.1, 0.5], &[(ABOVE, 1, 4, 4)])]
+#[case::goes_on(&[0.1, 0.2, 0.1, 0.5, 0.3, 0.2], &[(ABOVE, 0, 3, 5)])]
+#[case::a_point_on_the_line_breaks_it(&[0.1, 0.2, 0.0, 0.5, 0.3], &[])]
+#[case::a_change_of_side_starts_anew(&[0.1, 0.2, -0.1, -0.5, -0.3, -0.2], &[(BELOW, 2, 5, 5)])]
+fn one_side_of_four(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::OneSide { n: 4 }, z), expected);
+}
+
+#[rstest]
+#[case::points_not_steps(&[0.0, 0.1, 0.2, 0.3], &[(RISING, 0, 3, 3)])]
+#[case::one_step_too_few(&[0.5, 0.1, 0.2, 0.3], &[])]
+#[case::equal_neighbours_break_it(&[0.0, 0.1, 0.1, 0.2, 0.3], &[])]
+#[case::the_turning_point_counts_both_ways(&[0.0, 0.1, 0.2, 0.3, 0.2, 0.1, 0.0],
+    &[(RISING, 0, 3, 3), (FALLING, 3, 6, 6)])]
+fn trend_of_four(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::Trend { n: 4 }, z), expected);
+}
+
+#[rstest]
+#[case::up_down_up(&[0.0, 0.2, 0.1, 0.3], &[(None, 0, 3, 3)])]
+#[case::needs_no_centre(&[5.0, 5.2, 5.1, 5.3], &[(None, 0, 3, 3)])]
+#[case::a_tie_breaks_it(&[0.0, 0.2, 0.2, 0.3, 0.1], &[])]
+#[case::two_steps_one_way_start_anew(&[0.0, 0.2, 0.3, 0.1, 0.4], &[(None, 1, 4, 4)])]
+fn alternating_of_four(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::Alternating { n: 4 }, z), expected);
+}
+
+#[rstest]
+#[case::only_the_point_beyond_is_flagged(&[2.5, 0.0, 2.5, 0.0], &[(ABOVE, 0, 2, 2)])]
+#[case::fewer_at_the_start(&[2.5, 2.5], &[(ABOVE, 0, 1, 1)])]
+#[case::sides_do_not_add(&[2.5, -2.5, 0.0, -2.5], &[(BELOW, 1, 3, 3)])]
+#[case::out_of_the_window(&[2.5, 0.0, 0.0, 2.5], &[])]
+fn two_of_three_beyond_two(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::MOfN { m: 2, n: 3, k: 2.0 }, z), expected);
+}
+
+#[rstest]
+#[case::close(&[0.9, -0.9, 0.5], &[(None, 0, 2, 2)])]
+#[case::on_one_sigma_is_not_close(&[0.9, -1.0, 0.5, 0.1], &[])]
+fn hugging_of_three(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::Hugging { n: 3, k: 1.0 }, z), expected);
+}
+
+#[rstest]
+#[case::both_sides(&[1.1, -1.2, 1.5], &[(None, 0, 2, 2)])]
+#[case::on_one_sigma_is_not_away(&[1.1, -1.0, 1.5, 1.1], &[])]
+fn avoiding_of_three(#[case] z: &[f64], #[case] expected: &[(Option<Side>, usize, usize, usize)]) {
+    assert_eq!(spans(Rule::Avoiding { n: 3, k: 1.0 }, z), expected);
+}
+
+#[rstest]
+#[case(Preset::LimitsOnly, 1, 1)]
+#[case(Preset::WesternElectric, 4, 8)]
+#[case(Preset::Nelson, 8, 15)]
+#[case(Preset::SevenPoint, 3, 7)]
+fn presets_hold_their_rules_and_follow_the_limits(
+    #[case] preset: Preset,
+    #[case] count: usize,
+    #[case] longest: usize,
+) {
+    let rules = preset.rules(2.5);
+    assert_eq!((rules.len(), rules[0]), (count, Rule::Beyond { k: 2.5 }));
+    assert_eq!(RuleSet::Preset(preset).longest_window(), longest);
+    assert!(rules.iter().all(|rule| rule.check().is_ok()));
+}
+
+#[rstest]
+#[case::phase_start(|r: &mut ChartRequest| r.phases = vec![1], "phases")]
+#[case::phases_twice(|r: &mut ChartRequest| r.phases = vec![0, 1, 1], "phases")]
+#[case::excluded(|r: &mut ChartRequest| r.excluded = vec![4], "excluded")]
+#[case::restarts(|r: &mut ChartRequest| r.restarts = vec![9], "restarts")]
+#[case::limits_missing(|r: &mut ChartRequest| r.limits = vec![], "limits")]
+#[case::k(|r: &mut ChartRequest| r.limits[0].k = 0.0, "limits.k")]
+#[case::k_is_no_number(|r: &mut ChartRequest| r.limits[0].k = f64::NAN, "limits.k")]
+#[case::sigma(|r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Given { center: 0.0, sigma: 0.0 }, "limits.sigma")]
+#[case::sides_crossed(|r: &mut ChartRequest| (r.limits[0].lower, r.limits[0].upper) = (Some(2.0), Some(1.0)), "limits.lower")]
+#[case::range_reversed(
+    |r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Estimated { from: Some(2), to: Some(1) }, "limits.from")]
+#[case::span(|r: &mut ChartRequest| r.options.span = 11, "options.span")]
+#[case::rule(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 1 }])), "rules.list[0].n")]
+#[case::too_many_values(|r: &mut ChartRequest| r.points[3] = vec![1.0, 2.0], "points[3].values")]
+#[case::nothing(|r: &mut ChartRequest| r.points = vec![vec![], vec![]], "points")]
+fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut ChartRequest), #[case] field: &str) {
+    let mut request = ChartRequest { limits: vec![Z], ..ChartRequest::new(ChartKind::IMr, vec![vec![1.0]; 4]) };
+    assert!(request.check().is_ok());
+    spoil(&mut request);
+    assert_eq!(request.check().unwrap_err().field, field);
+    assert!(compute(&request).is_err());
+}

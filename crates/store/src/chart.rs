@@ -1,0 +1,258 @@
+//! A control chart as it is looked at: points against the limits that held, signals as raised.
+
+use chrono::{DateTime, Utc};
+use quality::characteristic::Characteristic;
+use serde::Serialize;
+use spc::chart::{ChartRequest, Limits, PanelPoint, Statistic, compute};
+use spc::rules::{Rule, Side};
+use sqlx::PgPool;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::StoreError;
+use crate::characteristics::{self, Setup};
+use crate::limits::{Phase, fill_trial, holding, phases};
+use crate::samples::{Pencil, PencilPoint};
+use crate::signals::{self, SignalState};
+use crate::window::Window;
+
+/// More points than this are not sent at once.
+pub const POINTS_AT_MOST: u32 = 2000;
+
+/// A chart of the last points of a characteristic.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChartView {
+    /// What is charted.
+    pub characteristic: Setup,
+    /// Samples that the characteristic has in all.
+    pub total: i64,
+    /// The points shown, in order of sample time, then arrival.
+    pub points: Vec<ChartPoint>,
+    /// Panels in drawing order; each has one entry a point.
+    pub panels: Vec<ChartPanel>,
+    /// The phases that the points lie in.
+    pub phases: Vec<ChartPhase>,
+    /// Signals that touch the points shown.
+    pub signals: Vec<ChartSignal>,
+    /// Notes on the points shown.
+    pub notes: Vec<ChartNote>,
+}
+
+/// One sample on the chart.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartPoint {
+    /// The sample.
+    pub sample: Uuid,
+    /// Its number.
+    pub number: i64,
+    /// When it was taken.
+    pub taken_at: DateTime<Utc>,
+    /// When it reached the server.
+    pub arrived_at: DateTime<Utc>,
+    /// Who entered it.
+    pub person: String,
+    /// The readings.
+    pub readings: Vec<f64>,
+}
+
+/// One panel.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartPanel {
+    /// What it plots.
+    pub statistic: Statistic,
+    /// Its points.
+    pub points: Vec<PanelPoint>,
+}
+
+/// A phase as far as it is shown.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartPhase {
+    /// First point shown of it.
+    pub start: usize,
+    /// Last point shown of it.
+    pub end: usize,
+    /// Its limits.
+    pub limits: Phase,
+}
+
+/// A signal on the chart. Places before the first point shown are 0.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartSignal {
+    /// The signal.
+    pub id: Uuid,
+    /// The panel it was found in.
+    pub panel: Statistic,
+    /// The rule that was broken.
+    pub rule: Rule,
+    /// Its side.
+    pub side: Option<Side>,
+    /// First point of the pattern.
+    pub from: usize,
+    /// The first flagged point.
+    pub at: usize,
+    /// The last flagged point.
+    pub to: usize,
+    /// Where it stands.
+    pub state: SignalState,
+    /// Raised against trial limits.
+    pub trial: bool,
+}
+
+/// A note on a point.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartNote {
+    /// The point.
+    pub point: usize,
+    /// What it says.
+    pub text: String,
+    /// Who wrote it.
+    pub person: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// The last `last` points, up to and including the sample `until` when one is named (with a few
+/// after it, so that a pattern is seen in its surroundings).
+pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Result<ChartView, StoreError> {
+    let mut conn = pool.acquire().await?;
+    let setup = characteristics::find(&mut *conn, id).await?;
+    let characteristic = setup.characteristic();
+    let total = sqlx::query_scalar!("select next_number - 1 as \"total!\" from characteristic where id = $1", id)
+        .fetch_one(&mut *conn)
+        .await?;
+    // Moving ranges of the first points reach back further than what is shown.
+    let reach = characteristic.chart_options().span - 1;
+    let shown = i64::from(last.clamp(1, POINTS_AT_MOST));
+    let mut rows = sqlx::query_as!(
+        ChartPoint,
+        r#"select s.id as sample, s.number, s.taken_at, s.arrived_at, p.name as person, s.readings
+           from sample s join person p on p.id = s.person_id
+           where s.characteristic_id = $1
+             and ($2::uuid is null or s.taken_at <= coalesce(
+                 (select taken_at from sample after where after.characteristic_id = $1 and after.taken_at >
+                     (select taken_at from sample where id = $2 and characteristic_id = $1)
+                  order by after.taken_at, after.number offset 4 limit 1), 'infinity'))
+           order by s.taken_at desc, s.number desc
+           limit $3"#,
+        id,
+        until,
+        shown + reach as i64
+    )
+    .fetch_all(&mut *conn)
+    .await?;
+    rows.reverse();
+    let hidden = rows.len().saturating_sub(shown as usize);
+    let mut all_phases = phases(&mut conn, id).await?;
+    let mut held: Vec<usize> = rows.iter().map(|row| holding(&all_phases, row.taken_at)).collect();
+    held.dedup();
+    for held in held {
+        fill_trial(&mut conn, &characteristic, &mut all_phases, held).await?;
+    }
+    let (mut panels, phases) = lay_out(&characteristic, &rows, hidden, &all_phases)?;
+    rows.drain(..hidden);
+    let ids: Vec<Uuid> = rows.iter().map(|row| row.sample).collect();
+    let signals = match rows.first().zip(rows.last()) {
+        Some((first, last)) => signals::shown(&mut conn, id, &ids, first.taken_at, last.taken_at).await?,
+        None => vec![],
+    };
+    let mut notes: Vec<ChartNote> = sqlx::query!(
+        "select n.sample_id, n.text, p.name as person, n.at from note n join person p on p.id = n.person_id
+         where n.sample_id = any($1) order by n.at",
+        &ids
+    )
+    .fetch_all(&mut *conn)
+    .await?
+    .into_iter()
+    .filter_map(|row| {
+        let point = ids.iter().position(|id| *id == row.sample_id)?;
+        Some(ChartNote { point, text: row.text, person: row.person, at: row.at })
+    })
+    .collect();
+    notes.sort_by_key(|note| note.point);
+    for signal in &signals {
+        if let Some(panel) = panels.iter_mut().find(|panel| panel.statistic == signal.panel) {
+            for point in panel.points.iter_mut().take(signal.to + 1).skip(signal.at) {
+                point.flagged = point.value.is_some();
+            }
+        }
+    }
+    Ok(ChartView { characteristic: setup, total, points: rows, panels, phases, signals, notes })
+}
+
+/// Panels and phases of the rows behind the first `hidden`. Signals are not computed here: they
+/// stay as they were raised.
+fn lay_out(
+    characteristic: &Characteristic,
+    rows: &[ChartPoint],
+    hidden: usize,
+    all_phases: &[Phase],
+) -> Result<(Vec<ChartPanel>, Vec<ChartPhase>), StoreError> {
+    if rows.is_empty() {
+        return Ok((vec![], vec![]));
+    }
+    let mut starts: Vec<(usize, &Phase)> = Vec::new();
+    for (i, row) in rows.iter().enumerate() {
+        let phase = &all_phases[holding(all_phases, row.taken_at)];
+        if starts.last().is_none_or(|(_, before)| before.id != phase.id) {
+            starts.push((i, phase));
+        }
+    }
+    let request = ChartRequest {
+        phases: starts.iter().map(|(start, _)| *start).collect(),
+        limits: starts.iter().map(|(_, phase)| limits_of(phase)).collect(),
+        options: characteristic.chart_options(),
+        ..ChartRequest::new(characteristic.chart, rows.iter().map(|row| row.readings.clone()).collect())
+    };
+    let answer = compute(&request)?;
+    let mut panels: Vec<ChartPanel> = answer
+        .panels
+        .into_iter()
+        .map(|panel| ChartPanel { statistic: panel.statistic, points: panel.points })
+        .collect();
+    let mut phases = Vec::new();
+    for ((start, phase), computed) in starts.iter().zip(&answer.phases) {
+        if phase.figures().is_none() {
+            for panel in &mut panels {
+                panel.points[*start..=computed.end].iter_mut().for_each(unlimited);
+            }
+        }
+        if computed.end >= hidden {
+            let start = start.saturating_sub(hidden);
+            phases.push(ChartPhase { start, end: computed.end - hidden, limits: (*phase).clone() });
+        }
+    }
+    for panel in &mut panels {
+        panel.points.drain(..hidden);
+    }
+    Ok((panels, phases))
+}
+
+fn limits_of(phase: &Phase) -> Limits {
+    phase.figures().map_or(Limits::ESTIMATED, |figures| figures.as_given())
+}
+
+/// Takes the lines away where there are too few points for limits.
+fn unlimited(point: &mut PanelPoint) {
+    *point = PanelPoint { value: point.value, ..PanelPoint::default() };
+}
+
+/// The pencil point where there are no limits yet.
+pub(crate) fn without_limits(characteristic: &Characteristic, window: &Window) -> Result<Pencil, StoreError> {
+    let request = ChartRequest {
+        options: characteristic.chart_options(),
+        ..ChartRequest::new(characteristic.chart, window.readings())
+    };
+    let panels = compute(&request)?
+        .panels
+        .iter()
+        .map(|panel| PencilPoint {
+            statistic: panel.statistic,
+            value: panel.points[window.changed].value,
+            center: None,
+            lower: None,
+            upper: None,
+            flagged: false,
+        })
+        .collect();
+    Ok(Pencil { panels, findings: vec![] })
+}

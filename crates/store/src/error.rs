@@ -1,0 +1,34 @@
+use quality::signal::StepError;
+use thiserror::Error;
+
+/// What can go wrong between the rules of the job and the database.
+#[derive(Debug, Error)]
+pub enum StoreError {
+    /// There is no such object.
+    #[error("there is no such {0}")]
+    Missing(&'static str),
+    /// The entry id was used before, for other readings.
+    #[error("the entry id was used before for another sample")]
+    EntryReused,
+    /// The rules of the job refuse the step.
+    #[error(transparent)]
+    Step(#[from] StepError),
+    /// The database failed.
+    #[error("database: {0}")]
+    Database(#[from] sqlx::Error),
+    /// A stored value cannot be read, or readings that were accepted cannot be charted.
+    #[error("stored data: {0}")]
+    Corrupt(String),
+}
+
+impl From<serde_json::Error> for StoreError {
+    fn from(error: serde_json::Error) -> Self {
+        Self::Corrupt(error.to_string())
+    }
+}
+
+impl From<spc::chart::Problem> for StoreError {
+    fn from(problem: spc::chart::Problem) -> Self {
+        Self::Corrupt(problem.to_string())
+    }
+}

@@ -1,0 +1,31 @@
+//! Nuvek's objects in PostgreSQL. One module an object; each function is one question or one deed.
+//!
+//! Queries are checked against the schema when the crate is compiled, from the cache in `.sqlx`.
+
+pub mod access;
+pub mod causes;
+pub mod characteristics;
+pub mod chart;
+mod error;
+pub mod limits;
+pub mod news;
+pub mod notes;
+pub mod people;
+pub mod rounds;
+pub mod samples;
+pub mod signals;
+pub mod sites;
+pub mod trail;
+mod window;
+mod word;
+
+pub use error::StoreError;
+pub use sqlx::postgres::PgPool;
+
+/// Brings the schema up to date; safe when several instances start at once.
+///
+/// # Errors
+/// When the database cannot be reached, or was written by a newer program.
+pub async fn migrate(pool: &PgPool) -> Result<(), sqlx::migrate::MigrateError> {
+    sqlx::migrate!().run(pool).await
+}

@@ -1,0 +1,47 @@
+//! News between instances: what a transaction changed is told to every listener on the database
+//! when, and only when, it commits.
+
+use serde::{Deserialize, Serialize};
+use sqlx::PgConnection;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::StoreError;
+
+/// The channel that news is told on.
+pub const CHANNEL: &str = "nuvek";
+
+/// What changed. Small on purpose: whoever is concerned asks for the rest.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum News {
+    /// A sample was saved, and judged.
+    Sample {
+        /// On this characteristic.
+        characteristic: Uuid,
+    },
+    /// A signal was answered or reviewed.
+    Signal {
+        /// On this characteristic.
+        characteristic: Uuid,
+        /// The signal.
+        signal: Uuid,
+    },
+    /// A point was noted.
+    Note {
+        /// On this characteristic.
+        characteristic: Uuid,
+    },
+    /// Limits were put in force.
+    Limits {
+        /// On this characteristic.
+        characteristic: Uuid,
+    },
+}
+
+/// Tells news with the transaction of `conn`.
+pub(crate) async fn tell(conn: &mut PgConnection, news: News) -> Result<(), StoreError> {
+    let text = serde_json::to_string(&news)?;
+    sqlx::query!("select pg_notify($1, $2)", CHANNEL, text).execute(conn).await?;
+    Ok(())
+}

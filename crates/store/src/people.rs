@@ -1,0 +1,74 @@
+//! The people who use the site.
+
+use quality::role::Role;
+use serde::{Deserialize, Serialize};
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{StoreError, word};
+
+/// A person.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Person {
+    /// Identity.
+    pub id: Uuid,
+    /// The name to sign in with.
+    pub login: String,
+    /// The name to show.
+    pub name: String,
+    /// The part the person plays.
+    pub role: Role,
+}
+
+/// A person with what proves who they are.
+#[derive(Debug)]
+pub struct Credentials {
+    /// Who.
+    pub person: Person,
+    /// Argon2id, in PHC string form.
+    pub password_hash: String,
+}
+
+/// The active person who signs in as `login`, whatever its case.
+pub async fn credentials(pool: &PgPool, login: &str) -> Result<Option<Credentials>, StoreError> {
+    sqlx::query!("select id, login, name, role, password_hash from person where login = lower($1) and active", login)
+        .fetch_optional(pool)
+        .await?
+        .map(|row| {
+            let person = Person { id: row.id, login: row.login, name: row.name, role: word::value(row.role)? };
+            Ok(Credentials { person, password_hash: row.password_hash })
+        })
+        .transpose()
+}
+
+/// The active person with this id.
+pub async fn find(pool: &PgPool, id: Uuid) -> Result<Option<Person>, StoreError> {
+    sqlx::query!("select id, login, name, role from person where id = $1 and active", id)
+        .fetch_optional(pool)
+        .await?
+        .map(|row| Ok(Person { id: row.id, login: row.login, name: row.name, role: word::value(row.role)? }))
+        .transpose()
+}
+
+/// Adds a person.
+pub async fn add(
+    conn: &mut PgConnection,
+    login: &str,
+    name: &str,
+    role: Role,
+    password_hash: &str,
+) -> Result<Uuid, StoreError> {
+    let id = Uuid::new_v4();
+    sqlx::query!(
+        "insert into person (id, login, name, role, password_hash) values ($1, lower($2), $3, $4, $5)",
+        id,
+        login,
+        name,
+        word::word(role)?,
+        password_hash
+    )
+    .execute(conn)
+    .await?;
+    Ok(id)
+}

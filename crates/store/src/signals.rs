@@ -1,0 +1,10 @@
+//! Signals: raised, grown and withdrawn with samples; answered and reviewed by people.
+
+mod life;
+mod list;
+mod raise;
+
+pub use life::{answer, review};
+pub use list::{AnswerView, ReviewView, SignalFilter, SignalView, find, list};
+pub use quality::signal::SignalState;
+pub(crate) use raise::{Basis, apply, shown, standing};

@@ -1,0 +1,159 @@
+//! Saving: once, judged right, in order, whatever arrives and however many save at once.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use common::{sample, save_wall, site};
+use futures::future::join_all;
+use quality::signal::SignalState;
+use sqlx::PgPool;
+use store::StoreError;
+use store::signals::{SignalFilter, SignalView};
+
+async fn signals(pool: &PgPool) -> Vec<SignalView> {
+    let mut all = store::signals::list(pool, SignalFilter::default(), 100).await.unwrap();
+    all.retain(|signal| signal.panel == spc::chart::Statistic::Mean);
+    all.reverse();
+    all
+}
+
+#[sqlx::test]
+async fn a_sample_sent_twice_is_kept_once(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let new = sample(&site, site.wall, 10, &[5.9, 5.9, 5.8]);
+    let first = store::samples::save(&pool, &new).await.unwrap();
+    let second = store::samples::save(&pool, &new).await.unwrap();
+    assert!(!first.again && second.again);
+    assert_eq!((second.sample, second.number, &second.raised), (first.sample, 1, &first.raised));
+    assert_eq!(first.raised.len(), 1, "beyond the upper limit");
+    let kept: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
+    assert_eq!(kept, 1);
+}
+
+#[sqlx::test]
+async fn an_entry_id_used_for_other_readings_is_refused(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let new = sample(&site, site.wall, 10, &[5.0, 5.0, 5.1]);
+    store::samples::save(&pool, &new).await.unwrap();
+    let mut other = new.clone();
+    other.readings[0] = 5.1;
+    assert!(matches!(store::samples::save(&pool, &other).await, Err(StoreError::EntryReused)));
+    let mut elsewhere = sample(&site, site.viscosity, 10, &[5.0]);
+    elsewhere.entry = new.entry;
+    assert!(matches!(store::samples::save(&pool, &elsewhere).await, Err(StoreError::EntryReused)));
+}
+
+#[sqlx::test]
+async fn many_savers_at_once_all_succeed_in_an_order_and_are_judged_right(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let all: Vec<_> = (0..16).map(|i| sample(&site, site.wall, i, &[5.03, 5.02, 5.04])).collect();
+    let saved = join_all(all.iter().map(|new| store::samples::save(&pool, new))).await;
+    let mut numbers: Vec<i64> = saved.into_iter().map(|saved| saved.unwrap().number).collect();
+    numbers.sort_unstable();
+    assert_eq!(numbers, (1..=16).collect::<Vec<_>>());
+    let found = signals(&pool).await;
+    assert!(found.iter().all(|s| s.withdrawn_at.is_none()));
+    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let run: Vec<_> = view.signals.iter().filter(|s| s.panel == spc::chart::Statistic::Mean).collect();
+    assert!(!run.is_empty(), "sixteen means on one side must raise a signal");
+    assert_eq!(run.iter().map(|s| s.to).max(), Some(15));
+}
+
+#[sqlx::test]
+async fn a_run_raises_one_signal_that_grows(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..10 {
+        let saved = save_wall(&pool, &site, i, 5.02).await;
+        assert_eq!(saved.raised.len(), usize::from(i == 7) * 2, "means and ranges at sample {i}");
+        assert_eq!(saved.grown.len(), usize::from(i > 7) * 2, "sample {i}");
+    }
+    let found = signals(&pool).await;
+    assert_eq!(found.len(), 1);
+    assert_eq!((found[0].from_number, found[0].to_number, found[0].state), (1, 10, SignalState::Open));
+    assert_eq!((found[0].center, found[0].sigma, found[0].trial, found[0].late), (5.0, 0.1, false, false));
+}
+
+#[sqlx::test]
+async fn a_late_sample_takes_its_place_and_withdraws_what_no_longer_holds(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..8 {
+        save_wall(&pool, &site, i * 10, 5.02).await;
+    }
+    save_wall(&pool, &site, 35, 4.9).await;
+    let found = signals(&pool).await;
+    assert!(found.is_empty(), "an open signal that was withdrawn asks nothing of anybody");
+    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    assert_eq!(view.points.iter().map(|p| p.number).collect::<Vec<_>>(), [1, 2, 3, 4, 9, 5, 6, 7, 8]);
+    let kept: i64 = sqlx::query_scalar("select count(*) from signal where withdrawn_because is not null")
+        .fetch_one(&pool)
+        .await
+        .unwrap();
+    assert_eq!(kept, 1, "withdrawn, never deleted");
+}
+
+#[sqlx::test]
+async fn a_late_sample_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
+    let site = site(&pool, "").await;
+    save_wall(&pool, &site, 0, 5.0).await;
+    save_wall(&pool, &site, 20, 5.0).await;
+    save_wall(&pool, &site, 10, 5.5).await;
+    let found = signals(&pool).await;
+    assert_eq!(found.len(), 1);
+    assert!(found[0].late);
+    assert_eq!(found[0].to_number, 3);
+}
+
+#[sqlx::test]
+async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..9 {
+        let reading = 300.0 + f64::from(i % 3);
+        store::samples::save(&pool, &sample(&site, site.viscosity, i64::from(i), &[reading])).await.unwrap();
+    }
+    let view = store::chart::view(&pool, site.viscosity, 100, None).await.unwrap();
+    assert!(view.panels[0].points.iter().all(|p| p.value.is_some() && p.center.is_none()));
+    store::samples::save(&pool, &sample(&site, site.viscosity, 10, &[301.0])).await.unwrap();
+    let wild = store::samples::save(&pool, &sample(&site, site.viscosity, 11, &[330.0])).await.unwrap();
+    assert!(!wild.raised.is_empty());
+    let found = store::signals::find(&pool, wild.raised[0]).await.unwrap();
+    assert!(found.trial);
+    let view = store::chart::view(&pool, site.viscosity, 100, None).await.unwrap();
+    assert!(view.panels[0].points[0].upper.is_some());
+}
+
+#[sqlx::test]
+async fn limits_in_force_stay_as_they_were_frozen(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..12 {
+        store::samples::save(&pool, &sample(&site, site.viscosity, i, &[300.0 + (i % 4) as f64])).await.unwrap();
+    }
+    let phases = |pool: PgPool| async move {
+        let mut conn = pool.acquire().await.unwrap();
+        store::limits::phases(&mut conn, site.viscosity).await.unwrap()
+    };
+    let phase = phases(pool.clone()).await[0].id;
+    let at = site.since;
+    store::limits::put_in_force(&pool, site.viscosity, phase, site.supervisor, at).await.unwrap();
+    let frozen = phases(pool.clone()).await[0].clone();
+    assert_eq!(frozen.used, Some(12));
+    store::samples::save(&pool, &sample(&site, site.viscosity, 20, &[400.0])).await.unwrap();
+    assert_eq!(phases(pool.clone()).await[0].center, frozen.center);
+    let again = store::limits::put_in_force(&pool, site.viscosity, phase, site.supervisor, at).await;
+    assert!(matches!(again, Err(StoreError::Missing("trial limits"))), "{again:?}");
+}
+
+#[sqlx::test]
+async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..7 {
+        save_wall(&pool, &site, i, 5.02).await;
+    }
+    let at = site.since + chrono::Duration::minutes(7);
+    let pencil = store::samples::preview(&pool, site.wall, vec![5.01, 5.02, 5.03], at).await.unwrap();
+    assert!(pencil.panels[0].flagged);
+    assert_eq!(pencil.findings[0].points, 8);
+    save_wall(&pool, &site, 7, 5.02).await;
+    let view = store::chart::view(&pool, site.wall, 1, None).await.unwrap();
+    assert_eq!(view.panels[0].points[0].value, pencil.panels[0].value);
+    assert_eq!(view.panels[0].points[0].upper, pencil.panels[0].upper);
+}

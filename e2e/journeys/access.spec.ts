@@ -1,0 +1,51 @@
+import { expect, signedIn, signIn, test } from '../support/test';
+
+test('after ten wrong tries there is a wait, for this name only', async ({ page, nuvek }) => {
+  await page.goto(nuvek.url);
+  for (let i = 0; i < 10; i++) {
+    await page.getByLabel('Password').fill('');
+    const answer = page.waitForResponse((response) => response.url().endsWith('/api/session'));
+    await signIn(page, 'tilda', `guess ${i}`);
+    expect((await answer).status()).toBe(401);
+  }
+  await expect(page.getByText('Name or password is wrong.')).toBeVisible();
+  await signIn(page, 'tilda');
+  await expect(page.getByText(/Too many tries. The next one is heard in \d min/)).toBeVisible();
+  await signIn(page, 'milo');
+  await expect(page.getByRole('heading', { name: 'Rounds', level: 1 })).toBeVisible();
+});
+
+test('a technician is refused where only others may go', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await expect(page.getByRole('navigation').getByRole('link', { name: 'Trail' })).toHaveCount(0);
+  await page.goto(`${nuvek.url}/trail`);
+  await expect(page.getByText('Your role does not allow this.')).toBeVisible();
+  const signals: { id: string; version: number }[] = await (await page.request.get(`${nuvek.url}/api/signals?state=answered`)).json();
+  const review = await page.request.post(`${nuvek.url}/api/signals/${signals[0]?.id}/reviews`, {
+    data: { version: signals[0]?.version, decision: 'accepted' },
+  });
+  expect(review.status()).toBe(403);
+  expect((await review.json()).code).toBe('not_allowed');
+  await page.goto(`${nuvek.url}/signals/${signals[0]?.id}`);
+  await expect(page.getByText('Waits for the supervisor.')).toBeVisible();
+  await expect(page.getByRole('form', { name: 'Review' })).toHaveCount(0);
+});
+
+test('of two supervisors who decide at once the second is told and keeps what was typed', async ({ browser, nuvek }) => {
+  const one = await signedIn(browser, nuvek.url, 'sanna');
+  const two = await signedIn(browser, nuvek.url, 'egon');
+  const signals: { id: string }[] = await (await one.request.get(`${nuvek.url}/api/signals?state=answered`)).json();
+  for (const page of [one, two]) await page.goto(`${nuvek.url}/signals/${signals[0]?.id}`);
+  await two.getByRole('radio', { name: /Send back/ }).check();
+  const question = two.getByRole('textbox', { name: 'Question' });
+  await question.fill('Which rack?');
+  await one.getByRole('button', { name: 'Accept' }).click();
+  await expect(two.getByText(/Somebody acted on this signal first/)).toBeVisible();
+  await expect(two.getByText('Accepted', { exact: true })).toBeVisible();
+  await two.getByRole('button', { name: 'Send back' }).click();
+  await expect(two.getByRole('alert').getByText(/Somebody acted on this signal first/)).toBeVisible();
+  await expect(question).toHaveValue('Which rack?');
+  await two.getByRole('button', { name: 'Put it away' }).click();
+  await expect(question).toHaveCount(0);
+  await expect(two.getByText('Sent back')).toHaveCount(0);
+});

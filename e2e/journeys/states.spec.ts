@@ -1,0 +1,45 @@
+import { query } from '../support/nuvek';
+import { expect, signedIn, test } from '../support/test';
+
+test('lists are filtered by address, and an empty one says so', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'sanna');
+  await page.goto(`${nuvek.url}/charts`);
+  await page.getByLabel('Find by name, product or station').fill('kiln');
+  await expect(page).toHaveURL(/find=kiln/);
+  await expect(page.getByRole('link', { name: /Peak temperature|Firing shrinkage/ })).toHaveCount(2);
+  await expect(page.getByRole('link', { name: /Viscosity/ })).toHaveCount(0);
+  await page.getByLabel('Find by name, product or station').fill('nowhere');
+  await expect(page.getByText('No chart has “nowhere” in its name, product or station.')).toBeVisible();
+  await query(nuvek.database, "delete from review where signal_id in (select id from signal where state = 'answered')");
+  await query(nuvek.database, "delete from answer where signal_id in (select id from signal where state = 'answered')");
+  await query(nuvek.database, "update signal set state = 'open', answered_by = null where state = 'answered'");
+  await page.goto(`${nuvek.url}/signals`);
+  await page.getByRole('button', { name: 'To review' }).click();
+  await expect(page).toHaveURL(/state=answered/);
+  await expect(page.getByText('No answer waits for review.')).toBeVisible();
+});
+
+test('what cannot be loaded says why and can be loaded again', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await page.goto(`${nuvek.url}/signals/00000000-0000-4000-8000-000000000000`);
+  await expect(page.getByText('There is no such signal any more.')).toBeVisible();
+  await page.goto(`${nuvek.url}/nowhere`);
+  await expect(page.getByText('There is nothing at this address.')).toBeVisible();
+  let broken = true;
+  await page.route('**/api/rounds', (route) => (broken ? route.fulfill({ status: 500, body: '' }) : route.continue()));
+  await page.goto(`${nuvek.url}/charts`);
+  await expect(page.getByText('The server failed.')).toBeVisible({ timeout: 20_000 });
+  broken = false;
+  await page.getByRole('button', { name: 'Load again' }).click();
+  await expect(page.getByRole('link', { name: /Viscosity/ })).toBeVisible();
+});
+
+test('the choice of light or dark stays with the device', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  const ground = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+  const light = await ground();
+  await page.getByRole('button', { name: 'Switch to dark' }).click();
+  await expect.poll(ground).not.toBe(light);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Switch to light' })).toBeVisible();
+});

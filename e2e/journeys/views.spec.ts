@@ -1,0 +1,85 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, openEntry, signedIn, test } from '../support/test';
+
+async function expectNoBarriers(page: Page, view: string) {
+  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  const told = found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(' ')} ${n.failureSummary ?? ''}`).join('; ')}`);
+  expect(told, view).toEqual([]);
+}
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`no view has barriers that axe can find, ${theme}`, async ({ browser, nuvek }) => {
+    const page = await signedIn(browser, nuvek.url, 'sanna');
+    if (theme === 'dark') await page.getByRole('button', { name: 'Switch to dark' }).click();
+    await expectNoBarriers(page, 'rounds');
+    await openEntry(page, /Burst pressure/);
+    await page.keyboard.type('30');
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('20');
+    await page.getByTestId('pencil-mean').waitFor();
+    await expectNoBarriers(page, 'entry');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Keep it, measured so' }).waitFor();
+    await expectNoBarriers(page, 'entry asked');
+    await page.getByLabel('Piece 1').fill('99');
+    await page.getByRole('alert').first().waitFor();
+    await expectNoBarriers(page, 'entry refused');
+    await page.goto(`${nuvek.url}/charts`);
+    await page.getByRole('link', { name: /Viscosity/ }).waitFor();
+    await expectNoBarriers(page, 'charts');
+    await page.getByRole('link', { name: /Viscosity/ }).click();
+    await page.getByRole('group', { name: /Control chart/ }).press('End');
+    await expectNoBarriers(page, 'chart');
+    for (const state of ['open', 'answered']) {
+      await page.goto(`${nuvek.url}/signals?state=${state}`);
+      await page.getByRole('grid').getByRole('link').first().waitFor();
+      await expectNoBarriers(page, `signals ${state}`);
+      await page.getByRole('grid').getByRole('link').first().click();
+      await page.getByRole('group', { name: /Control chart/ }).waitFor();
+      await expectNoBarriers(page, `signal ${state}`);
+    }
+    await page.goto(`${nuvek.url}/trail`);
+    await page.getByRole('grid').waitFor();
+    await expectNoBarriers(page, 'trail');
+  });
+}
+
+test('on a tablet in upright format a sample is entered by touch', async ({ browser, nuvek }) => {
+  const context = await browser.newContext({ viewport: { width: 800, height: 1180 }, hasTouch: true });
+  const page = await context.newPage();
+  await page.goto(nuvek.url);
+  await page.getByLabel('Name').fill('tilda');
+  await page.getByLabel('Password').fill('tarn-valley');
+  await page.getByRole('button', { name: 'Sign in' }).tap();
+  await page.getByRole('link', { name: /Burst pressure/ }).tap();
+  await expect(page.getByLabel('Piece 1')).toHaveAttribute('inputmode', 'decimal');
+  for (const [piece, reading] of [['Piece 1', '20.2'], ['Piece 2', '20,4']] as const) {
+    await page.getByLabel(piece).tap();
+    await page.keyboard.type(reading);
+  }
+  for (const target of [page.getByLabel('Piece 1').locator('..').locator('..'), page.getByRole('button', { name: 'Save sample' })]) {
+    expect((await target.boundingBox())?.height).toBeGreaterThanOrEqual(48);
+  }
+  const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  expect(overflow).toBeLessThanOrEqual(0);
+  await page.getByRole('button', { name: 'Save sample' }).tap();
+  await expect(page.getByText(/Sample 19 is saved/)).toBeVisible();
+});
+
+test('a policy without inline script is kept by every view, and nothing comes from elsewhere', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'sanna');
+  const told: string[] = [];
+  page.on('console', (message) => {
+    if (message.type() === 'error') told.push(message.text());
+  });
+  page.on('request', (request) => {
+    if (!request.url().startsWith(nuvek.url) && !request.url().startsWith('data:')) told.push(request.url());
+  });
+  for (const path of ['/rounds', '/charts', '/signals', '/trail']) {
+    await page.goto(`${nuvek.url}${path}`);
+    await page.getByRole('heading', { level: 1 }).waitFor();
+  }
+  await page.getByRole('grid').waitFor();
+  expect(told).toEqual([]);
+});

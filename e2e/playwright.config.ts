@@ -1,0 +1,35 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  globalSetup: './support/setup.ts',
+  workers: 1,
+  // Journeys take seconds; a machine that does other work too may take many more.
+  timeout: 120_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: true,
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+    serviceWorkers: 'block',
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  projects: [
+    { name: 'journeys', testDir: 'journeys' },
+    { name: 'shots', testDir: 'shots' },
+    { name: 'figures', testDir: 'figures' },
+  ],
+});

@@ -1,0 +1,68 @@
+import type { Page } from '@playwright/test';
+import { expect, openEntry, signedIn, test } from '../support/test';
+
+const FOLDER = process.env.SHOTS_FOLDER ?? '../docs/screenshots';
+
+/** One picture of each main view, from the demo site. */
+test('main views', async ({ browser, nuvek }) => {
+  test.setTimeout(120_000);
+  const shoot = async (page: Page, name: string) => {
+    await page.waitForLoadState('networkidle').catch(() => undefined);
+    await page.waitForTimeout(300);
+    await page.screenshot({ path: `${FOLDER}/${name}.png` });
+  };
+  const dark = async (page: Page) => page.getByRole('button', { name: 'Switch to dark' }).click();
+
+  const guest = await browser.newPage();
+  await guest.goto(nuvek.url);
+  await guest.getByLabel('Name').waitFor();
+  await shoot(guest, 'sign-in');
+
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await shoot(page, 'rounds');
+  await openEntry(page, /Wall thickness.*C-20/);
+  for (const reading of ['6.31', '6.28', '6.42', '6.35', '6.3']) {
+    await page.keyboard.type(reading);
+    if (reading !== '6.3') await page.keyboard.press('Enter');
+  }
+  await page.getByTestId('pencil-mean').waitFor();
+  await shoot(page, 'entry');
+
+  await page.goto(`${nuvek.url}/rounds`);
+  await openEntry(page, /Wall thickness.*C-40/);
+  for (const reading of ['8.41', '8.38', '8.44', '8.36', '8.40']) {
+    await page.keyboard.type(reading);
+    await page.keyboard.press('Enter');
+  }
+  await page.getByRole('region', { name: 'Signal' }).first().waitFor();
+  await shoot(page, 'entry-signal');
+
+  const supervisor = await signedIn(browser, nuvek.url, 'sanna');
+  await supervisor.getByRole('navigation').getByRole('link', { name: /Signals/ }).click();
+  await supervisor.getByRole('grid', { name: 'Signals' }).waitFor();
+  await shoot(supervisor, 'signals');
+  await supervisor.goto(`${nuvek.url}/signals?state=answered`);
+  await supervisor.getByRole('grid').getByRole('link').first().click();
+  await supervisor.getByRole('form', { name: 'Review' }).waitFor();
+  await shoot(supervisor, 'review');
+
+  await supervisor.getByRole('navigation').getByRole('link', { name: 'Charts' }).click();
+  await supervisor.getByRole('link', { name: /Viscosity/ }).click();
+  await supervisor.getByRole('group', { name: /Control chart/ }).focus();
+  await supervisor.keyboard.press('End');
+  await expect(supervisor.getByRole('region', { name: /^Sample/ })).toBeVisible();
+  await shoot(supervisor, 'chart');
+  await dark(supervisor);
+  await supervisor.goto(`${nuvek.url}/trail`);
+  await supervisor.getByRole('grid').waitFor();
+  await shoot(supervisor, 'trail-dark');
+
+  await dark(page);
+  await page.goto(`${nuvek.url}/rounds`);
+  await page.getByRole('link', { name: /Wall thickness.*C-40/ }).waitFor();
+  await shoot(page, 'rounds-dark');
+  await openEntry(page, /Wall thickness.*C-40/);
+  await page.keyboard.type('8.1');
+  await page.getByTestId('pencil-mean').waitFor();
+  await shoot(page, 'entry-dark');
+});

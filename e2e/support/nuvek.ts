@@ -1,0 +1,96 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { createServer } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+
+const BINARY = process.env.NUVEK_BINARY ?? fileURLToPath(new URL('../../target/debug/nuvek', import.meta.url));
+
+function cluster(): string {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error('DATABASE_URL is missing; run the journeys with: make test');
+  return url;
+}
+
+const named = (database: string) => {
+  const url = new URL(cluster());
+  url.pathname = `/${database}`;
+  return url.toString();
+};
+
+/** Asks the database directly, for what no page shows. */
+export async function query<T>(database: string, text: string, values: unknown[] = []): Promise<T[]> {
+  const client = new pg.Client(named(database));
+  await client.connect();
+  try {
+    return (await client.query(text, values)).rows as T[];
+  } finally {
+    await client.end();
+  }
+}
+
+const TEMPLATE = 'nuvek_journeys';
+
+/** Loads the demo site once; each journey gets a copy. */
+export async function loadTemplate(): Promise<void> {
+  await query('postgres', `create database ${TEMPLATE}`);
+  execFileSync(BINARY, ['load-demo', '--database', named(TEMPLATE)]);
+}
+
+/** A database of its own with the demo site in it. */
+export async function demoDatabase(): Promise<string> {
+  const name = `journey_${process.pid}_${Date.now()}`;
+  await query('postgres', `create database ${name} template ${TEMPLATE}`);
+  return name;
+}
+
+export async function dropDatabase(database: string): Promise<void> {
+  await query('postgres', `drop database ${database} with (force)`);
+}
+
+export async function freePort(): Promise<number> {
+  const server = createServer().listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const address = server.address();
+  server.close();
+  if (address === null || typeof address === 'string') throw new Error('no port');
+  return address.port;
+}
+
+/** The real binary, serving on a port of its own. */
+export class Nuvek {
+  private process: ChildProcess | undefined;
+
+  private constructor(
+    readonly database: string,
+    readonly port: number,
+  ) {}
+
+  get url(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  static async start(database: string): Promise<Nuvek> {
+    const nuvek = new Nuvek(database, await freePort());
+    await nuvek.start();
+    return nuvek;
+  }
+
+  async start(): Promise<void> {
+    const child = spawn(BINARY, ['serve', '--listen', `127.0.0.1:${this.port}`, '--database', named(this.database)], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.process = child;
+    await new Promise<void>((resolve, reject) => {
+      child.stdout.once('data', () => resolve());
+      child.once('exit', (code) => reject(new Error(`nuvek ended with ${code}`)));
+    });
+  }
+
+  async stop(): Promise<void> {
+    const child = this.process;
+    if (!child || child.exitCode !== null) return;
+    child.kill('SIGTERM');
+    await once(child, 'exit');
+  }
+}

@@ -1,0 +1,38 @@
+import { type Browser, type Page, test as base } from '@playwright/test';
+import { demoDatabase, dropDatabase, Nuvek } from './nuvek';
+
+export const PASSWORD = 'tarn-valley';
+
+export async function signIn(page: Page, login: string, password = PASSWORD): Promise<void> {
+  await page.getByLabel('Name').fill(login);
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+}
+
+/** A page of its own browser context, signed in and on the Rounds. */
+export async function signedIn(browser: Browser, url: string, login: string): Promise<Page> {
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  await page.goto(url);
+  await signIn(page, login);
+  await page.getByRole('heading', { name: 'Rounds', level: 1 }).waitFor();
+  return page;
+}
+
+/** Opens the entry of a characteristic from the Rounds. */
+export async function openEntry(page: Page, name: RegExp): Promise<void> {
+  await page.getByRole('link', { name }).click();
+  await page.getByRole('button', { name: 'Save sample' }).waitFor();
+}
+
+export const test = base.extend<{ nuvek: Nuvek }>({
+  nuvek: async ({}, use) => {
+    const database = await demoDatabase();
+    const nuvek = await Nuvek.start(database);
+    await use(nuvek);
+    await nuvek.stop();
+    await dropDatabase(database);
+  },
+});
+
+export { expect } from '@playwright/test';

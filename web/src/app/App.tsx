@@ -1,0 +1,66 @@
+import { Box, Button, CssBaseline, ThemeProvider } from '@mui/material';
+import { lazy, Suspense, useMemo } from 'react';
+import { Navigate, Route, Routes } from 'react-router';
+import { ChartPage } from '../features/charts/ChartPage';
+import { ChartsPage } from '../features/charts/ChartsPage';
+import { EntryPage } from '../features/entry/EntryPage';
+import { RoundsPage } from '../features/rounds/RoundsPage';
+import { SignalPage } from '../features/signals/SignalPage';
+import { Notice } from '../ui/Notice';
+import { Empty, Loading } from '../ui/States';
+import { sentenceFor } from '../words/failures';
+import { type Mode, useMode } from './mode';
+import { SessionProvider, useAccess } from './session';
+import { Shell } from './Shell';
+import { SignInPage } from './SignIn';
+import { makeTheme } from './theme';
+
+// The long lists bring the data grid along; the entry page must not wait for it.
+const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
+const TrailPage = lazy(() => import('../features/trail/TrailPage'));
+
+export function App() {
+  const [mode, switchMode] = useMode();
+  const theme = useMemo(() => makeTheme(mode), [mode]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <SessionProvider>
+        <Rooms mode={mode} onMode={switchMode} />
+      </SessionProvider>
+    </ThemeProvider>
+  );
+}
+
+function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
+  const { session, retry } = useAccess();
+  if (session.kind === 'loading') return <Loading what="Nuvek" />;
+  if (session.kind === 'nobody') return <SignInPage />;
+  if (session.kind === 'away') {
+    return (
+      <Box component="main" sx={{ p: 4, maxWidth: 520 }}>
+        <Notice kind="problem">{sentenceFor(session.error)}</Notice>
+        <Button variant="outlined" sx={{ mt: 2 }} onClick={retry}>
+          Try again
+        </Button>
+      </Box>
+    );
+  }
+  return (
+    <Shell mode={mode} onMode={onMode}>
+      <Suspense fallback={<Loading what="the list" />}>
+        <Routes>
+          <Route path="/" element={<Navigate to="/rounds" replace />} />
+          <Route path="/rounds" element={<RoundsPage />} />
+          <Route path="/rounds/:id" element={<EntryPage />} />
+          <Route path="/charts" element={<ChartsPage />} />
+          <Route path="/charts/:id" element={<ChartPage />} />
+          <Route path="/signals" element={<SignalsPage />} />
+          <Route path="/signals/:id" element={<SignalPage />} />
+          <Route path="/trail" element={<TrailPage />} />
+          <Route path="*" element={<Empty>There is nothing at this address. Choose a place above.</Empty>} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  );
+}

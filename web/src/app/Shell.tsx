@@ -1,0 +1,117 @@
+import { AppBar, Box, Button, Link, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Link as RouterLink, useLocation } from 'react-router';
+import { answered, api } from '../api/client';
+import { useLive } from '../api/live';
+import { Notice } from '../ui/Notice';
+import type { Mode } from './mode';
+import { useAccess, usePerson } from './session';
+import { Shortcuts } from './Shortcuts';
+import { SessionEnded } from './SignIn';
+
+const PLACES = [
+  { to: '/rounds', name: 'Rounds' },
+  { to: '/charts', name: 'Charts' },
+  { to: '/signals', name: 'Signals' },
+  { to: '/trail', name: 'Trail' },
+] as const;
+
+function Place({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
+  const here = useLocation().pathname.startsWith(to);
+  return (
+    <Link
+      component={RouterLink}
+      to={to}
+      underline="none"
+      aria-current={here ? 'page' : undefined}
+      sx={(theme) => ({
+        color: 'text.primary',
+        px: 1.75,
+        display: 'inline-flex',
+        alignItems: 'center',
+        gap: 0.75,
+        minHeight: 48,
+        fontWeight: here ? 650 : 400,
+        borderBottom: `3px solid ${here ? theme.palette.primary.main : 'transparent'}`,
+      })}
+    >
+      {name}
+      {count !== undefined && count > 0 && (
+        <Box component="span" sx={{ color: 'error.main', fontWeight: 650 }}>
+          <span aria-hidden>▬ </span>
+          {count}
+          <Box component="span" sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}>
+            {' '}
+            open
+          </Box>
+        </Box>
+      )}
+    </Link>
+  );
+}
+
+export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => void; children: ReactNode }) {
+  const { session, signOut, ask } = useAccess();
+  const person = usePerson();
+  const ended = session.kind === 'person' && session.ended;
+  const asked = session.kind === 'person' && session.asked;
+  const connected = useLive(!ended);
+  const open = useQuery({
+    queryKey: ['signals', 'open'],
+    queryFn: () => answered(api.GET('/api/signals', { params: { query: { state: 'open' } } })),
+  });
+  const places = PLACES.filter((place) => place.to !== '/trail' || person.role !== 'technician');
+  return (
+    <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
+      <Link
+        href="#content"
+        sx={{ position: 'absolute', left: -9999, '&:focus': { left: 8, top: 8, zIndex: 2000, bgcolor: 'background.paper', p: 1 } }}
+      >
+        Skip to content
+      </Link>
+      <AppBar position="static" color="transparent" sx={{ border: 0, borderBottom: 1, borderColor: 'divider' }}>
+        <Stack direction="row" sx={{ alignItems: 'center', px: 2, gap: 1 }}>
+          <img src="/mark.svg" alt="" width={28} height={28} />
+          <Typography component="span" sx={{ fontWeight: 650, mr: 2 }}>
+            Nuvek
+          </Typography>
+          <Stack component="nav" direction="row" aria-label="Places" sx={{ flex: 1 }}>
+            {places.map((place) => (
+              <Place key={place.to} {...place} count={place.to === '/signals' ? open.data?.length : undefined} />
+            ))}
+          </Stack>
+          <Typography component="span" color="text.secondary" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+            {person.name}, {person.role}
+          </Typography>
+          <Button color="inherit" onClick={onMode} aria-label={mode === 'dark' ? 'Switch to light' : 'Switch to dark'}>
+            {mode === 'dark' ? 'Light' : 'Dark'}
+          </Button>
+          <Button color="inherit" onClick={() => void signOut()}>
+            Sign out
+          </Button>
+        </Stack>
+      </AppBar>
+      {!connected && !ended && (
+        <Box sx={{ px: 2, pt: 1 }}>
+          <Notice kind="caution">The server cannot be reached. What is shown may be out of date; what you type is kept.</Notice>
+        </Box>
+      )}
+      {ended && (
+        <Box sx={{ px: 2, pt: 1 }}>
+          <Notice kind="caution">
+            The session has ended. What you typed is kept.{' '}
+            <Button size="small" variant="outlined" color="inherit" onClick={ask}>
+              Sign in
+            </Button>
+          </Notice>
+        </Box>
+      )}
+      <Box component="main" id="content" tabIndex={-1} sx={{ flex: 1, p: 2, outline: 'none !important', minWidth: 0 }}>
+        {children}
+      </Box>
+      <Shortcuts />
+      {ended && asked && <SessionEnded login={person.login} />}
+    </Box>
+  );
+}

@@ -1,0 +1,85 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Box, Button, Dialog, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { z } from 'zod';
+import { Notice } from '../ui/Notice';
+import { sentenceFor } from '../words/failures';
+import { useAccess } from './session';
+
+const schema = z.object({
+  login: z.string().trim().min(1, 'The name is missing.'),
+  password: z.string().min(1, 'The password is missing.'),
+});
+
+function SignInForm({ login }: { login?: string }) {
+  const { signIn } = useAccess();
+  const [failure, setFailure] = useState<unknown>(null);
+  const { register, handleSubmit, formState } = useForm({
+    resolver: zodResolver(schema),
+    defaultValues: { login: login ?? '', password: '' },
+  });
+  const submit = handleSubmit(async ({ login, password }) => {
+    setFailure(null);
+    try {
+      await signIn(login, password);
+    } catch (error) {
+      setFailure(error);
+    }
+  });
+  const { errors, isSubmitting } = formState;
+  return (
+    <Stack component="form" spacing={2} noValidate onSubmit={(event) => void submit(event)}>
+      <TextField
+        label="Name"
+        autoComplete="username"
+        autoFocus={!login}
+        error={Boolean(errors.login)}
+        helperText={errors.login?.message}
+        {...register('login')}
+      />
+      <TextField
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        autoFocus={Boolean(login)}
+        error={Boolean(errors.password)}
+        helperText={errors.password?.message}
+        {...register('password')}
+      />
+      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      <Button type="submit" variant="contained" disabled={isSubmitting}>
+        Sign in
+      </Button>
+    </Stack>
+  );
+}
+
+export function SignInPage() {
+  return (
+    <Box component="main" sx={{ minHeight: '100vh', display: 'grid', placeItems: 'center', p: 2 }}>
+      <Paper sx={{ p: 4, width: 380, maxWidth: '100%' }}>
+        <Stack direction="row" spacing={1.5} sx={{ alignItems: 'center', mb: 3 }}>
+          <img src="/mark.svg" alt="" width={36} height={36} />
+          <Typography variant="h1">Nuvek</Typography>
+        </Stack>
+        <SignInForm />
+      </Paper>
+    </Box>
+  );
+}
+
+/** Asks who is there again, over what is on the screen, which stays as it is. */
+export function SessionEnded({ login }: { login: string }) {
+  return (
+    <Dialog open aria-labelledby="session-ended" maxWidth="xs" fullWidth>
+      <Box sx={{ p: 3 }}>
+        <Typography id="session-ended" variant="h2" sx={{ mb: 1 }}>
+          The session has ended
+        </Typography>
+        <Typography sx={{ mb: 2 }}>What you typed is still here. Sign in to go on.</Typography>
+        <SignInForm login={login} />
+      </Box>
+    </Dialog>
+  );
+}

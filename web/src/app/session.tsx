@@ -1,0 +1,101 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { createContext, type ReactNode, use, useEffect, useState } from 'react';
+import { answered, api, Failure, onSessionEnded, type Person } from '../api/client';
+
+type Session =
+  | { kind: 'loading' }
+  | { kind: 'away'; error: unknown }
+  | { kind: 'nobody' }
+  /**
+   * `ended`: the server has forgotten the session; what is on the screen stays until the person is back.
+   * `asked`: the person was doing something that needs it, so they are asked to sign in. Until then
+   * nothing takes the focus from what they type.
+   */
+  | { kind: 'person'; person: Person; ended: boolean; asked: boolean };
+
+interface Access {
+  session: Session;
+  signIn: (login: string, password: string) => Promise<void>;
+  signOut: () => Promise<void>;
+  /** Asks who is there. */
+  ask: () => void;
+  retry: () => void;
+}
+
+const Context = createContext<Access | null>(null);
+
+const KEY = ['session'];
+
+export function SessionProvider({ children }: { children: ReactNode }) {
+  const client = useQueryClient();
+  const [ended, setEnded] = useState(false);
+  const [asked, setAsked] = useState(false);
+  useEffect(
+    () =>
+      onSessionEnded((during) => {
+        setEnded(true);
+        if (during === 'deed') setAsked(true);
+      }),
+    [],
+  );
+  const query = useQuery({
+    queryKey: KEY,
+    staleTime: Infinity,
+    queryFn: async (): Promise<Person | null> => {
+      try {
+        return await answered(api.GET('/api/session'));
+      } catch (error) {
+        if (error instanceof Failure && error.code === 'not_signed_in') return null;
+        throw error;
+      }
+    },
+  });
+
+  const known = query.data;
+  // Once a person is known only signing out forgets them: a session that ends must not clear the screen.
+  const [person, setPerson] = useState<Person | null>(null);
+  if (known && known.id !== person?.id) setPerson(known);
+  if (known === null && person && !ended) setEnded(true);
+
+  const access: Access = {
+    session: sessionOf(query, person, ended, asked),
+    signIn: async (login, password) => {
+      const signedIn = await answered(api.POST('/api/session', { body: { login, password } }));
+      if (person && person.id !== signedIn.id) client.clear();
+      client.setQueryData(KEY, signedIn);
+      setPerson(signedIn);
+      setEnded(false);
+      setAsked(false);
+      void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== KEY[0] });
+    },
+    signOut: async () => {
+      await answered(api.DELETE('/api/session'));
+      client.clear();
+      setPerson(null);
+      setEnded(false);
+      client.setQueryData(KEY, null);
+    },
+    ask: () => setAsked(true),
+    retry: () => void query.refetch(),
+  };
+  return <Context value={access}>{children}</Context>;
+}
+
+function sessionOf(query: { isPending: boolean; error: unknown }, person: Person | null, ended: boolean, asked: boolean): Session {
+  if (person) return { kind: 'person', person, ended, asked };
+  if (query.isPending) return { kind: 'loading' };
+  return query.error ? { kind: 'away', error: query.error } : { kind: 'nobody' };
+}
+
+export function useAccess(): Access {
+  const access = use(Context);
+  if (!access) throw new Error('useAccess outside SessionProvider');
+  return access;
+}
+
+/** Who is signed in; only for what is shown to somebody who is. */
+export function usePerson(): Person {
+  const { session } = useAccess();
+  if (session.kind !== 'person') throw new Error('usePerson without a person');
+  return session.person;
+}

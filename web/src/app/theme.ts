@@ -1,0 +1,88 @@
+import { createTheme, type Theme } from '@mui/material/styles';
+
+/** The colours a chart is drawn with; by weight and dash, only signals have a strong hue. */
+export interface ChartInk {
+  data: string;
+  line: string;
+  faint: string;
+  tint: string;
+  signal: string;
+  onSignal: string;
+  ground: string;
+}
+
+declare module '@mui/material/styles' {
+  interface Theme {
+    ink: ChartInk;
+  }
+  interface ThemeOptions {
+    ink: ChartInk;
+  }
+  interface Palette {
+    settled: string;
+    rule: string;
+  }
+  interface PaletteOptions {
+    settled: string;
+    rule: string;
+  }
+}
+
+const light = {
+  ground: '#efebe2', sheet: '#faf8f3', ink: '#18202e', soft: '#535a66', rule: '#d3ccbe',
+  accent: '#0c5a5c', onAccent: '#ffffff', signal: '#b9361a', onSignal: '#ffffff', caution: '#7d5300', settled: '#35603f',
+};
+const dark = {
+  ground: '#151b23', sheet: '#1d2530', ink: '#e8e4da', soft: '#a9b0ba', rule: '#38434f',
+  accent: '#6cc5bd', onAccent: '#0d2224', signal: '#ff8565', onSignal: '#2a0d05', caution: '#dcae53', settled: '#93c49b',
+};
+
+/** Our own look: paper and ink, one rule-line weight, small corners, no shadows. */
+export function makeTheme(mode: 'light' | 'dark'): Theme {
+  const c = mode === 'light' ? light : dark;
+  return createTheme({
+    palette: {
+      mode,
+      background: { default: c.ground, paper: c.sheet },
+      text: { primary: c.ink, secondary: c.soft },
+      primary: { main: c.accent, contrastText: c.onAccent },
+      error: { main: c.signal, contrastText: c.onSignal },
+      warning: { main: c.caution },
+      success: { main: c.settled },
+      divider: c.rule,
+      settled: c.settled,
+      rule: c.rule,
+    },
+    ink: {
+      data: c.ink, line: c.soft, faint: c.rule, tint: c.ink, signal: c.signal, onSignal: c.onSignal, ground: c.sheet,
+    },
+    shape: { borderRadius: 3 },
+    shadows: Array(25).fill('none') as Theme['shadows'],
+    typography: {
+      fontFamily: '"Source Sans 3 Variable", "Source Sans 3", sans-serif',
+      fontSize: 15,
+      h1: { fontSize: '1.55rem', fontWeight: 600, letterSpacing: '-0.01em' },
+      h2: { fontSize: '1.12rem', fontWeight: 600 },
+      h3: { fontSize: '1rem', fontWeight: 600 },
+      button: { textTransform: 'none', fontWeight: 600, fontSize: '1rem' },
+    },
+    components: {
+      MuiCssBaseline: {
+        styleOverrides: {
+          body: { fontVariantNumeric: 'tabular-nums', fontFeatureSettings: '"tnum"' },
+          ':focus-visible': { outline: `3px solid ${c.accent}`, outlineOffset: 2 },
+        },
+      },
+      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiButton: {
+        defaultProps: { disableElevation: true },
+        styleOverrides: { root: { minHeight: 44, paddingInline: 18, borderWidth: 1 } },
+      },
+      MuiToggleButton: { styleOverrides: { root: { color: c.soft, textTransform: 'none', minHeight: 44, paddingInline: 16, '&.Mui-selected': { color: c.ink } } } },
+      MuiRadio: { styleOverrides: { root: { '&.Mui-focusVisible': { outline: `3px solid ${c.accent}`, outlineOffset: -4 } } } },
+      MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${c.rule}` } } },
+      MuiTextField: { defaultProps: { size: 'medium', fullWidth: true } },
+      MuiOutlinedInput: { styleOverrides: { root: { backgroundColor: c.sheet } } },
+    },
+  });
+}

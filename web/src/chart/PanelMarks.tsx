@@ -1,0 +1,118 @@
+import type { ScaleLinear } from 'd3-scale';
+import { line } from 'd3-shape';
+import { memo } from 'react';
+import type { ChartInk } from '../app/theme';
+import { figure } from '../words/numbers';
+import { isSpread, panelName } from '../words/signals';
+import { bands, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
+
+export interface PanelFrame {
+  top: number;
+  height: number;
+  left: number;
+  right: number;
+}
+
+interface Props {
+  panel: Panel;
+  frame: PanelFrame;
+  x: (place: number) => number;
+  y: ScaleLinear<number, number>;
+  ink: ChartInk;
+  decimals: number;
+  breaks: ReadonlySet<number>;
+  pencil: Pencil | undefined;
+  selected: number | null;
+}
+
+const GUTTER_GAP = 15;
+
+/** One panel: quiet lines, data in ink, rings in the hue of signals. */
+export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, decimals, breaks, pencil, selected }: Props) {
+  const { points } = panel;
+  const count = points.length;
+  const level = (get: (p: PanelPoint) => number | null | undefined) =>
+    steps(count, (i) => points[i] && get(points[i]), x, y, breaks, pencil ? 1 : 0);
+  const seen = points.flatMap((p, i) => (p.value == null ? [] : [{ i, at: [x(i), y(p.value)] as const, flagged: p.flagged }]));
+  const data = line<PanelPoint>()
+    .defined((p) => p.value != null)
+    .x((_, i) => x(i))
+    .y((p) => y(p.value ?? 0));
+  const last = seen[seen.length - 1];
+  const crowded = count > 1 && x(1) - x(0) < 4;
+  const location = !isSpread(panel.statistic);
+  const chosen = selected === null ? undefined : seen.find((s) => s.i === selected);
+  return (
+    <g>
+      <text x={frame.left + 4} y={frame.top - 5} fill={ink.line} fontSize={13} fontWeight={600}>
+        {panelName(panel.statistic)}
+      </text>
+      <g clipPath="url(#plot)">
+        {location && (
+          <>
+            <path d={bands(points, 2, x, y)} fill={ink.tint} opacity={0.035} />
+            <path d={bands(points, 1, x, y)} fill={ink.tint} opacity={0.035} />
+          </>
+        )}
+        <path d={level((p) => p.center)} fill="none" stroke={ink.line} strokeWidth={1.2} />
+        <path d={level((p) => p.upper)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
+        <path d={level((p) => p.lower)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
+        <path d={data([...points]) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
+        <path d={dots(seen.map((s) => s.at), crowded ? 1.4 : 3)} fill={ink.data} />
+        <path d={dots(seen.filter((s) => s.flagged).map((s) => s.at), 6.5)} fill="none" stroke={ink.signal} strokeWidth={2} />
+        {pencil?.value != null && <PencilMark at={[x(count), y(pencil.value)]} from={last?.at} pencil={pencil} ink={ink} />}
+        {chosen && <circle cx={chosen.at[0]} cy={chosen.at[1]} r={9} fill="none" stroke={ink.data} strokeWidth={1.5} />}
+      </g>
+      <Gutter points={points} pencil={pencil} frame={frame} y={y} ink={ink} decimals={decimals} />
+    </g>
+  );
+});
+
+function PencilMark({ at, from, pencil, ink }: { at: [number, number]; from: readonly [number, number] | undefined; pencil: Pencil; ink: ChartInk }) {
+  return (
+    <g data-testid={`pencil-${pencil.statistic}`} data-value={pencil.value}>
+      {from && <path d={`M${from[0]},${from[1]}L${at[0]},${at[1]}`} stroke={ink.data} strokeDasharray="2 4" fill="none" />}
+      <circle cx={at[0]} cy={at[1]} r={5} fill={ink.ground} stroke={ink.data} strokeWidth={1.6} strokeDasharray="3 2" />
+      {pencil.flagged && <circle cx={at[0]} cy={at[1]} r={9.5} fill="none" stroke={ink.signal} strokeWidth={2} strokeDasharray="4 3" />}
+    </g>
+  );
+}
+
+/** Limits and the newest value at the right edge, where the newest point is. */
+function Gutter({ points, pencil, frame, y, ink, decimals }: {
+  points: readonly PanelPoint[];
+  pencil: Pencil | undefined;
+  frame: PanelFrame;
+  y: ScaleLinear<number, number>;
+  ink: ChartInk;
+  decimals: number;
+}) {
+  const last = points[points.length - 1];
+  if (!last) return null;
+  // Limits and statistics are computed figures; one decimal more than the readings have tells them apart.
+  const precise = decimals + 1;
+  const lines = [
+    { name: 'UCL', value: last.upper },
+    { name: 'CL', value: last.center },
+    { name: 'LCL', value: last.lower },
+  ].flatMap(({ name, value }) => (value == null ? [] : [{ name, value }]));
+  const places = spread(lines.map((l) => y(l.value)), GUTTER_GAP);
+  const newest = pencil?.value ?? last.value;
+  return (
+    <g fontSize={13}>
+      {lines.map((l, i) => (
+        <text key={l.name} x={frame.right + 70} y={(places[i] ?? 0) + 4} fill={ink.line}>
+          {l.name} {figure(l.value, precise)}
+        </text>
+      ))}
+      {newest != null && (
+        <g>
+          <path d={`M${frame.right + 2},${y(newest)}h8`} stroke={ink.data} strokeWidth={1.5} />
+          <text x={frame.right + 13} y={y(newest) + 5} fill={ink.data} fontWeight={700} fontSize={15} fontStyle={pencil?.value == null ? 'normal' : 'italic'}>
+            {figure(newest, precise)}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,65 @@
+import { describe, expect, it } from 'vitest';
+import { bands, dots, extent, type Panel, type Span, spread, stack, steps } from './model';
+
+const span = (from: number, to: number): Span => ({
+  id: `${from}-${to}`,
+  panel: 'mean',
+  rule: { kind: 'beyond', k: 3 },
+  from,
+  at: from,
+  to,
+  state: 'open',
+});
+const same = (v: number) => v;
+
+describe('the signal lane', () => {
+  it('gives spans that overlap rows of their own and uses a row again once it is free', () => {
+    const placed = stack([span(0, 8), span(4, 6), span(9, 9)], () => 0, 20);
+    expect(placed.map((s) => [s.id, s.row])).toEqual([['0-8', 0], ['4-6', 1], ['9-9', 0]]);
+  });
+
+  it('keeps the wording behind a short bar free', () => {
+    const placed = stack([span(0, 2), span(5, 5)], () => 4, 20);
+    expect(placed.map((s) => s.row)).toEqual([0, 1]);
+  });
+
+  it('puts the wording before a bar at the right edge, clear of bars that stand there', () => {
+    const placed = stack([span(15, 15), span(19, 20)], () => 5, 20);
+    expect(placed.map((s) => [s.wording, s.row])).toEqual([['after', 0], ['before', 1]]);
+  });
+});
+
+describe('lines of a panel', () => {
+  it('step between points, break at gaps and at phase starts', () => {
+    const values = [1, 2, null, 3, 4];
+    expect(steps(5, (i) => values[i], same, same, new Set([4]))).toBe(
+      'M-0.5,1.0H0.5V2.0H1.5M2.5,3.0H3.5M3.5,4.0H4.5',
+    );
+  });
+
+  it('reach on to a point in pencil', () => {
+    expect(steps(2, () => 1, same, same, new Set(), 1)).toBe('M-0.5,1.0H0.5V1.0H2.5');
+  });
+
+  it('tint one rectangle for each stretch of equal limits', () => {
+    const point = (center: number) => ({ value: 0, center, sigma: 1, flagged: false });
+    const path = bands([point(0), point(0), point(5)], 2, same, same);
+    expect(path).toBe('M-0.5,2.0H1.5V-2.0H-0.5ZM1.5,7.0H2.5V3.0H1.5Z');
+  });
+
+  it('cover values, limits and the pencil point', () => {
+    const panel: Panel = { statistic: 'mean', points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }] };
+    const [low, high] = extent(panel, 20);
+    expect(low).toBeLessThan(0);
+    expect(high).toBeGreaterThan(20);
+    expect(extent({ statistic: 'mean', points: [] }, null)).toEqual([0, 1]);
+  });
+});
+
+it('draws all markers as one path', () => {
+  expect(dots([[1, 1], [9, 2]], 2).match(/M/g)).toHaveLength(2);
+});
+
+it('moves figures apart and keeps their order', () => {
+  expect(spread([12, 10, 40], 14)).toEqual([24, 10, 40]);
+});

@@ -1,0 +1,165 @@
+/** What the chart draws. It knows points and signals, no screens and no network. */
+
+import type { Rule, Side, SignalState, Statistic } from '../api/client';
+
+export interface PanelPoint {
+  value?: number | null;
+  center?: number | null;
+  lower?: number | null;
+  upper?: number | null;
+  sigma?: number | null;
+  flagged: boolean;
+}
+
+export interface Panel {
+  statistic: Statistic;
+  points: readonly PanelPoint[];
+}
+
+export interface Period {
+  start: number;
+  end: number;
+  name: string;
+  trial: boolean;
+}
+
+export interface Span {
+  id: string;
+  panel: Statistic;
+  rule: Rule;
+  side?: Side | null;
+  from: number;
+  at: number;
+  to: number;
+  state: SignalState;
+}
+
+export interface Remark {
+  point: number;
+  text: string;
+}
+
+/** A point that is typed but not saved, on one panel. */
+export interface Pencil {
+  statistic: Statistic;
+  value?: number | null;
+  flagged: boolean;
+}
+
+export interface ChartModel {
+  title: string;
+  decimals: number;
+  unit: string;
+  /** Number and time of each sample. */
+  samples: readonly { number: number; taken_at: string }[];
+  panels: readonly Panel[];
+  periods: readonly Period[];
+  spans: readonly Span[];
+  remarks: readonly Remark[];
+}
+
+/** A span with its row in the signal lane, and the side of the bar that its wording stands on. */
+export interface PlacedSpan extends Span {
+  row: number;
+  wording: 'before' | 'after';
+}
+
+/**
+ * Rows so that no bar, nor the wording beside it, covers another. `room` is the width of the wording
+ * in points; it stands behind the bar unless it would reach beyond `last`.
+ */
+export function stack(spans: readonly Span[], room: (span: Span) => number, last: number): PlacedSpan[] {
+  const rows: [number, number][][] = [];
+  return [...spans]
+    .sort((a, b) => a.from - b.from || a.at - b.at)
+    .map((span) => {
+      const wording = span.to + room(span) <= last ? 'after' : 'before';
+      const taken: [number, number] = wording === 'after' ? [span.from, span.to + room(span)] : [span.from - room(span), span.to];
+      const isFree = (row: [number, number][]) => row.every(([from, to]) => taken[1] < from || to < taken[0]);
+      let row = rows.findIndex(isFree);
+      if (row === -1) row = rows.push([]) - 1;
+      rows[row]?.push(taken);
+      return { ...span, row, wording };
+    });
+}
+
+/** Lowest and highest of everything that a panel shows, with a little air. */
+export function extent(panel: Panel, pencil: number | null | undefined): [number, number] {
+  let low = Infinity;
+  let high = -Infinity;
+  const see = (x: number | null | undefined) => {
+    if (x == null) return;
+    low = Math.min(low, x);
+    high = Math.max(high, x);
+  };
+  for (const point of panel.points) [point.value, point.lower, point.upper, point.center].forEach(see);
+  see(pencil);
+  if (low > high) return [0, 1];
+  const air = (high - low || Math.abs(high) || 1) * 0.08;
+  return [low - air, high + air];
+}
+
+/** A line that steps from point to point, broken where there is no value; `tail` places longer at its end. */
+export function steps(
+  count: number,
+  value: (i: number) => number | null | undefined,
+  x: (place: number) => number,
+  y: (value: number) => number,
+  breaks: ReadonlySet<number>,
+  tail = 0,
+): string {
+  let path = '';
+  let drawing = false;
+  for (let i = 0; i < count; i++) {
+    const v = value(i);
+    if (v == null) {
+      drawing = false;
+      continue;
+    }
+    const level = y(v).toFixed(1);
+    path += drawing && !breaks.has(i) ? `V${level}` : `M${x(i - 0.5).toFixed(1)},${level}`;
+    path += `H${x(i + 0.5 + (i === count - 1 ? tail : 0)).toFixed(1)}`;
+    drawing = true;
+  }
+  return path;
+}
+
+/** The band between two stepped lines, one rectangle a stretch of equal lines. */
+export function bands(
+  points: readonly PanelPoint[],
+  sigmas: number,
+  x: (place: number) => number,
+  y: (value: number) => number,
+): string {
+  let path = '';
+  let start = 0;
+  for (let i = 1; i <= points.length; i++) {
+    const before = points[i - 1];
+    const here = points[i];
+    if (here && before && here.center === before.center && here.sigma === before.sigma) continue;
+    if (before?.center != null && before.sigma != null) {
+      const [top, bottom] = [y(before.center + sigmas * before.sigma), y(before.center - sigmas * before.sigma)];
+      path += `M${x(start - 0.5).toFixed(1)},${top.toFixed(1)}H${x(i - 0.5).toFixed(1)}V${bottom.toFixed(1)}H${x(start - 0.5).toFixed(1)}Z`;
+    }
+    start = i;
+  }
+  return path;
+}
+
+/** All markers as one path: drawing thousands of points then costs no more than one. */
+export function dots(places: readonly (readonly [number, number])[], radius: number): string {
+  const r = radius;
+  return places.map(([cx, cy]) => `M${(cx - r).toFixed(1)},${cy.toFixed(1)}a${r},${r} 0 1,0 ${2 * r},0a${r},${r} 0 1,0 ${-2 * r},0`).join('');
+}
+
+/** Moves figures at the right edge apart so that none covers another; order and rough place stay. */
+export function spread(wanted: readonly number[], gap: number): number[] {
+  const order = wanted.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y);
+  for (let k = 1; k < order.length; k++) {
+    const [above, here] = [order[k - 1], order[k]];
+    if (above && here) here.y = Math.max(here.y, above.y + gap);
+  }
+  const placed = [...wanted];
+  for (const { y, i } of order) placed[i] = y;
+  return placed;
+}

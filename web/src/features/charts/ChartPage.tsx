@@ -1,0 +1,126 @@
+import { Box, Button, Link, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
+import { answered, api, type ChartView } from '../../api/client';
+import { ControlChart } from '../../chart/ControlChart';
+import { fromView } from '../../chart/fromView';
+import { Empty, Loaded } from '../../ui/States';
+import { figure } from '../../words/numbers';
+import { when } from '../../words/time';
+import { PointCard } from './PointCard';
+
+const STRETCHES = [30, 60, 200, 2000] as const;
+const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean standard deviation', mean_mr: 'mean moving range' };
+
+/** The whole address says what is on the screen: stretch and chosen point. */
+export function ChartPage() {
+  const { id = '' } = useParams();
+  const [params, setParams] = useSearchParams();
+  const asked = Number(params.get('last'));
+  const last = STRETCHES.find((s) => s === asked) ?? 60;
+  const query = useQuery({
+    queryKey: ['chart', id, last],
+    placeholderData: keepPreviousData,
+    queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })),
+  });
+  const put = (name: string, value: string | null) =>
+    setParams((before) => {
+      if (value === null) before.delete(name);
+      else before.set(name, value);
+      return before;
+    }, { replace: true });
+  return (
+    <Loaded query={query} what="the chart">
+      {(view) => (
+        <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={params.get('sample')} onSample={(value) => put('sample', value)} />
+      )}
+    </Loaded>
+  );
+}
+
+function Chart({ view, last, onLast, sample, onSample }: {
+  view: ChartView;
+  last: number;
+  onLast: (last: number) => void;
+  sample: string | null;
+  onSample: (sample: string | null) => void;
+}) {
+  const navigate = useNavigate();
+  const { characteristic: c } = view;
+  const model = useMemo(() => fromView(view), [view]);
+  const found = sample === null ? -1 : view.points.findIndex((p) => String(p.number) === sample);
+  const selected = found === -1 ? null : found;
+  return (
+    <Box>
+      <Stack direction="row" sx={{ gap: 2, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
+        <Box sx={{ flex: 1 }}>
+          <Typography variant="h1">{c.name}</Typography>
+          <Typography color="text.secondary">{c.product} · {c.station} · {view.total} samples in all</Typography>
+        </Box>
+        <ToggleButtonGroup exclusive value={last} aria-label="How many points" onChange={(_, value: number | null) => value !== null && onLast(value)}>
+          {STRETCHES.map((s) => (
+            <ToggleButton key={s} value={s}>
+              {s === 2000 ? 'Last 2000' : `Last ${s}`}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <Button variant="outlined" component={RouterLink} to={`/rounds/${c.id}`}>Enter a sample</Button>
+      </Stack>
+      {view.points.length === 0 ? (
+        <Empty>No sample yet. The first one starts the chart.</Empty>
+      ) : (
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 312px' }, gap: 2, alignItems: 'start' }}>
+          <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1 }}>
+            <ControlChart
+              model={model}
+              height={540}
+              selected={selected}
+              onSelect={(point) => onSample(point === null ? null : String(view.points[point]?.number ?? ''))}
+              onOpenSignal={(signal) => void navigate(`/signals/${signal}`)}
+            />
+            <Typography color="text.secondary" variant="body2" sx={{ mt: 1 }}>
+              <kbd>←</kbd> <kbd>→</kbd> choose a point · <kbd>+</kbd> <kbd>−</kbd> zoom · <kbd>0</kbd> shows all · drag moves along · wheel with <kbd>Ctrl</kbd> zooms
+            </Typography>
+          </Paper>
+          <Stack spacing={2}>
+            {selected === null ? <Figures view={view} /> : <PointCard key={view.points[selected]?.sample} view={view} place={selected} />}
+          </Stack>
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** The figures beside the chart: what the limits are, and where they come from. */
+function Figures({ view }: { view: ChartView }) {
+  const { decimals, unit } = view.characteristic;
+  const phase = view.phases[view.phases.length - 1]?.limits;
+  if (!phase) return null;
+  const rows: [string, string][] = [
+    ['Centre', `${figure(phase.center, decimals + 1)} ${unit}`],
+    ['Sigma', `${figure(phase.sigma, decimals + 2)} ${unit}`],
+    ['Sigma from', SIGMA_METHODS[phase.sigma_method] ?? phase.sigma_method],
+    ['Limits at', `${phase.k} sigma`],
+    ['Points used', phase.used == null ? 'too few yet' : String(phase.used)],
+    ['State', phase.state === 'trial' ? 'trial' : 'in force'],
+    ['Since', when(phase.put_in_force_at ?? phase.starts_at)],
+    ['By', phase.put_in_force_by ?? 'computed with each sample'],
+  ];
+  return (
+    <Paper component="section" aria-label="Figures" sx={{ p: 2 }}>
+      <Typography variant="h2" sx={{ mb: 1 }}>Limits now: {phase.name}</Typography>
+      <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, textAlign: 'right' } }}>
+        {rows.map(([name, value]) => (
+          <Box key={name} sx={{ display: 'contents' }}>
+            <dt>{name}</dt>
+            <dd>{value}</dd>
+          </Box>
+        ))}
+      </Box>
+      <Typography color="text.secondary" sx={{ mt: 1.5 }}>
+        Choose a point to see its readings and to write a note. <Link component={RouterLink} to="/signals">All signals</Link>
+      </Typography>
+    </Paper>
+  );
+}

@@ -1,0 +1,50 @@
+import { Box, Link, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { Link as RouterLink, useSearchParams } from 'react-router';
+import { answered, api } from '../../api/client';
+import { Empty, Loaded } from '../../ui/States';
+import { when } from '../../words/time';
+
+export function ChartsPage() {
+  const [params, setParams] = useSearchParams();
+  const wanted = params.get('find') ?? '';
+  const query = useQuery({ queryKey: ['rounds'], queryFn: () => answered(api.GET('/api/rounds')) });
+  return (
+    <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
+      <Stack direction="row" sx={{ gap: 3, alignItems: 'center', mb: 2, flexWrap: 'wrap' }}>
+        <Typography variant="h1">Charts</Typography>
+        <TextField
+          label="Find by name, product or station"
+          size="small"
+          value={wanted}
+          onChange={(event) => setParams(event.target.value ? { find: event.target.value } : {}, { replace: true })}
+          sx={{ maxWidth: 340 }}
+        />
+      </Stack>
+      <Loaded query={query} what="the charts">
+        {(stations) => {
+          const charts = stations
+            .flatMap((station) => station.characteristics.map((c) => ({ ...c, station: station.name })))
+            .filter((c) => `${c.name} ${c.product} ${c.station}`.toLowerCase().includes(wanted.toLowerCase()));
+          if (charts.length === 0) return <Empty>{wanted ? `No chart has “${wanted}” in its name, product or station.` : 'Nothing is set up yet.'}</Empty>;
+          return (
+            <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(300px, 1fr))', gap: 1.5 }}>
+              {charts.map((c) => (
+                <Paper key={c.id}>
+                  <Link component={RouterLink} to={`/charts/${c.id}`} underline="none" sx={{ display: 'block', p: 2, color: 'text.primary', '&:hover': { bgcolor: 'action.hover' } }}>
+                    <Typography variant="h2">{c.name}</Typography>
+                    <Typography color="text.secondary">{c.product} · {c.station}</Typography>
+                    <Typography color="text.secondary">{c.last_taken_at ? `last sample ${when(c.last_taken_at)}` : 'no sample yet'}</Typography>
+                    {c.open_signals > 0 && (
+                      <Typography sx={{ color: 'error.main' }}><span aria-hidden>▬ </span>{c.open_signals} open {c.open_signals === 1 ? 'signal' : 'signals'}</Typography>
+                    )}
+                  </Link>
+                </Paper>
+              ))}
+            </Box>
+          );
+        }}
+      </Loaded>
+    </Box>
+  );
+}

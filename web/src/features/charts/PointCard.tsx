@@ -1,0 +1,85 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Box, Button, Link, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { Link as RouterLink } from 'react-router';
+import { z } from 'zod';
+import { answered, api, type ChartView } from '../../api/client';
+import { Notice } from '../../ui/Notice';
+import { sentenceFor } from '../../words/failures';
+import { figure } from '../../words/numbers';
+import { panelName, spanLabel, STATES } from '../../words/signals';
+import { when } from '../../words/time';
+
+/** Everything about one point: readings, limits of that point, who, when, signals, notes. */
+export function PointCard({ view, place }: { view: ChartView; place: number }) {
+  const point = view.points[place];
+  if (!point) return null;
+  const { decimals, unit } = view.characteristic;
+  const signals = view.signals.filter((s) => s.from <= place && place <= s.to);
+  const notes = view.notes.filter((n) => n.point === place);
+  return (
+    <Paper component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2 }}>
+      <Typography variant="h2">Sample {point.number}</Typography>
+      <Typography color="text.secondary">{when(point.taken_at)}, {point.person}</Typography>
+      <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>
+        {point.readings.map((r) => figure(r, decimals)).join('   ')} <Box component="span" sx={{ fontSize: '1rem', fontWeight: 400 }}>{unit}</Box>
+      </Typography>
+      {view.panels.map((panel) => {
+        const p = panel.points[place];
+        return (
+          <Typography key={panel.statistic}>
+            {panelName(panel.statistic)} <strong>{figure(p?.value, decimals + 1)}</strong>{' '}
+            <Box component="span" sx={{ color: 'text.secondary' }}>
+              LCL {figure(p?.lower, decimals + 1)} · CL {figure(p?.center, decimals + 1)} · UCL {figure(p?.upper, decimals + 1)}
+            </Box>
+          </Typography>
+        );
+      })}
+      {signals.map((s) => (
+        <Typography key={s.id} sx={{ mt: 1 }}>
+          <Box component="span" aria-hidden sx={{ color: 'error.main' }}>▬ </Box>
+          <Link component={RouterLink} to={`/signals/${s.id}`}>{spanLabel(s.rule, s.side, s.panel)}</Link>, {STATES[s.state].toLowerCase()}
+        </Typography>
+      ))}
+      <Box sx={{ mt: 2, pt: 1.5, borderTop: 1, borderColor: 'divider' }}>
+        {notes.map((note) => (
+          <Box key={note.at} sx={{ mb: 1 }}>
+            <Typography>{note.text}</Typography>
+            <Typography color="text.secondary" variant="body2">{note.person}, {when(note.at)}</Typography>
+          </Box>
+        ))}
+        <NoteForm sample={point.sample} characteristic={view.characteristic.id} />
+      </Box>
+    </Paper>
+  );
+}
+
+const schema = z.object({ text: z.string().trim().min(1, 'The note is empty.').max(2000, 'This is longer than 2000 characters.') });
+
+function NoteForm({ sample, characteristic }: { sample: string; characteristic: string }) {
+  const client = useQueryClient();
+  const [failure, setFailure] = useState<unknown>(null);
+  const { register, handleSubmit, reset, formState: { errors, isSubmitting } } = useForm({
+    resolver: zodResolver(schema),
+    defaultValues: { text: '' },
+  });
+  const submit = handleSubmit(async ({ text }) => {
+    setFailure(null);
+    try {
+      await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text } }));
+      reset();
+      await client.invalidateQueries({ queryKey: ['chart', characteristic] });
+    } catch (error) {
+      setFailure(error);
+    }
+  });
+  return (
+    <Stack component="form" spacing={1} noValidate onSubmit={(event) => void submit(event)}>
+      <TextField label="Note on this sample" multiline minRows={2} error={Boolean(errors.text)} helperText={errors.text?.message} {...register('text')} />
+      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      <Button type="submit" variant="outlined" disabled={isSubmitting} sx={{ alignSelf: 'start' }}>Write note</Button>
+    </Stack>
+  );
+}

@@ -1,0 +1,181 @@
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useMemo, useRef, useState } from 'react';
+import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import { answered, api, type ChartView, type Saved } from '../../api/client';
+import { ControlChart } from '../../chart/ControlChart';
+import { fromView } from '../../chart/fromView';
+import { Notice } from '../../ui/Notice';
+import { Loaded } from '../../ui/States';
+import { refusals, sentenceFor, within } from '../../words/failures';
+import { figure, inWords } from '../../words/numbers';
+import { spanLabel } from '../../words/signals';
+import { when } from '../../words/time';
+import { usePerson } from '../../app/session';
+import { SignalAsks } from '../signals/SignalAsks';
+import { ReadingFields } from './ReadingFields';
+import { type EntryState, useEntry } from './useEntry';
+
+/** Points beside the entry: enough to see a pattern, few enough to see each. */
+const SHOWN = 40;
+
+export function EntryPage() {
+  const { id = '' } = useParams();
+  const query = useQuery({
+    queryKey: ['chart', id, 'entry'],
+    queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: SHOWN } } })),
+  });
+  return (
+    <Loaded query={query} what="the characteristic">
+      {(view) => <Entry key={id} view={view} />}
+    </Loaded>
+  );
+}
+
+function Entry({ view }: { view: ChartView }) {
+  const { characteristic: c } = view;
+  const navigate = useNavigate();
+  const person = usePerson();
+  const fields = useRef<(HTMLInputElement | null)[]>([]);
+  const [asking, setAsking] = useState<string[]>([]);
+  const onSaved = useCallback((saved: Saved) => {
+    setAsking(saved.raised);
+    if (saved.raised.length === 0) fields.current[0]?.focus();
+  }, []);
+  const entry = useEntry(c.id, c.subgroup_size, onSaved);
+  const model = useMemo(() => fromView(view), [view]);
+  const pencil = useMemo(
+    () => (entry.preview?.pencil ? entry.preview.pencil.panels : []),
+    [entry.preview],
+  );
+  const [asks] = asking;
+  const mayEnter = person.role !== 'administrator';
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '384px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+      <Box>
+        <Typography variant="h1">{c.name}</Typography>
+        <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+          {c.product} · {c.station} · {c.subgroup_size === 1 ? 'single reading' : `${inWords(c.subgroup_size)} pieces`}
+        </Typography>
+        {!mayEnter && <Notice kind="caution">Your role looks at samples and does not enter them.</Notice>}
+        {mayEnter && asks === undefined && (
+          <Readings entry={entry} view={view} fields={fields} onLeave={() => void navigate('/rounds')} />
+        )}
+        {entry.lastSaved && asks !== undefined && (
+          <>
+            <Notice kind="settled">
+              Sample {entry.lastSaved.number} is saved. {signalsLeft(asking.length)}
+            </Notice>
+            <SignalAsks
+              key={asks}
+              id={asks}
+              alike={asking.slice(1)}
+              onLater={() => setAsking([])}
+              onAnswered={(ids) => setAsking((all) => all.filter((id) => !ids.includes(id)))}
+            />
+          </>
+        )}
+      </Box>
+      <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
+        <ControlChart
+          model={model}
+          height={600}
+          pencil={pencil}
+          onOpenSignal={(signal) => void navigate(`/signals/${signal}`)}
+        />
+        <Stack direction="row" sx={{ justifyContent: 'space-between', mt: 0.5 }}>
+          <Typography color="text.secondary">
+            {lastLine(view)}
+          </Typography>
+          <Link component={RouterLink} to={`/charts/${c.id}`}>Open the whole chart</Link>
+        </Stack>
+      </Paper>
+    </Box>
+  );
+}
+
+function signalsLeft(count: number): string {
+  return count === 1 ? 'It raises a signal:' : `It raises ${inWords(count)} signals; this is the first:`;
+}
+
+function lastLine(view: ChartView): string {
+  const last = view.points[view.points.length - 1];
+  if (!last) return 'No sample yet. The first one starts the chart.';
+  const { decimals, unit } = view.characteristic;
+  return `Last sample ${last.number}, ${when(last.taken_at)}, ${last.person}: ${last.readings.map((r) => figure(r, decimals)).join('  ')} ${unit}`;
+}
+
+function Readings({ entry, view, fields, onLeave }: {
+  entry: EntryState;
+  view: ChartView;
+  fields: React.RefObject<(HTMLInputElement | null)[]>;
+  onLeave: () => void;
+}) {
+  const { characteristic: c } = view;
+  const { sending } = entry;
+  // What cannot be measured shows as it is typed; what is no number yet may still become one.
+  const early = entry.previewFailure ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number') : [];
+  const refused = sending.kind === 'refused' ? refusals(sending.failure) : early;
+  const general = refused.filter((r) => r.piece === undefined);
+  return (
+    <Stack spacing={1.25}>
+      <ReadingFields entry={entry} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
+      <Foresight entry={entry} />
+      {sending.kind === 'asked' && (
+        <Notice kind="caution">
+          {sending.unusual.map((u) => (
+            <Typography key={u.piece}>
+              Piece {u.piece}: {figure(u.given, c.decimals)} {c.unit} is unusual; values {within(u.lower, u.upper)} are usual here. Is it
+              right?
+            </Typography>
+          ))}
+          <Button autoFocus variant="outlined" color="inherit" sx={{ mt: 1, mr: 1 }} onClick={() => entry.save(true)}>
+            Keep it, measured so
+          </Button>
+          <Button color="inherit" sx={{ mt: 1 }} onClick={() => {
+            const piece = (sending.unusual[0]?.piece ?? 1) - 1;
+            fields.current[piece]?.focus();
+            fields.current[piece]?.select();
+          }}>
+            Type it again
+          </Button>
+        </Notice>
+      )}
+      {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
+        <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
+      )}
+      {sending.kind === 'waiting' && (
+        <Notice kind="caution">
+          {sentenceFor(sending.failure)} The sample is kept on this device and is sent again by itself.
+          <Button variant="outlined" color="inherit" sx={{ display: 'block', mt: 1 }} onClick={() => entry.save()}>
+            Send it now
+          </Button>
+        </Notice>
+      )}
+      <Button variant="contained" size="large" disabled={sending.kind === 'sending' || sending.kind === 'waiting'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
+        Save sample
+      </Button>
+      <Typography color="text.secondary" variant="body2">
+        <kbd>Enter</kbd> next reading, on the last one saves · <kbd>Esc</kbd> one back
+      </Typography>
+      {entry.lastSaved && sending.kind === 'typing' && (
+        <Notice kind="settled">
+          Sample {entry.lastSaved.number} is saved.
+          {entry.lastSaved.raised.length === 0 && (entry.lastSaved.grown.length > 0 ? ' A pattern that is known goes on.' : ' No rule is broken.')}
+        </Notice>
+      )}
+    </Stack>
+  );
+}
+
+/** What the readings typed so far would do. */
+function Foresight({ entry }: { entry: EntryState }) {
+  const findings = entry.preview?.pencil?.findings ?? [];
+  if (findings.length === 0) return null;
+  return (
+    <Notice kind="caution">
+      As typed, this sample breaks a rule: {findings.map((f) => spanLabel(f.rule, f.side, f.panel)).join('; ')}.
+    </Notice>
+  );
+}
+

@@ -1,0 +1,94 @@
+import { Box, InputBase, Typography } from '@mui/material';
+import { type KeyboardEvent, type RefObject } from 'react';
+import { refusal } from '../../words/failures';
+import type { EntryState } from './useEntry';
+
+interface Refused {
+  code: string;
+  piece?: number;
+}
+
+/** One field a piece. Enter goes to the next and saves on the last; Esc goes one back. */
+export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave }: {
+  entry: EntryState;
+  unit: string;
+  decimals: number;
+  fields: RefObject<(HTMLInputElement | null)[]>;
+  refused: readonly Refused[];
+  onLeave: () => void;
+}) {
+  const { draft, sending } = entry;
+  const locked = sending.kind === 'sending' || sending.kind === 'waiting';
+  const go = (piece: number) => {
+    const field = fields.current[piece];
+    field?.focus();
+    field?.select();
+  };
+  const onKeyDown = (piece: number) => (event: KeyboardEvent) => {
+    if (event.key === 'Enter') {
+      event.preventDefault();
+      if (piece < draft.readings.length - 1) go(piece + 1);
+      else entry.save();
+    } else if (event.key === 'Escape') {
+      event.preventDefault();
+      if (piece > 0) go(piece - 1);
+      else onLeave();
+    }
+  };
+  return (
+    <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1 }}>
+      {draft.readings.map((text, piece) => {
+        const why = refused.find((r) => r.piece === piece + 1);
+        const asked = sending.kind === 'asked' && sending.unusual.some((u) => u.piece === piece + 1);
+        return (
+          <Box component="li" key={piece}>
+            <Box
+              component="label"
+              sx={(theme) => ({
+                display: 'grid',
+                gridTemplateColumns: '72px 1fr auto',
+                alignItems: 'center',
+                bgcolor: 'background.paper',
+                border: `1px solid ${why ? theme.palette.error.main : asked ? theme.palette.warning.main : theme.palette.text.secondary}`,
+                borderRadius: 1,
+                px: 1.5,
+                minHeight: 52,
+                '&:focus-within': { outline: `3px solid ${theme.palette.primary.main}`, outlineOffset: -1 },
+              })}
+            >
+              <Typography component="span" color="text.secondary">
+                {draft.readings.length === 1 ? 'Reading' : `Piece ${piece + 1}`}
+              </Typography>
+              <InputBase
+                value={text}
+                readOnly={locked}
+                autoFocus={piece === 0}
+                inputRef={(node: HTMLInputElement | null) => {
+                  fields.current[piece] = node;
+                }}
+                onChange={(event) => entry.type(piece, event.target.value)}
+                onKeyDown={onKeyDown(piece)}
+                inputProps={{
+                  inputMode: decimals > 0 ? 'decimal' : 'numeric',
+                  autoComplete: 'off',
+                  enterKeyHint: piece < draft.readings.length - 1 ? 'next' : 'send',
+                  'aria-invalid': Boolean(why),
+                  'aria-describedby': why ? `why-${piece}` : undefined,
+                }}
+                sx={{ '& input': { fontSize: '1.9rem', fontWeight: 600, textAlign: 'right', py: 0.25, outline: 'none !important' } }}
+              />
+              <Typography component="span" color="text.secondary" sx={{ pl: 1, minWidth: 52 }}>
+                {unit}
+              </Typography>
+            </Box>
+            {why && (
+              <Typography id={`why-${piece}`} role="alert" sx={{ color: 'error.main', mt: 0.25 }}>
+                ▲ {refusal(why)}
+              </Typography>
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}

@@ -1,0 +1,128 @@
+import { Box, Link, Paper, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { Link as RouterLink, useNavigate } from 'react-router';
+import { answered, api, type Station, type Stop } from '../../api/client';
+import { Empty, Loaded } from '../../ui/States';
+import { inWords } from '../../words/numbers';
+import { atClock, stretch } from '../../words/time';
+
+/** The round is looked at again this often, so that what falls due shows without anybody acting. */
+const AGAIN_MS = 30_000;
+
+const WEIGHT = { overdue: 0, due: 1, done: 2 } as const;
+
+function urgency(a: Stop, b: Stop): number {
+  return WEIGHT[a.state] - WEIGHT[b.state] || Date.parse(a.due_at) - Date.parse(b.due_at);
+}
+
+/** How a stop stands, in words and with a shape. */
+function Standing({ stop, now }: { stop: Stop; now: number }) {
+  const late = stretch(now - Date.parse(stop.due_at));
+  switch (stop.state) {
+    case 'overdue':
+      return <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>◆ overdue by {late}</Box>;
+    case 'due':
+      return <Box component="span" sx={{ fontWeight: 650 }}>◇ due since {atClock(stop.due_at)}</Box>;
+    case 'done':
+      return <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>✓ done, next at {atClock(stop.due_at)}</Box>;
+  }
+}
+
+function Row({ stop, now, next }: { stop: Stop; now: number; next: boolean }) {
+  const pieces = stop.subgroup_size === 1 ? 'single reading' : `${inWords(stop.subgroup_size)} pieces`;
+  return (
+    <Link
+      component={RouterLink}
+      to={`/rounds/${stop.id}`}
+      underline="none"
+      data-state={stop.state}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: '1fr', sm: 'minmax(0, 1.2fr) 130px minmax(200px, 1fr) 150px' },
+        columnGap: 2,
+        alignItems: 'center',
+        minHeight: 56,
+        px: 2,
+        py: { xs: 1, sm: 0 },
+        color: 'text.primary',
+        borderTop: 1,
+        borderColor: 'divider',
+        '&:hover': { bgcolor: 'action.hover' },
+      }}
+    >
+      <span>
+        <Box component="span" sx={{ fontWeight: 600, fontSize: '1.08rem' }}>{stop.name}</Box>
+        <Box component="span" sx={{ color: 'text.secondary' }}> · {stop.product}</Box>
+      </span>
+      <Box component="span" sx={{ color: 'text.secondary' }}>{pieces}</Box>
+      <span>
+        <Standing stop={stop} now={now} />
+        {next && <Box component="kbd" sx={{ ml: 1.5, px: 0.8, border: 1, borderColor: 'text.secondary', borderRadius: 0.5 }}>N</Box>}
+      </span>
+      <Box component="span" sx={{ color: 'error.main' }}>
+        {stop.open_signals > 0 && <><span aria-hidden>▬ </span>{stop.open_signals} open {stop.open_signals === 1 ? 'signal' : 'signals'}</>}
+      </Box>
+    </Link>
+  );
+}
+
+export function RoundsPage() {
+  const navigate = useNavigate();
+  const query = useQuery({
+    queryKey: ['rounds'],
+    queryFn: () => answered(api.GET('/api/rounds')),
+    refetchInterval: AGAIN_MS,
+  });
+  const [now, setNow] = useState(Date.now);
+  useEffect(() => {
+    const timer = window.setInterval(() => setNow(Date.now()), AGAIN_MS);
+    return () => window.clearInterval(timer);
+  }, []);
+  const next = query.data?.flatMap((station) => station.characteristics).sort(urgency)[0];
+  const nextId = next && next.state !== 'done' ? next.id : undefined;
+  useEffect(() => {
+    const open = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && nextId) {
+        void navigate(`/rounds/${nextId}`);
+      }
+    };
+    window.addEventListener('keydown', open);
+    return () => window.removeEventListener('keydown', open);
+  }, [navigate, nextId]);
+  return (
+    <Loaded query={query} what="the round">
+      {(stations) => (
+        <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
+          <Stack direction="row" sx={{ alignItems: 'baseline', mb: 1.5, gap: 2, flexWrap: 'wrap' }}>
+            <Typography variant="h1">Rounds</Typography>
+            <Typography color="text.secondary">
+              {tally(stations)}
+              {nextId && <> · <kbd>N</kbd> opens the most urgent</>}
+            </Typography>
+          </Stack>
+          {stations.length === 0 && <Empty>Nothing is set up yet. An engineer adds stations and characteristics first.</Empty>}
+          <Stack spacing={1.5}>
+            {stations.map((station) => (
+              <Paper key={station.id} component="section" aria-labelledby={station.id}>
+                <Typography id={station.id} variant="h2" sx={{ px: 2, py: 1 }}>
+                  {station.name}{' '}
+                  <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}</Box>
+                </Typography>
+                {[...station.characteristics].sort(urgency).map((stop) => (
+                  <Row key={stop.id} stop={stop} now={now} next={stop.id === nextId} />
+                ))}
+              </Paper>
+            ))}
+          </Stack>
+        </Box>
+      )}
+    </Loaded>
+  );
+}
+
+function tally(stations: readonly Station[]): string {
+  const stops = stations.flatMap((station) => station.characteristics);
+  const count = (state: Stop['state']) => stops.filter((stop) => stop.state === state).length;
+  return `${count('overdue')} overdue, ${count('due')} due, ${count('done')} done`;
+}

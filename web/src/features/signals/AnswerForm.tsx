@@ -1,0 +1,122 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Box, Button, Checkbox, FormControl, FormControlLabel, FormHelperText, FormLabel, Radio, RadioGroup, Stack, TextField } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { Controller, useForm, useWatch } from 'react-hook-form';
+import { z } from 'zod';
+import { answered, api, type Cause, type SignalView } from '../../api/client';
+import { Notice } from '../../ui/Notice';
+import { sentenceFor } from '../../words/failures';
+import { inWords } from '../../words/numbers';
+import { useStep } from './useStep';
+
+const OTHER = 'other';
+const NOTHING = 'nothing';
+const LONGEST = 2000;
+
+const schema = z
+  .object({
+    cause: z.string().min(1, 'Choose a cause, or say that nothing was found.'),
+    causeText: z.string().trim().max(LONGEST, 'This is longer than 2000 characters.'),
+    forAll: z.boolean(),
+    action: z.string().trim().min(1, 'Say what was done, even if it was only looking.').max(LONGEST, 'This is longer than 2000 characters.'),
+  })
+  .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', { path: ['causeText'], message: 'Say the cause in a few words.' });
+
+/** Asks for cause and action. */
+export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswered, onDirty }: {
+  signal: SignalView;
+  /** Other signals that this answer may hold for too. */
+  alike?: readonly string[];
+  focus?: boolean;
+  onLater?: () => void;
+  onAnswered?: (ids: readonly string[]) => void;
+  onDirty?: (dirty: boolean) => void;
+}) {
+  const causes = useQuery({ queryKey: ['causes'], queryFn: () => answered(api.GET('/api/causes')), staleTime: Infinity });
+  const { failure, take } = useStep(signal.id);
+  const { register, control, handleSubmit, setFocus, formState: { errors, isSubmitting, isDirty } } = useForm({
+    resolver: zodResolver(schema),
+    defaultValues: { cause: '', causeText: '', action: '', forAll: alike.length > 0 },
+  });
+  useEffect(() => onDirty?.(isDirty), [isDirty, onDirty]);
+  const cause = useWatch({ control, name: 'cause' });
+  const ready = causes.data !== undefined;
+  useEffect(() => {
+    if (focus && ready) setFocus('cause');
+  }, [focus, ready, setFocus]);
+  const submit = handleSubmit(async ({ cause, causeText, action, forAll }) => {
+    const given = {
+      action,
+      nothing_found: cause === NOTHING,
+      cause: cause === OTHER || cause === NOTHING ? null : cause,
+      cause_text: cause === OTHER ? causeText : null,
+    };
+    const answer = (id: string, version: number) =>
+      answered(api.POST('/api/signals/{id}/answers', { params: { path: { id } }, body: { ...given, version } }));
+    const done = [signal.id];
+    const saved = await take(async () => {
+      const view = await answer(signal.id, signal.version);
+      for (const id of forAll ? alike : []) {
+        const other = await answered(api.GET('/api/signals/{id}', { params: { path: { id } } }));
+        await answer(id, other.version);
+        done.push(id);
+      }
+      return view;
+    });
+    if (saved) onAnswered?.(done);
+  });
+  return (
+    <Stack
+      component="form"
+      spacing={1.5}
+      noValidate
+      aria-label="Answer"
+      onSubmit={(event) => void submit(event)}
+    >
+      <FormControl error={Boolean(errors.cause)}>
+        <FormLabel id="cause">What was the cause?</FormLabel>
+        <Controller
+          name="cause"
+          control={control}
+          render={({ field: { ref, ...field } }) => (
+            <RadioGroup aria-labelledby="cause" {...field} sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(165px, 1fr))', columnGap: 1 }}>
+              {choices(causes.data ?? []).map(({ id, name }, i) => (
+                <FormControlLabel
+                  key={id}
+                  value={id}
+                  label={name}
+                  control={<Radio slotProps={{ input: i === 0 ? { ref } : {} }} />}
+                  sx={{ minHeight: 48, mr: 0 }}
+                />
+              ))}
+            </RadioGroup>
+          )}
+        />
+        {errors.cause && <FormHelperText>{errors.cause.message}</FormHelperText>}
+      </FormControl>
+      {cause === OTHER && (
+        <TextField label="The cause, in words" error={Boolean(errors.causeText)} helperText={errors.causeText?.message} {...register('causeText')} />
+      )}
+      <TextField label="What was done" multiline error={Boolean(errors.action)} helperText={errors.action?.message} {...register('action')} />
+      {alike.length > 0 && (
+        <FormControlLabel
+          control={<Checkbox defaultChecked {...register('forAll')} />}
+          label={`Holds for ${alike.length === 1 ? 'the other signal' : `the other ${inWords(alike.length)} signals`} of this sample too`}
+          sx={{ minHeight: 48 }}
+        />
+      )}
+      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        <Button type="submit" variant="contained" disabled={isSubmitting}>
+          Save answer
+        </Button>
+        {onLater && <Button onClick={onLater}>Leave for later</Button>}
+      </Box>
+    </Stack>
+  );
+}
+
+function choices(catalogue: readonly Cause[]): Cause[] {
+  return [...catalogue, { id: OTHER, name: 'Another cause' }, { id: NOTHING, name: 'Looked, nothing found' }];
+}

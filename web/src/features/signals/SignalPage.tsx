@@ -1,0 +1,146 @@
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import { answered, api, type Person, type SignalView } from '../../api/client';
+import { usePerson } from '../../app/session';
+import { ControlChart } from '../../chart/ControlChart';
+import { fromView } from '../../chart/fromView';
+import { Notice } from '../../ui/Notice';
+import { StateMark } from '../../ui/StateMark';
+import { Loaded } from '../../ui/States';
+import { DECISIONS, meaning, raisedAgainst, sentence } from '../../words/signals';
+import { ago, when } from '../../words/time';
+import { AnswerForm } from './AnswerForm';
+import { ReactionPlan } from './ReactionPlan';
+import { ReviewForm } from './ReviewForm';
+
+export function SignalPage() {
+  const { id = '' } = useParams();
+  const query = useQuery({
+    queryKey: ['signal', id],
+    queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
+  });
+  return (
+    <Loaded query={query} what="the signal">
+      {(signal) => <Signal signal={signal} />}
+    </Loaded>
+  );
+}
+
+function Signal({ signal }: { signal: SignalView }) {
+  const person = usePerson();
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '432px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+      <Box>
+        <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
+          <StateMark state={signal.state} />
+          <Typography color="text.secondary">
+            {signal.state === 'open' ? `open for ${ago(signal.raised_at)}` : `raised ${when(signal.raised_at)}`}
+          </Typography>
+        </Stack>
+        <Typography variant="h1" sx={{ mt: 1 }}>{sentence(signal)}</Typography>
+        <Typography sx={{ mt: 0.5 }}>
+          <Link component={RouterLink} to={`/charts/${signal.characteristic}`}>{signal.name}</Link> · {signal.product} · {signal.station}
+        </Typography>
+        <Typography color="text.secondary" sx={{ mt: 0.5 }}>{meaning(signal.rule, signal.panel)}</Typography>
+        <Typography color="text.secondary">{raisedAgainst(signal)}{signal.late && ' Found after a sample that arrived late.'}</Typography>
+        {signal.withdrawn_at && <Notice kind="caution">Withdrawn {when(signal.withdrawn_at)}: after a late sample the finding no longer holds.</Notice>}
+        <Answers signal={signal} />
+        <NextStep signal={signal} person={person} />
+      </Box>
+      <Surroundings signal={signal} />
+    </Box>
+  );
+}
+
+function Answers({ signal }: { signal: SignalView }) {
+  return (
+    <Stack spacing={1} sx={{ my: 2 }}>
+      {signal.answers.map((answer) => (
+        <Paper key={answer.at} component="article" sx={{ p: 1.5 }}>
+          <Typography color="text.secondary" variant="body2">{answer.person} answered {when(answer.at)}</Typography>
+          <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? 'Looked, nothing found'}</Typography>
+          <Typography>{answer.action}</Typography>
+          {answer.review && (
+            <Box sx={{ mt: 1, pt: 1, borderTop: 1, borderColor: 'divider' }}>
+              <Typography color="text.secondary" variant="body2">{answer.review.person} reviewed {when(answer.review.at)}</Typography>
+              <Typography sx={{ fontWeight: 600 }}>{DECISIONS[answer.review.decision]}</Typography>
+              {answer.review.remark && <Typography>{answer.review.remark}</Typography>}
+            </Box>
+          )}
+        </Paper>
+      ))}
+    </Stack>
+  );
+}
+
+/**
+ * What this person can do about the signal now. While something is typed the form stays as it is,
+ * even when somebody else acts on the signal first.
+ */
+function NextStep({ signal, person }: { signal: SignalView; person: Person }) {
+  const [dirty, setDirty] = useState(false);
+  const [held, setHeld] = useState(signal);
+  if (!dirty && held !== signal) setHeld(signal);
+  const done = () => setDirty(false);
+  return (
+    <>
+      {dirty && held.version !== signal.version && (
+        <Notice kind="caution">
+          Somebody acted on this signal first; it is shown above as it stands now. What you typed is still here.
+          <Button color="inherit" variant="outlined" sx={{ display: 'block', mt: 1 }} onClick={done}>
+            Put it away
+          </Button>
+        </Notice>
+      )}
+      <Step key={`${held.state} ${held.version}`} signal={held} person={person} onDirty={setDirty} onDone={done} />
+    </>
+  );
+}
+
+function Step({ signal, person, onDirty, onDone }: {
+  signal: SignalView;
+  person: Person;
+  onDirty: (dirty: boolean) => void;
+  onDone: () => void;
+}) {
+  if (signal.state === 'open') {
+    if (person.role === 'administrator') return null;
+    return (
+      <Paper sx={{ p: 2 }}>
+        <ReactionPlan steps={signal.reaction_plan} />
+        <AnswerForm signal={signal} onDirty={onDirty} onAnswered={onDone} />
+      </Paper>
+    );
+  }
+  if (signal.state !== 'answered') return null;
+  const mayReview = person.role === 'supervisor' || person.role === 'engineer';
+  if (!mayReview) return <Typography color="text.secondary">Waits for the supervisor.</Typography>;
+  const last = signal.answers[signal.answers.length - 1];
+  if (last?.person_id === person.id) return <Typography color="text.secondary">You answered this signal; somebody else reviews it.</Typography>;
+  return (
+    <Paper sx={{ p: 2 }}>
+      <ReviewForm signal={signal} onDirty={onDirty} onReviewed={onDone} />
+    </Paper>
+  );
+}
+
+/** The chart around the pattern. */
+function Surroundings({ signal }: { signal: SignalView }) {
+  const navigate = useNavigate();
+  const { characteristic: id, to_sample: until } = signal;
+  const last = Math.min(200, signal.to_number - signal.from_number + 30);
+  const query = useQuery({
+    queryKey: ['chart', id, 'around', until, last],
+    queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { until, last } } })),
+  });
+  const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
+  return (
+    <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
+      <Loaded query={query} what="the chart">
+        {() => model && <ControlChart model={model} height={600} onOpenSignal={(other) => void navigate(`/signals/${other}`)} />}
+      </Loaded>
+    </Paper>
+  );
+}

@@ -1,0 +1,76 @@
+import { Box, Typography } from '@mui/material';
+import type { GridColDef } from '@mui/x-data-grid';
+import { useQuery } from '@tanstack/react-query';
+import { answered, api, type TrailEntry } from '../../api/client';
+import { List } from '../../ui/List';
+import { Empty, Loaded } from '../../ui/States';
+import { when } from '../../words/time';
+
+const DEEDS: Record<TrailEntry['action'], string> = {
+  sample_saved: 'Sample saved',
+  signal_raised: 'Signal raised',
+  signal_grown: 'Signal grew',
+  signal_withdrawn: 'Signal withdrawn',
+  signal_answered: 'Signal answered',
+  signal_reviewed: 'Signal reviewed',
+  note_written: 'Note written',
+  limits_put_in_force: 'Limits put in force',
+  signed_in: 'Signed in',
+  signed_out: 'Signed out',
+};
+
+const IDENTITY = /^[0-9a-f]{8}-[0-9a-f-]{27}$/;
+
+/** A stored value as a person reads it; identities say nothing to a person. */
+function told(value: unknown): string | null {
+  if (value === null || value === false) return null;
+  if (typeof value === 'number') return String(Number(value.toPrecision(6)));
+  if (typeof value === 'string') {
+    if (IDENTITY.test(value)) return null;
+    return /^\d{4}-\d\d-\d\dT/.test(value) ? when(value) : value.replaceAll('_', ' ');
+  }
+  if (Array.isArray(value)) return value.map(told).join('  ');
+  return typeof value === 'object' ? detail(value) : 'yes';
+}
+
+function detail(value: object): string {
+  return Object.entries(value)
+    .map(([name, v]) => [name.replaceAll('_', ' '), told(v)] as const)
+    .filter(([, text]) => text !== null && text !== '')
+    .map(([name, text]) => `${name}: ${text ?? ''}`)
+    .join(', ');
+}
+
+const COLUMNS: GridColDef<TrailEntry>[] = [
+  { field: 'at', headerName: 'When', width: 170, valueFormatter: (value: string) => when(value) },
+  { field: 'person', headerName: 'Who', width: 170, valueGetter: (_, row) => row.person ?? 'Nuvek' },
+  { field: 'action', headerName: 'What', width: 160, valueGetter: (_, row) => DEEDS[row.action] },
+  {
+    field: 'characteristic',
+    headerName: 'On',
+    width: 230,
+    valueGetter: (_, row) => (row.characteristic ? `${row.characteristic}, ${row.station ?? ''}` : 'the site'),
+  },
+  { field: 'detail', headerName: 'Old and new values', flex: 1, minWidth: 240, valueGetter: (_, row) => detail(row.detail) },
+];
+
+export default function TrailPage() {
+  const query = useQuery({ queryKey: ['trail'], queryFn: () => answered(api.GET('/api/trail')) });
+  return (
+    <Box>
+      <Typography variant="h1">Trail</Typography>
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        Who did what, when: the latest 200 entries. Nothing here can be changed; each entry is sealed with the one before it.
+      </Typography>
+      <Loaded query={query} what="the trail">
+        {(entries) =>
+          entries.length === 0 ? (
+            <Empty>Nothing has been done yet.</Empty>
+          ) : (
+            <List label="Trail" rows={entries} columns={COLUMNS} rowId={(entry) => `${entry.chain}/${entry.position}`} />
+          )
+        }
+      </Loaded>
+    </Box>
+  );
+}

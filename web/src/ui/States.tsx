@@ -1,0 +1,37 @@
+import { Box, Button, CircularProgress, Typography } from '@mui/material';
+import type { UseQueryResult } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { sentenceFor } from '../words/failures';
+import { Notice } from './Notice';
+
+/** What is shown while there is nothing yet. */
+export function Loading({ what }: { what: string }) {
+  return (
+    <Box role="status" sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 4 }}>
+      <CircularProgress size={22} aria-hidden /> Loading {what} …
+    </Box>
+  );
+}
+
+/** What is shown when there is nothing: what to do first. */
+export function Empty({ children }: { children: ReactNode }) {
+  return (
+    <Typography color="text.secondary" sx={{ p: 4 }}>
+      {children}
+    </Typography>
+  );
+}
+
+/** The data of a query, or the state it is in. Data once loaded stay in sight while they are refreshed. */
+export function Loaded<T>({ query, what, children }: { query: UseQueryResult<T>; what: string; children: (data: T) => ReactNode }) {
+  if (query.data !== undefined) return <>{children(query.data)}</>;
+  if (query.isPending) return <Loading what={what} />;
+  return (
+    <Box sx={{ p: 3, maxWidth: 560 }}>
+      <Notice kind="problem">{sentenceFor(query.error)}</Notice>
+      <Button variant="outlined" sx={{ mt: 2 }} onClick={() => void query.refetch()}>
+        Load again
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,38 @@
+import { describe, expect, it } from 'vitest';
+import { AWAY, Failure } from '../api/client';
+import { refusal, sentenceFor, within } from './failures';
+
+describe('a refused reading says what is wrong and what would be right', () => {
+  it.each([
+    [{ code: 'not_a_number', piece: 2, given: 'abc' }, '“abc” is not a number. Digits with a decimal point or comma are right.'],
+    [{ code: 'not_a_number', piece: 2, given: '' }, 'Piece 2 has no reading yet.'],
+    [{ code: 'too_many_decimals', given: '6.123', allowed: 2 }, '6.123 has too many decimals. This unit takes at most 2.'],
+    [{ code: 'too_many_decimals', given: '6.1', allowed: 0 }, '6.1 has too many decimals. This unit takes whole numbers.'],
+    [{ code: 'outside_hard_bounds', given: 99, lower: 0, upper: 60 }, '99 cannot be measured here. Values between 0 and 60 can.'],
+    [{ code: 'wrong_count', given: 2, expected: 3 }, 'A sample has 3 readings; 2 came.'],
+  ])('%j', (given, sentence) => {
+    expect(refusal(given)).toBe(sentence);
+  });
+
+  it('names a bound that stands alone', () => {
+    expect([within(1, null), within(undefined, 9)]).toEqual(['of at least 1', 'of at most 9']);
+  });
+});
+
+describe('any failure is a sentence', () => {
+  it.each([
+    [new Failure(AWAY), 'The server cannot be reached.'],
+    [new Failure('too_many_tries', { retry_after_seconds: 240 }, 429), 'Too many tries. The next one is heard in 5 min.'],
+    [new Failure('missing', { object: 'signal' }, 404), 'There is no such signal any more.'],
+    [new Failure('something_new', {}, 500), 'The server failed. Nothing was saved; try again in a moment.'],
+    [new Failure('something_new', {}, 400), 'The server refused the request.'],
+    [new Error('boom'), 'Something in this page failed. Load it again; nothing saved is lost.'],
+  ])('%s', (failure, sentence) => {
+    expect(sentenceFor(failure)).toBe(sentence);
+  });
+
+  it('without blame, exclamation or please', () => {
+    const codes = ['not_signed_in', 'wrong_sign_in', 'not_allowed', 'own_answer', 'changed', 'from_the_future', 'entry_reused', 'database_away'];
+    for (const code of codes) expect(sentenceFor(new Failure(code))).not.toMatch(/!|please|error|invalid/i);
+  });
+});

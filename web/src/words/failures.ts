@@ -1,0 +1,74 @@
+import { AWAY, Failure } from '../api/client';
+import { stretch } from './time';
+
+interface Refusal {
+  code: string;
+  piece?: number;
+  given?: string | number;
+  allowed?: number;
+  expected?: number;
+  lower?: number | null;
+  upper?: number | null;
+}
+
+/** "between 1 and 15", "of at least 1", "of at most 15". */
+export function within(lower?: number | null, upper?: number | null): string {
+  if (lower != null && upper != null) return `between ${lower} and ${upper}`;
+  return lower != null ? `of at least ${lower}` : `of at most ${upper ?? ''}`;
+}
+
+/** Why one reading is refused, and what would be right. */
+export function refusal(r: Refusal): string {
+  switch (r.code) {
+    case 'not_a_number':
+      return r.given === '' ? `Piece ${r.piece ?? ''} has no reading yet.` : `“${r.given ?? ''}” is not a number. Digits with a decimal point or comma are right.`;
+    case 'too_many_decimals':
+      return `${r.given ?? ''} has too many decimals. This unit takes ${r.allowed === 0 ? 'whole numbers' : `at most ${r.allowed ?? 0}`}.`;
+    case 'outside_hard_bounds':
+      return `${r.given ?? ''} cannot be measured here. Values ${within(r.lower, r.upper)} can.`;
+    case 'wrong_count':
+      return `A sample has ${r.expected ?? ''} readings; ${r.given ?? ''} came.`;
+    default:
+      return 'This reading is refused.';
+  }
+}
+
+export function refusals(failure: Failure): Refusal[] {
+  return Array.isArray(failure.params.refusals) ? (failure.params.refusals as Refusal[]) : [];
+}
+
+/** Any failure as a sentence: what is wrong and what to do. */
+export function sentenceFor(error: unknown): string {
+  if (!(error instanceof Failure)) return 'Something in this page failed. Load it again; nothing saved is lost.';
+  const { code, params } = error;
+  switch (code) {
+    case AWAY:
+      return 'The server cannot be reached.';
+    case 'not_signed_in':
+      return 'The session has ended. Sign in again to go on.';
+    case 'wrong_sign_in':
+      return 'Name or password is wrong.';
+    case 'too_many_tries':
+      return `Too many tries. The next one is heard in ${stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
+    case 'not_allowed':
+      return 'Your role does not allow this.';
+    case 'own_answer':
+      return 'You answered this signal. Somebody else reviews it.';
+    case 'missing':
+      return `There is no such ${typeof params.object === 'string' ? params.object : 'thing'} any more.`;
+    case 'changed':
+      return 'Somebody acted on this signal first. It is shown as it stands now; what you typed is still here.';
+    case 'from_the_future':
+      return 'The time of the sample lies in the future. Check the clock of this device.';
+    case 'entry_reused':
+      return 'This entry was saved before with other readings. Load the page again to start a fresh one.';
+    case 'readings_refused':
+      return refusals(error).map(refusal).join(' ');
+    case 'field_refused':
+      return `${typeof params.field === 'string' ? params.field : 'A field'}: ${typeof params.expected === 'string' ? params.expected : ''} is needed.`;
+    case 'database_away':
+      return 'The server has lost its database. Nothing was saved; try again in a moment.';
+    default:
+      return error.status >= 500 ? 'The server failed. Nothing was saved; try again in a moment.' : 'The server refused the request.';
+  }
+}

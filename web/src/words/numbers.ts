@@ -1,0 +1,18 @@
+const WORDS = [
+  'no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten',
+  'eleven', 'twelve', 'thirteen', 'fourteen', 'fifteen', 'sixteen', 'seventeen', 'eighteen', 'nineteen', 'twenty',
+];
+
+/** A small whole number as a word. */
+export function inWords(n: number): string {
+  return WORDS[n] ?? String(n);
+}
+
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** A figure with the decimals of its characteristic; a long dash where there is none. */
+export function figure(value: number | null | undefined, decimals: number): string {
+  return value == null ? '–' : value.toFixed(decimals).replace('-', '−');
+}

@@ -1,0 +1,122 @@
+import type { Decision, Rule, Side, SignalState, Statistic } from '../api/client';
+import { capital, figure, inWords } from './numbers';
+import { when } from './time';
+
+const STATISTICS: Record<Statistic, [one: string, many: string]> = {
+  mean: ['mean', 'means'],
+  median: ['median', 'medians'],
+  individual: ['value', 'values'],
+  range: ['range', 'ranges'],
+  sd: ['standard deviation', 'standard deviations'],
+  moving_range: ['moving range', 'moving ranges'],
+};
+
+export const STATES: Record<SignalState, string> = { open: 'Open', answered: 'Answered', reviewed: 'Reviewed' };
+
+export const DECISIONS: Record<Decision, string> = {
+  accepted: 'Accepted',
+  overruled: 'Overruled',
+  sent_back: 'Sent back',
+};
+
+/** Whether a panel shows how far readings scatter, not where they lie. */
+export function isSpread(panel: Statistic): boolean {
+  return panel === 'range' || panel === 'sd' || panel === 'moving_range';
+}
+
+export function panelName(statistic: Statistic): string {
+  return capital(STATISTICS[statistic][0]);
+}
+
+const isHigh = (side: Side | null | undefined) => side === 'above' || side === 'rising';
+const height = (side: Side | null | undefined) => (side == null ? '' : isHigh(side) ? ', high' : ', low');
+
+/** The wording of a span in the signal lane; of the dispersion panel it says so. */
+export function spanLabel(rule: Rule, side: Side | null | undefined, panel: Statistic): string {
+  const of = isSpread(panel) ? `${STATISTICS[panel][0]}: ` : '';
+  return of + patternLabel(rule, side);
+}
+
+function patternLabel(rule: Rule, side: Side | null | undefined): string {
+  switch (rule.kind) {
+    case 'beyond':
+      return `beyond the limit${height(side)}`;
+    case 'one_side':
+      return `${inWords(rule.n)} on one side${height(side)}`;
+    case 'trend':
+      return `${inWords(rule.n)} ${side === 'rising' ? 'rising' : 'falling'}`;
+    case 'alternating':
+      return `${inWords(rule.n)} up and down`;
+    case 'm_of_n':
+      return `${inWords(rule.m)} of ${inWords(rule.n)} beyond ${rule.k} sigma${height(side)}`;
+    case 'hugging':
+      return `${inWords(rule.n)} close to the centre`;
+    case 'avoiding':
+      return `${inWords(rule.n)} away from the centre`;
+  }
+}
+
+/** What a sentence about a signal is made from. */
+export interface SignalFacts {
+  rule: Rule;
+  side?: Side | null;
+  panel: Statistic;
+  from_number: number;
+  to_number: number;
+  since: string;
+}
+
+/** What the points did, which points, since when. */
+export function sentence(facts: SignalFacts): string {
+  const { rule, side, from_number: from, to_number: to } = facts;
+  const [one, many] = STATISTICS[facts.panel];
+  const count = to - from + 1;
+  const above = side === 'above' ? 'above' : 'below';
+  const since = `since sample ${from} (${when(facts.since)})`;
+  switch (rule.kind) {
+    case 'beyond':
+      return `The ${one} of sample ${to} (${when(facts.since)}) lies ${above} its ${isHigh(side) ? 'upper' : 'lower'} control limit.`;
+    case 'one_side':
+      return `${capital(inWords(count))} ${many} in a row lie ${above} the centre line, ${since}.`;
+    case 'trend':
+      return `${capital(inWords(count))} ${many} in a row ${side === 'rising' ? 'rise' : 'fall'}, ${since}.`;
+    case 'alternating':
+      return `${capital(inWords(count))} ${many} in a row go up and down by turns, ${since}.`;
+    case 'm_of_n':
+      return `At least ${inWords(rule.m)} of ${inWords(rule.n)} ${many} in a row lie more than ${rule.k} sigma ${above} the centre line, ${since}.`;
+    case 'hugging':
+      return `${capital(inWords(count))} ${many} in a row lie within ${rule.k} sigma of the centre line, ${since}.`;
+    case 'avoiding':
+      return `${capital(inWords(count))} ${many} in a row lie more than ${rule.k} sigma away from the centre line, ${since}.`;
+  }
+}
+
+/** What such a pattern usually means. */
+export function meaning(rule: Rule, panel: Statistic): string {
+  const spread = isSpread(panel);
+  switch (rule.kind) {
+    case 'beyond':
+      return spread
+        ? 'One sample scatters unlike the others: a single piece, a slip of the gauge, or two streams mixed.'
+        : 'Something acted on this sample alone: a wrong piece, a slip of the gauge, or a sudden change.';
+    case 'one_side':
+      return spread ? 'The spread of the process has changed.' : 'The process mean has moved and stays there: material, setting, tool.';
+    case 'm_of_n':
+      return rule.m === 2 ? 'The process mean may have made a large move.' : 'The process mean may have made a small move.';
+    case 'trend':
+      return 'Something wanders: wear, warming up, settling.';
+    case 'alternating':
+      return 'Two causes act by turns: two machines, two gauges, two people.';
+    case 'hugging':
+      return 'The limits are too wide for this process, or a sample mixes different streams.';
+    case 'avoiding':
+      return 'Samples come from two processes in turn.';
+  }
+}
+
+/** The figures a signal was raised against. */
+export function raisedAgainst(signal: { center: number; sigma: number; k: number; decimals: number; unit: string; trial: boolean }): string {
+  const d = signal.decimals + 1;
+  const state = signal.trial ? 'trial limits' : 'limits in force';
+  return `Raised against ${state}: centre ${figure(signal.center, d)} ${signal.unit}, sigma ${figure(signal.sigma, d + 1)} ${signal.unit}, drawn at ${signal.k} sigma.`;
+}

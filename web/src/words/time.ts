@@ -1,0 +1,32 @@
+const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+const day = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+
+/** Hour and minute. */
+export function atClock(time: string): string {
+  return clock.format(new Date(time));
+}
+
+/** Hour and minute today, with the day before it on other days. */
+export function when(time: string, now = new Date()): string {
+  const date = new Date(time);
+  return date.toDateString() === now.toDateString() ? clock.format(date) : `${day.format(date)}, ${clock.format(date)}`;
+}
+
+/** The day. */
+export function onDay(time: string): string {
+  return day.format(new Date(time));
+}
+
+/** A stretch of time in words: 40 min, 3 h 05 min, 2 days. */
+export function stretch(milliseconds: number): string {
+  const minutes = Math.max(0, Math.round(milliseconds / 60_000));
+  if (minutes < 60) return `${minutes} min`;
+  const hours = Math.floor(minutes / 60);
+  if (hours < 48) return `${hours} h ${String(minutes % 60).padStart(2, '0')} min`;
+  return `${Math.floor(hours / 24)} days`;
+}
+
+/** How long ago a time was, in words. */
+export function ago(time: string): string {
+  return stretch(Date.now() - Date.parse(time));
+}

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest';
+import type { Rule } from '../api/client';
+import { figure } from './numbers';
+import { type SignalFacts, sentence, spanLabel } from './signals';
+import { stretch } from './time';
+
+const facts = (rule: Rule, change: Partial<SignalFacts> = {}): SignalFacts => ({
+  rule,
+  side: 'above',
+  panel: 'mean',
+  from_number: 11,
+  to_number: 19,
+  since: new Date().toISOString(),
+  ...change,
+});
+
+describe('a signal is a sentence about the process', () => {
+  it.each<[SignalFacts, RegExp]>([
+    [facts({ kind: 'one_side', n: 8 }), /^Nine means in a row lie above the centre line, since sample 11 \(\d\d:\d\d\)\.$/],
+    [facts({ kind: 'beyond', k: 3 }, { side: 'below', panel: 'individual' }), /^The value of sample 19 .* lies below its lower control limit\.$/],
+    [facts({ kind: 'trend', n: 6 }, { side: 'falling', panel: 'range' }), /^Nine ranges in a row fall, since sample 11/],
+    [facts({ kind: 'm_of_n', m: 4, n: 5, k: 1 }), /^At least four of five means in a row lie more than 1 sigma above the centre line/],
+    [facts({ kind: 'hugging', n: 15, k: 1 }, { to_number: 40 }), /^30 means in a row lie within 1 sigma of the centre line/],
+  ])('%#', (given, expected) => {
+    expect(sentence(given)).toMatch(expected);
+  });
+
+  it('is short in the lane and says which panel when it is not the first', () => {
+    expect(spanLabel({ kind: 'beyond', k: 3 }, 'above', 'mean')).toBe('beyond the limit, high');
+    expect(spanLabel({ kind: 'one_side', n: 8 }, 'below', 'moving_range')).toBe('moving range: eight on one side, low');
+  });
+});
+
+it('figures keep the decimals of the unit and a real minus', () => {
+  expect([figure(-1.5, 2), figure(12, 0), figure(null, 2)]).toEqual(['−1.50', '12', '–']);
+});
+
+it.each([
+  [59 * 60_000, '59 min'],
+  [65 * 60_000, '1 h 05 min'],
+  [50 * 3_600_000, '2 days'],
+  [-5, '0 min'],
+])('a stretch of %i ms is %s', (milliseconds, words) => {
+  expect(stretch(milliseconds)).toBe(words);
+});
