@@ -1,6 +1,6 @@
 import { Box, Button, Link, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answered, api, type ChartView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
@@ -16,6 +16,10 @@ const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean s
 /** The whole address says what is on the screen: stretch and chosen point. */
 export function ChartPage() {
   const { id = '' } = useParams();
+  return <ChartOf key={id} id={id} />;
+}
+
+function ChartOf({ id }: { id: string }) {
   const [params, setParams] = useSearchParams();
   const asked = Number(params.get('last'));
   const last = STRETCHES.find((s) => s === asked) ?? 60;
@@ -24,16 +28,23 @@ export function ChartPage() {
     placeholderData: keepPreviousData,
     queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })),
   });
+  // The router changes the address when it finds time; arrow keys may not wait for it, or a second one
+  // would start from where the first one started.
+  const [sample, setSample] = useState(params.get('sample'));
   const put = (name: string, value: string | null) =>
     setParams((before) => {
       if (value === null) before.delete(name);
       else before.set(name, value);
       return before;
     }, { replace: true });
+  const choose = (value: string | null) => {
+    setSample(value);
+    put('sample', value);
+  };
   return (
     <Loaded query={query} what="the chart">
       {(view) => (
-        <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={params.get('sample')} onSample={(value) => put('sample', value)} />
+        <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={sample} onSample={choose} />
       )}
     </Loaded>
   );
