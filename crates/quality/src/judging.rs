@@ -5,7 +5,8 @@
 //! pattern that still goes on is a new signal. Every point beyond a limit is its own signal. A
 //! finding that no longer holds after a late sample is withdrawn, never deleted.
 
-use spc::chart::{ChartAnswer, ChartRequest, Problem, Signal, Statistic, compute};
+use spc::chart::{Problem, Signal, Statistic, Watch, Watched};
+use spc::points::Point;
 use spc::rules::{Rule, Side};
 use uuid::Uuid;
 
@@ -61,49 +62,47 @@ pub enum Change {
     },
 }
 
-/// The chart of a window against frozen figures.
+/// A window of points judged against frozen figures.
 ///
 /// # Errors
-/// When the readings cannot be charted; readings that were accepted always can.
-pub fn chart_window(
+/// When the figures or rules are out of their bounds; those that were put in force never are.
+pub fn judge_window<'p>(
     characteristic: &Characteristic,
     figures: &Figures,
-    window: Vec<Vec<f64>>,
-) -> Result<ChartAnswer, Problem> {
-    compute(&ChartRequest {
-        limits: vec![figures.as_given()],
-        rules: Some(characteristic.rule_set.clone()),
-        options: characteristic.chart_options(),
-        ..ChartRequest::new(characteristic.chart, window)
-    })
+    window: impl IntoIterator<Item = &'p [f64]>,
+) -> Result<Watched, Problem> {
+    let rules = Some(&characteristic.rule_set);
+    let options = characteristic.chart_options();
+    let mut watch = Watch::new(characteristic.chart, &figures.as_given(), None, rules, &options)?;
+    Ok(watch.follow(window.into_iter().map(Point::Values)))
 }
 
 /// What the findings in a window change, where `changed` is the first point that is new.
 ///
 /// The window holds [`Characteristic::look_back`] points before `changed` and
 /// [`Characteristic::look_ahead`] after it, or as many as the phase has.
-pub fn reconcile(chart: &ChartAnswer, changed: usize, standing: &[Standing]) -> Vec<Change> {
+pub fn reconcile(window: &Watched, changed: usize, standing: &[Standing]) -> Vec<Change> {
     let mut changes = Vec::new();
-    for found in chart.signals.iter().filter(|found| found.to >= changed) {
+    for found in window.signals.iter().filter(|found| found.to >= changed) {
         let same = standing.iter().filter(|s| s.panel == found.panel && s.rule == found.rule && s.side == found.side);
         let overlapping =
             same.filter(|s| s.at <= Place::At(found.to) && s.to >= Place::At(found.at)).max_by_key(|s| s.to);
         match overlapping {
-            None => changes.push(Change::Raise(flagged_from(chart, found, found.at.max(changed)))),
+            None => changes.push(Change::Raise(flagged_from(window, found, found.at.max(changed)))),
             Some(s) if s.to >= Place::At(found.to) => {}
             Some(s) if s.reviewed => {
                 let next = match s.to {
                     Place::At(to) => (to + 1).max(changed),
                     _ => changed,
                 };
-                changes.push(Change::Raise(flagged_from(chart, found, next)));
+                changes.push(Change::Raise(flagged_from(window, found, next)));
             }
             Some(s) => changes.push(Change::Grow { signal: s.id, to: found.to }),
         }
     }
     for s in standing {
         let (Place::At(at), Place::At(to)) = (s.at, s.to) else { continue };
-        let holds = chart.signals.iter().any(|found| {
+        let holds = window.signals.iter().any(|found| {
             found.panel == s.panel && found.rule == s.rule && found.side == s.side && found.at <= to && found.to >= at
         });
         if at >= changed && !holds {
@@ -115,11 +114,11 @@ pub fn reconcile(chart: &ChartAnswer, changed: usize, standing: &[Standing]) -> 
 
 /// `found`, flagged from `at` on. Where that is later than the pattern's own first flag, its
 /// evidence is the rule's window that ends there.
-fn flagged_from(chart: &ChartAnswer, found: &Signal, at: usize) -> Signal {
+fn flagged_from(window: &Watched, found: &Signal, at: usize) -> Signal {
     if at == found.at {
         return *found;
     }
-    let points = chart.panels.iter().find(|p| p.statistic == found.panel).map_or(&[][..], |p| &p.points);
-    let tested = (0..=at).rev().filter(|&i| points[i].value.is_some());
+    let points = window.panels.iter().find(|p| p.statistic == found.panel).map_or(&[][..], |p| &p.points);
+    let tested = (0..=at).rev().filter(|&i| points[i].tested);
     Signal { at, from: tested.take(found.rule.window()).last().unwrap_or(at), ..*found }
 }

@@ -65,7 +65,7 @@ pub fn sigma_method(chart: ChartKind) -> &'static str {
         ChartKind::XbarR | ChartKind::MedianR => "range",
         ChartKind::XbarS => "sd",
         ChartKind::IMr => "mean_mr",
-        // It has no limits, and so no sigma to estimate.
-        ChartKind::Run => "none",
+        // Counts bring their own sigma, and a run chart has none.
+        _ => "none",
     }
 }

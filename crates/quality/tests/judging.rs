@@ -6,9 +6,9 @@ mod common;
 use common::wall_thickness;
 use proptest::prelude::*;
 use quality::characteristic::Characteristic;
-use quality::judging::{Change, Place, Standing, chart_window, reconcile};
+use quality::judging::{Change, Place, Standing, judge_window, reconcile};
 use quality::limits::Figures;
-use spc::chart::{ChartKind, Signal, Statistic};
+use spc::chart::{ChartKind, ChartRequest, Signal, Statistic, compute};
 use spc::rules::{Preset, Rule, RuleSet, Side};
 use uuid::Uuid;
 
@@ -53,7 +53,7 @@ fn save(characteristic: &Characteristic, series: &[Vec<f64>], changed: usize, ke
             reviewed: s.reviewed,
         })
         .collect();
-    let chart = chart_window(characteristic, &FIGURES, series[first..end].to_vec()).unwrap();
+    let chart = judge_window(characteristic, &FIGURES, series[first..end].iter().map(Vec::as_slice)).unwrap();
     for change in reconcile(&chart, changed - first, &standing) {
         let find = |kept: &mut Vec<Kept>, id| kept.iter().position(|s| s.id == id).unwrap();
         match change {
@@ -90,7 +90,12 @@ fn plain(f: &Signal) -> Plain {
 }
 
 fn on_the_whole_chart(characteristic: &Characteristic, series: &[Vec<f64>]) -> Vec<Plain> {
-    let chart = chart_window(characteristic, &FIGURES, series.to_vec()).unwrap();
+    let request = ChartRequest {
+        limits: vec![FIGURES.as_given()],
+        rules: Some(characteristic.rule_set.clone()),
+        ..ChartRequest::new(characteristic.chart, series.to_vec())
+    };
+    let chart = compute(&request).unwrap();
     let mut all: Vec<Plain> = chart.signals.iter().map(plain).collect();
     all.sort();
     all

@@ -13,10 +13,26 @@
 #![deny(missing_docs)]
 
 pub mod analysis;
+pub mod capability;
+pub mod change_points;
 pub mod chart;
 pub mod constants;
+pub mod dispersion;
+pub mod distribution;
+mod figure;
+pub mod limits_check;
+pub mod multirule;
+pub mod normal;
+pub mod pareto;
+pub mod peer;
+pub mod points;
 pub mod rules;
+pub mod run_length;
+mod solve;
 pub mod subgroup;
+pub mod trust;
+
+pub use figure::Figure;
 
 /// Two numbers closer than this share of sigma are equal, in every rule. Without it the last
 /// bit of a decimal fraction would decide whether 4.32 lies on or beyond a limit at 4.32.

@@ -11,7 +11,7 @@ fn on_values(rule: Rule, z: &[f64]) -> Vec<Signal> {
     let request = ChartRequest {
         limits: vec![Z],
         rules: Some(RuleSet::List(vec![rule])),
-        ..ChartRequest::new(ChartKind::IMr, z.iter().map(|&x| vec![x]).collect())
+        ..ChartRequest::new(ChartKind::IMr, z.iter().map(|&x| vec![x]).collect::<Vec<_>>())
     };
     compute(&request).unwrap().signals.into_iter().filter(|s| s.panel.is_location()).collect()
 }
@@ -111,14 +111,21 @@ fn presets_hold_their_rules_and_follow_the_limits(
 #[case::limits_missing(|r: &mut ChartRequest| r.limits = vec![], "limits")]
 #[case::k(|r: &mut ChartRequest| r.limits[0].k = 0.0, "limits.k")]
 #[case::k_is_no_number(|r: &mut ChartRequest| r.limits[0].k = f64::NAN, "limits.k")]
-#[case::sigma(|r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Given { center: 0.0, sigma: 0.0 }, "limits.sigma")]
+#[case::sigma(|r: &mut ChartRequest| r.limits[0] = Limits::given(0.0, 0.0, 3.0), "limits.sigma")]
 #[case::sides_crossed(|r: &mut ChartRequest| (r.limits[0].lower, r.limits[0].upper) = (Some(2.0), Some(1.0)), "limits.lower")]
 #[case::range_reversed(
     |r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Estimated { from: Some(2), to: Some(1) }, "limits.from")]
 #[case::span(|r: &mut ChartRequest| r.options.span = 11, "options.span")]
+#[case::lambda(|r: &mut ChartRequest| r.options.lambda = 0.0, "options.lambda")]
+#[case::width(|r: &mut ChartRequest| r.options.width = 0, "options.width")]
+#[case::kappa(|r: &mut ChartRequest| r.options.kappa = -0.1, "options.kappa")]
+#[case::h(|r: &mut ChartRequest| r.options.h = f64::NAN, "options.h")]
+#[case::conforming(|r: &mut ChartRequest| r.options.conforming = true, "options.conforming")]
+#[case::nominal(|r: &mut ChartRequest| r.options.nominal = Some(vec![1.0]), "options.nominal")]
+#[case::part_sigma_alone(|r: &mut ChartRequest| r.options.part_sigma = Some(vec![1.0; 4]), "options.part_sigma")]
 #[case::rule(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 1 }])), "rules.list[0].n")]
-#[case::too_many_values(|r: &mut ChartRequest| r.points[3] = vec![1.0, 2.0], "points[3].values")]
-#[case::nothing(|r: &mut ChartRequest| r.points = vec![vec![], vec![]], "points")]
+#[case::too_many_values(|r: &mut ChartRequest| r.points = vec![vec![1.0], vec![1.0, 2.0]].into(), "points[1].values")]
+#[case::nothing(|r: &mut ChartRequest| r.points = vec![vec![], vec![]].into(), "points")]
 fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut ChartRequest), #[case] field: &str) {
     let mut request = ChartRequest { limits: vec![Z], ..ChartRequest::new(ChartKind::IMr, vec![vec![1.0]; 4]) };
     assert!(request.check().is_ok());

@@ -4,6 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::characteristic::Characteristic;
 use serde::Serialize;
 use spc::chart::{ChartRequest, Limits, PanelPoint, Statistic, compute};
+use spc::points::Readings;
 use spc::rules::{Rule, Side};
 use sqlx::PgPool;
 use utoipa::ToSchema;
@@ -172,7 +173,7 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
     for signal in &signals {
         if let Some(panel) = panels.iter_mut().find(|panel| panel.statistic == signal.panel) {
             for point in panel.points.iter_mut().take(signal.to + 1).skip(signal.at) {
-                point.flagged = point.value.is_some();
+                point.flagged = point.value.get().is_some();
             }
         }
     }
@@ -201,7 +202,10 @@ fn lay_out(
         phases: starts.iter().map(|(start, _)| *start).collect(),
         limits: starts.iter().map(|(_, phase)| limits_of(phase)).collect(),
         options: characteristic.chart_options(),
-        ..ChartRequest::new(characteristic.chart, rows.iter().map(|row| row.readings.clone()).collect())
+        ..ChartRequest::new(
+            characteristic.chart,
+            rows.iter().map(|row| row.readings.iter().copied()).collect::<Readings>(),
+        )
     };
     let answer = compute(&request)?;
     let mut panels: Vec<ChartPanel> = answer
@@ -240,14 +244,14 @@ fn unlimited(point: &mut PanelPoint) {
 pub(crate) fn without_limits(characteristic: &Characteristic, window: &Window) -> Result<Pencil, StoreError> {
     let request = ChartRequest {
         options: characteristic.chart_options(),
-        ..ChartRequest::new(characteristic.chart, window.readings())
+        ..ChartRequest::new(characteristic.chart, window.readings().map(|r| r.iter().copied()).collect::<Readings>())
     };
     let panels = compute(&request)?
         .panels
         .iter()
         .map(|panel| PencilPoint {
             statistic: panel.statistic,
-            value: panel.points[window.changed].value,
+            value: panel.points[window.changed].value.get(),
             center: None,
             lower: None,
             upper: None,

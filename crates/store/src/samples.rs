@@ -1,7 +1,7 @@
 //! Saving a sample: the sample, its signals and the trail in one transaction.
 
 use chrono::{DateTime, SubsecRound, Utc};
-use quality::judging::{Change, chart_window, reconcile};
+use quality::judging::{Change, judge_window, reconcile};
 use quality::limits::LimitsState;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
@@ -82,7 +82,7 @@ pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
     if let Some((phase, figures)) = phases.get(held).and_then(|phase| phase.figures().map(|f| (phase, f))) {
         let point = WindowPoint { sample: Some(id), taken_at: new.taken_at, readings: new.readings.clone() };
         let window = around(&mut tx, &characteristic, &phases, held, point, number).await?;
-        let chart = chart_window(&characteristic, &figures, window.readings())?;
+        let chart = judge_window(&characteristic, &figures, window.readings())?;
         let standing = signals::standing(&mut tx, new.characteristic, &window).await?;
         let basis = signals::Basis {
             characteristic: new.characteristic,
@@ -224,7 +224,7 @@ pub async fn preview(
     let Some(figures) = phases.get(held).and_then(Phase::figures) else {
         return crate::chart::without_limits(&characteristic, &window);
     };
-    let chart = chart_window(&characteristic, &figures, window.readings())?;
+    let chart = judge_window(&characteristic, &figures, window.readings())?;
     let panels = chart
         .panels
         .iter()
@@ -232,10 +232,10 @@ pub async fn preview(
             let p = panel.points[window.changed];
             PencilPoint {
                 statistic: panel.statistic,
-                value: p.value,
-                center: p.center,
-                lower: p.lower,
-                upper: p.upper,
+                value: p.value.get(),
+                center: p.center.get(),
+                lower: p.lower.get(),
+                upper: p.upper.get(),
                 flagged: p.flagged,
             }
         })

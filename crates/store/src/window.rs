@@ -26,8 +26,8 @@ pub(crate) struct Window {
 }
 
 impl Window {
-    pub fn readings(&self) -> Vec<Vec<f64>> {
-        self.points.iter().map(|point| point.readings.clone()).collect()
+    pub fn readings(&self) -> impl Iterator<Item = &[f64]> {
+        self.points.iter().map(|point| point.readings.as_slice())
     }
 
     /// Whether the sample is not the latest of its phase.

@@ -111,14 +111,14 @@ async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgP
         store::samples::save(&pool, &sample(&site, site.viscosity, i64::from(i), &[reading])).await.unwrap();
     }
     let view = store::chart::view(&pool, site.viscosity, 100, None).await.unwrap();
-    assert!(view.panels[0].points.iter().all(|p| p.value.is_some() && p.center.is_none()));
+    assert!(view.panels[0].points.iter().all(|p| p.value.get().is_some() && p.center.get().is_none()));
     store::samples::save(&pool, &sample(&site, site.viscosity, 10, &[301.0])).await.unwrap();
     let wild = store::samples::save(&pool, &sample(&site, site.viscosity, 11, &[330.0])).await.unwrap();
     assert!(!wild.raised.is_empty());
     let found = store::signals::find(&pool, wild.raised[0]).await.unwrap();
     assert!(found.trial);
     let view = store::chart::view(&pool, site.viscosity, 100, None).await.unwrap();
-    assert!(view.panels[0].points[0].upper.is_some());
+    assert!(view.panels[0].points[0].upper.get().is_some());
 }
 
 #[sqlx::test]
@@ -154,6 +154,6 @@ async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
     assert_eq!(pencil.findings[0].points, 8);
     save_wall(&pool, &site, 7, 5.02).await;
     let view = store::chart::view(&pool, site.wall, 1, None).await.unwrap();
-    assert_eq!(view.panels[0].points[0].value, pencil.panels[0].value);
-    assert_eq!(view.panels[0].points[0].upper, pencil.panels[0].upper);
+    assert_eq!(view.panels[0].points[0].value.get(), pencil.panels[0].value);
+    assert_eq!(view.panels[0].points[0].upper.get(), pencil.panels[0].upper);
 }

@@ -58,7 +58,7 @@ async fn the_first_moving_range_shown_reaches_back_to_what_is_not_shown(pool: Pg
         store::samples::save(&pool, &sample(&site, site.viscosity, i as i64, &[reading])).await.unwrap();
     }
     let view = store::chart::view(&pool, site.viscosity, 2, None).await.unwrap();
-    let moving: Vec<_> = view.panels[1].points.iter().map(|p| p.value).collect();
+    let moving: Vec<_> = view.panels[1].points.iter().map(|p| p.value.get()).collect();
     assert_eq!(moving, [Some(10.0), Some(6.0)]);
 }
 
@@ -80,8 +80,8 @@ async fn a_new_phase_has_its_own_trial_limits_and_leaves_the_old_ones(pool: PgPo
     let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
     let phases: Vec<_> = view.phases.iter().map(|p| (p.limits.name.as_str(), p.start, p.end, p.limits.state)).collect();
     assert_eq!(phases, [("First limits", 0, 4, LimitsState::InForce), ("New mould", 5, 16, LimitsState::Trial)]);
-    assert_eq!(view.panels[0].points[4].center, Some(5.0));
-    assert!((view.panels[0].points[5].center.unwrap() - 7.01).abs() < 1e-9);
+    assert_eq!(view.panels[0].points[4].center.get(), Some(5.0));
+    assert!((view.panels[0].points[5].center.get().unwrap() - 7.01).abs() < 1e-9);
 }
 
 #[sqlx::test]

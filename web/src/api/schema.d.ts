@@ -309,7 +309,7 @@ export interface components {
          * @description Which chart.
          * @enum {string}
          */
-        ChartKind: "xbar_r" | "xbar_s" | "median_r" | "i_mr" | "run";
+        ChartKind: "xbar_r" | "xbar_s" | "median_r" | "i_mr" | "run" | "ewma" | "cusum" | "moving_average" | "between_within" | "p" | "np" | "c" | "u" | "p_prime" | "u_prime" | "g" | "t";
         /** @description A note on a point. */
         ChartNote: {
             /**
@@ -500,7 +500,7 @@ export interface components {
             /** @enum {string} */
             kind: "limits";
         };
-        /** @description One point of a panel. A field that has no value there is `None`. */
+        /** @description One point of a panel. A figure that is not there is `null` in JSON. */
         PanelPoint: {
             /**
              * Format: double
@@ -970,7 +970,7 @@ export interface components {
          * @description What a panel plots.
          * @enum {string}
          */
-        Statistic: "mean" | "median" | "individual" | "range" | "sd" | "moving_range";
+        Statistic: "mean" | "median" | "individual" | "range" | "sd" | "moving_range" | "proportion" | "count" | "rate" | "ewma" | "cusum_up" | "cusum_down" | "moving_average" | "value";
         /** @description One characteristic on the round. */
         Stop: {
             /**

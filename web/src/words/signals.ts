@@ -9,6 +9,14 @@ const STATISTICS: Record<Statistic, [one: string, many: string]> = {
   range: ['range', 'ranges'],
   sd: ['standard deviation', 'standard deviations'],
   moving_range: ['moving range', 'moving ranges'],
+  proportion: ['share', 'shares'],
+  count: ['count', 'counts'],
+  rate: ['rate', 'rates'],
+  ewma: ['weighted average', 'weighted averages'],
+  cusum_up: ['upward sum', 'upward sums'],
+  cusum_down: ['downward sum', 'downward sums'],
+  moving_average: ['moving average', 'moving averages'],
+  value: ['value', 'values'],
 };
 
 export const STATES: Record<SignalState, string> = { open: 'Open', answered: 'Answered', reviewed: 'Reviewed' };

@@ -9,7 +9,8 @@ use serde::{Deserialize, Deserializer};
 use serde_json::Value;
 
 use super::Problem;
-use crate::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, compute};
+use crate::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded, compute};
+use crate::points::{Count, Points, Readings};
 use crate::rules::{Preset, Rule, RuleKind, RuleSet};
 
 #[derive(Deserialize)]
@@ -31,8 +32,11 @@ struct RawChart {
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
-struct RawPoint {
-    values: Vec<Option<f64>>,
+pub(super) struct RawPoint {
+    values: Option<Vec<Option<f64>>>,
+    count: Option<f64>,
+    size: Option<f64>,
+    value: Option<f64>,
 }
 
 #[derive(Clone, Copy, Default, PartialEq, Deserialize)]
@@ -52,13 +56,14 @@ struct RawLimits {
     to: Option<usize>,
     center: Option<f64>,
     sigma: Option<f64>,
+    sigma_between: Option<f64>,
     lower: Option<f64>,
     upper: Option<f64>,
 }
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
-struct RawRules {
+pub(super) struct RawRules {
     preset: Option<Preset>,
     list: Option<Vec<RawRule>>,
 }
@@ -105,8 +110,12 @@ impl<'de, T: Deserialize<'de>> Deserialize<'de> for OneOrMany<T> {
 }
 
 pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
-    let raw: RawChart = super::read(fields)?;
-    super::write(&compute(&raw.into_request()?)?)
+    super::write(&compute(&read_request(fields)?)?)
+}
+
+/// The chart request that stands in `fields`.
+pub(super) fn read_request(fields: Value) -> Result<ChartRequest, Problem> {
+    super::read::<RawChart>(fields)?.into_request()
 }
 
 impl RawChart {
@@ -122,11 +131,7 @@ impl RawChart {
         };
         Ok(ChartRequest {
             chart: self.chart,
-            points: self
-                .points
-                .into_iter()
-                .map(|point| point.map_or_else(Vec::new, |point| point.values.into_iter().flatten().collect()))
-                .collect(),
+            points: read_points(self.chart, self.points)?,
             phases,
             excluded: self.excluded,
             restarts: self.restarts,
@@ -134,6 +139,60 @@ impl RawChart {
             rules: self.rules.map(RawRules::into_rule_set).transpose()?.flatten(),
             options: self.options,
         })
+    }
+}
+
+/// Measured values, missing ones left out.
+pub(super) fn read_readings(points: Vec<Option<RawPoint>>) -> Result<Readings, Problem> {
+    let mut readings = Readings::default();
+    for (i, point) in points.into_iter().enumerate() {
+        let values = point.map(|p| p.only(i, "values", |p| p.values.take())).transpose()?;
+        readings.push(values.into_iter().flatten().flatten());
+    }
+    Ok(readings)
+}
+
+/// The points in the form that the chart records.
+fn read_points(chart: ChartKind, raw: Vec<Option<RawPoint>>) -> Result<Points, Problem> {
+    Ok(match chart.records() {
+        Recorded::Values => read_readings(raw)?.into(),
+        Recorded::Counts => {
+            let read = |(i, point): (usize, Option<RawPoint>)| point.map(|p| p.counted(i, chart)).transpose();
+            Points::Counts(raw.into_iter().enumerate().map(read).collect::<Result<_, _>>()?)
+        }
+        Recorded::Between => {
+            let read = |(i, point): (usize, Option<RawPoint>)| {
+                point.map(|p| p.only(i, "value", |p| p.value.take())).transpose()
+            };
+            Points::Between(raw.into_iter().enumerate().map(read).collect::<Result<_, _>>()?)
+        }
+    })
+}
+
+impl RawPoint {
+    /// The field that this chart records; the others must be absent.
+    fn only<T>(mut self, i: usize, name: &str, take: impl Fn(&mut Self) -> Option<T>) -> Result<T, Problem> {
+        let taken = take(&mut self);
+        let others = [
+            ("values", self.values.is_some()),
+            ("count", self.count.is_some()),
+            ("size", self.size.is_some()),
+            ("value", self.value.is_some()),
+        ];
+        if let Some((other, _)) = others.iter().find(|(_, present)| *present) {
+            return Err(Problem::new(format!("points[{i}].{other}"), "present", format!("only {name} for this chart")));
+        }
+        taken.ok_or_else(|| Problem::new(format!("points[{i}].{name}"), "missing", "present, or null for the point"))
+    }
+
+    /// A c chart has the same area everywhere, and needs no size.
+    fn counted(mut self, i: usize, chart: ChartKind) -> Result<Count, Problem> {
+        let size = match self.size.take() {
+            Some(size) => size,
+            None if chart == ChartKind::C => 1.0,
+            None => return Err(Problem::new(format!("points[{i}].size"), "missing", "a number above 0")),
+        };
+        Ok(Count { count: self.only(i, "count", |p| p.count.take())?, size })
     }
 }
 
@@ -150,15 +209,15 @@ impl RawLimits {
             RawBasis::Estimated => {
                 refuse("center", self.center.is_some(), "\"estimated\"")?;
                 refuse("sigma", self.sigma.is_some(), "\"estimated\"")?;
+                refuse("sigma_between", self.sigma_between.is_some(), "\"estimated\"")?;
                 LimitsBasis::Estimated { from: self.from, to: self.to }
             }
             RawBasis::Given => {
                 refuse("from", self.from.is_some(), "\"given\"")?;
                 refuse("to", self.to.is_some(), "\"given\"")?;
-                let need = |name: &str, x: Option<f64>| {
-                    x.ok_or_else(|| Problem::new(format!("{path}.{name}"), "missing", "a number"))
-                };
-                LimitsBasis::Given { center: need("center", self.center)?, sigma: need("sigma", self.sigma)? }
+                let center =
+                    self.center.ok_or_else(|| Problem::new(format!("{path}.center"), "missing", "a number"))?;
+                LimitsBasis::Given { center, sigma: self.sigma, sigma_between: self.sigma_between }
             }
         };
         Ok(Limits { basis, k: self.k.unwrap_or(3.0), lower: self.lower, upper: self.upper })
@@ -166,7 +225,7 @@ impl RawLimits {
 }
 
 impl RawRules {
-    fn into_rule_set(self) -> Result<Option<RuleSet>, Problem> {
+    pub(super) fn into_rule_set(self) -> Result<Option<RuleSet>, Problem> {
         match (self.preset, self.list) {
             (Some(_), Some(_)) => Err(Problem::new("rules", "both preset and list", "one of them, or neither")),
             (Some(preset), None) => Ok(Some(RuleSet::Preset(preset))),

@@ -4,12 +4,17 @@
 //! JSON numbers in full double precision; unknown fields, NaN and infinities are refused; indices
 //! count from 0.
 
+mod capability;
 mod chart;
+mod checks;
 mod constants;
+mod run_length;
 
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
+
+use crate::{change_points, distribution, multirule, pareto, peer};
 
 pub use crate::chart::Problem;
 
@@ -31,14 +36,28 @@ pub fn analyze(request: Value) -> Result<Value, Problem> {
         return Err(Problem::new("request", kind_of(&request), "an object with a field `task`"));
     };
     let task = fields.remove("task").ok_or_else(|| Problem::new("task", "missing", TASKS))?;
+    let fields = Value::Object(fields);
     match task.as_str() {
-        Some("chart") => chart::answer(Value::Object(fields)),
-        Some("constants") => constants::answer(Value::Object(fields)),
+        Some("chart") => chart::answer(fields),
+        Some("constants") => constants::answer(fields),
+        Some("capability") => capability::answer(fields),
+        Some("fit") => write(&distribution::fit(&read(fields)?)?),
+        Some("histogram") => write(&distribution::histogram(&read(fields)?)?),
+        Some("probability_plot") => write(&distribution::probability_plot(&read(fields)?)?),
+        Some("trust") => checks::answer_trust(fields),
+        Some("limits_check") => checks::answer_limits_check(fields),
+        Some("dispersion") => checks::answer_dispersion(fields),
+        Some("multirule") => write(&multirule::multirule(&read(fields)?)?),
+        Some("peer") => write(&peer::peer(&read(fields)?)?),
+        Some("run_length") => run_length::answer(fields),
+        Some("pareto") => write(&pareto::pareto(&read(fields)?)?),
+        Some("change_points") => write(&change_points::change_points(&read(fields)?)?),
         _ => Err(Problem::new("task", task, TASKS)),
     }
 }
 
-const TASKS: &str = "\"chart\" or \"constants\"";
+const TASKS: &str = "chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, \
+    dispersion, multirule, peer, run_length, pareto or change_points";
 
 /// The fields of a task; what is wrong is named by its path.
 fn read<T: DeserializeOwned>(fields: Value) -> Result<T, Problem> {

@@ -1,5 +1,6 @@
 use serde::{Deserialize, Serialize};
 
+use crate::figure::Figure;
 use crate::rules::{Rule, Side};
 
 /// What a panel plots.
@@ -14,33 +15,55 @@ pub enum Statistic {
     Range,
     Sd,
     MovingRange,
+    Proportion,
+    Count,
+    Rate,
+    Ewma,
+    CusumUp,
+    CusumDown,
+    MovingAverage,
+    Value,
 }
 
 impl Statistic {
-    /// Location panels take every kind of rule; dispersion and moving panels only some.
+    /// Location panels take every kind of rule; the others only some.
     pub fn is_location(self) -> bool {
         matches!(self, Statistic::Mean | Statistic::Median | Statistic::Individual)
     }
+
+    /// The spread within, or between neighbours.
+    pub fn is_dispersion(self) -> bool {
+        matches!(self, Statistic::Range | Statistic::Sd | Statistic::MovingRange)
+    }
 }
 
-/// One point of a panel. A field that has no value there is `None`.
+/// One point of a panel. A figure that is not there is `null` in JSON.
 #[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PanelPoint {
     /// The statistic.
-    pub value: Option<f64>,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
+    pub value: Figure,
     /// Centre line at this point.
-    pub center: Option<f64>,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
+    pub center: Figure,
     /// Lower control limit of this point.
-    pub lower: Option<f64>,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
+    pub lower: Figure,
     /// Upper control limit of this point.
-    pub upper: Option<f64>,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
+    pub upper: Figure,
     /// Standard error that `z` is measured in.
-    pub sigma: Option<f64>,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
+    pub sigma: Figure,
     /// (value − center) / sigma
-    pub z: Option<f64>,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
+    pub z: Figure,
     /// Some signal's flagged points include it (not merely the evidence).
     pub flagged: bool,
+    /// Rules looked at it: it has a statistic and a centre, and nothing it rests on is set aside.
+    #[serde(skip)]
+    pub tested: bool,
 }
 
 /// One panel; it has one entry for every point of the request.
@@ -60,10 +83,13 @@ pub struct Phase {
     pub start: usize,
     /// Last point, inclusive.
     pub end: usize,
-    /// Centre of the location panel; `None` when no point could be used.
+    /// Centre of the location panel; p̄ of np, the mean count of g; `None` when no point could be used.
     pub center: Option<f64>,
-    /// Within sigma of single values.
+    /// Within sigma of single values; σ_z of p′ and u′; `None` for other attributes.
     pub sigma: Option<f64>,
+    /// Sigma between subgroups, of between and within charts.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sigma_between: Option<f64>,
     /// Points that the centre used; 0 when the limits were given.
     pub used: usize,
     /// Centre of the dispersion panel; `None` where it steps.
@@ -96,4 +122,7 @@ pub struct ChartAnswer {
     pub phases: Vec<Phase>,
     /// Sorted by `at`, then panel, rule, side.
     pub signals: Vec<Signal>,
+    /// Limits were drawn at the mean n on request instead of each point's own.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub straight: bool,
 }

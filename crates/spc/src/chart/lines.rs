@@ -1,75 +1,134 @@
-//! What the charts share: which points an estimate uses, and the lines of one point.
+//! What the charts share: the points an estimate uses, its result, and the lines of one point.
 
 use super::answer::PanelPoint;
 use super::request::{ChartRequest, Limits, LimitsBasis};
+use crate::figure::Figure;
+use crate::points::{Point, Points};
 
-/// Centre and within sigma of a phase, estimated or given.
-#[derive(Debug, Clone, Copy, PartialEq)]
+/// What a phase's limits are made of, estimated or given. Putting limits in force freezes these
+/// figures, not the drawn lines: each point's own n still sets its width.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Estimate {
-    /// Centre of the location panel; `None` when no point could be used.
+    /// Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g. `None` when no point
+    /// could be used.
     pub center: Option<f64>,
-    /// Within sigma of single values; `None` when it cannot be estimated.
+    /// Within sigma of single values; σ_z of p′ and u′; `None` when it cannot be estimated, and for
+    /// charts that have none.
     pub sigma: Option<f64>,
+    /// Sigma between subgroups, of between and within charts.
+    pub sigma_between: Option<f64>,
+    /// Sigma of the subgroups' means, of between and within charts.
+    pub sigma_of_means: Option<f64>,
+    /// Mean n of the points used, where straight limits or a between and within chart need it.
+    pub mean_size: Option<f64>,
+    /// Lower limit, centre and upper limit of a t chart, quantiles of its fit.
+    pub quantiles: Option<[f64; 3]>,
     /// Points that the centre used; 0 when given.
     pub used: usize,
 }
 
-impl Estimate {
-    /// The given figures, or what `estimate` makes of the phase's own points.
-    pub(super) fn of(limits: &Limits, estimate: impl FnOnce() -> Self) -> Self {
-        match limits.basis {
-            LimitsBasis::Given { center, sigma } => Self { center: Some(center), sigma: Some(sigma), used: 0 },
-            LimitsBasis::Estimated { .. } => estimate(),
-        }
+/// The points of one phase, and which of them an estimate may use.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Stretch<'a> {
+    pub points: &'a Points,
+    pub used: &'a [bool],
+    pub start: usize,
+    pub end: usize,
+}
+
+impl<'a> Stretch<'a> {
+    /// All points of a series that are not set aside, as one phase.
+    pub fn whole(points: &'a Points, used: &'a [bool]) -> Self {
+        Self { points, used, start: 0, end: points.len().saturating_sub(1) }
+    }
+
+    /// No points at all, for figures that rest on none.
+    pub fn none(points: &'a Points) -> Self {
+        Self { points, used: &[], start: 1, end: 0 }
+    }
+
+    /// Every point of the phase in order, with whether it may be used.
+    #[inline]
+    pub fn iter(self) -> impl Iterator<Item = (Point<'a>, bool)> + Clone {
+        (self.start..=self.end).map(move |i| (self.points.get(i), self.used[i]))
+    }
+
+    /// The points that may be used.
+    pub fn used(self) -> impl Iterator<Item = Point<'a>> {
+        self.iter().filter(|(_, used)| *used).map(|(point, _)| point)
     }
 }
 
 /// Whether each point of the series may be used for the estimate of its phase.
-pub(super) fn usable(request: &ChartRequest) -> Vec<bool> {
-    let mut usable: Vec<bool> = request.points.iter().map(|values| !values.is_empty()).collect();
-    for &i in &request.excluded {
-        usable[i] = false;
-    }
+pub(super) fn usable(request: &ChartRequest, aside: &[bool]) -> Vec<bool> {
+    let mut usable: Vec<bool> =
+        (0..request.points.len()).map(|i| !aside[i] && !request.points.get(i).is_gap()).collect();
     for (phase, limits) in request.limits.iter().enumerate() {
         let (start, end) = request.phase_bounds(phase);
         if let LimitsBasis::Estimated { from, to } = limits.basis {
-            for (i, flag) in usable.iter_mut().enumerate().take(end + 1).skip(start) {
-                *flag &= from.is_none_or(|from| i >= from) && to.is_none_or(|to| i <= to);
+            let range = from.unwrap_or(start)..=to.unwrap_or(end);
+            for (i, used) in usable.iter_mut().enumerate().take(end + 1).skip(start) {
+                *used &= range.contains(&i);
             }
         }
     }
     usable
 }
 
-/// A point of a location panel: centre ± kσ, constants replacing a side.
-pub(super) fn location_point(
-    value: Option<f64>,
-    center: Option<f64>,
-    sigma: Option<f64>,
-    limits: &Limits,
-) -> PanelPoint {
-    let half_width = sigma.map(|sigma| limits.k * sigma);
-    let computed = |sign: f64| Some(center? + sign * half_width?);
-    point(value, center, sigma, limits.lower.or(computed(-1.0)), limits.upper.or(computed(1.0)))
+/// Absent as NaN, which stays absent through arithmetic.
+#[inline]
+pub(super) fn raw(x: Option<f64>) -> f64 {
+    x.unwrap_or(f64::NAN)
 }
 
-/// A point of a dispersion panel: centre ± kσ, the lower limit floored at 0.
-pub(super) fn dispersion_point(value: Option<f64>, center: Option<f64>, sigma: Option<f64>, k: f64) -> PanelPoint {
-    let half_width = sigma.map(|sigma| k * sigma);
-    let computed = |sign: f64| Some(center? + sign * half_width?);
-    point(value, center, sigma, computed(-1.0).map(|x| x.max(0.0)), computed(1.0))
+/// The lines of one point before they become figures; NaN where there is none.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Lines {
+    pub center: f64,
+    pub sigma: f64,
+    pub lower: f64,
+    pub upper: f64,
 }
 
-fn point(
-    value: Option<f64>,
-    center: Option<f64>,
-    sigma: Option<f64>,
-    lower: Option<f64>,
-    upper: Option<f64>,
-) -> PanelPoint {
-    let z = match (value, center, sigma) {
-        (Some(value), Some(center), Some(sigma)) if sigma > 0.0 => Some((value - center) / sigma),
-        _ => None,
-    };
-    PanelPoint { value, center, lower, upper, sigma, z, flagged: false }
+impl Lines {
+    pub const NONE: Self = Self { center: f64::NAN, sigma: f64::NAN, lower: f64::NAN, upper: f64::NAN };
+
+    /// centre ± kσ.
+    #[inline]
+    pub fn around(center: f64, sigma: f64, k: f64) -> Self {
+        Self { center, sigma, lower: center - k * sigma, upper: center + k * sigma }
+    }
+
+    /// No limit below `edge`; a limit that is absent stays absent.
+    #[inline]
+    pub fn not_below(self, edge: f64) -> Self {
+        Self { lower: if self.lower < edge { edge } else { self.lower }, ..self }
+    }
+
+    /// No limit above `edge`.
+    #[inline]
+    pub fn not_above(self, edge: f64) -> Self {
+        Self { upper: if self.upper > edge { edge } else { self.upper }, ..self }
+    }
+
+    /// Constants take the place of computed limits, side by side.
+    #[inline]
+    pub fn or_constants(self, limits: &Limits) -> Self {
+        Self { lower: limits.lower.unwrap_or(self.lower), upper: limits.upper.unwrap_or(self.upper), ..self }
+    }
+
+    /// The point of a panel with these lines. Without a value there is no z, and nothing to test.
+    #[inline]
+    pub fn point(self, value: f64, aside: bool) -> PanelPoint {
+        PanelPoint {
+            value: Figure::new(value),
+            center: Figure::new(self.center),
+            lower: Figure::new(self.lower),
+            upper: Figure::new(self.upper),
+            sigma: Figure::new(self.sigma),
+            z: Figure::new((value - self.center) / self.sigma),
+            flagged: false,
+            tested: !aside && value.is_finite() && self.center.is_finite(),
+        }
+    }
 }

@@ -2,37 +2,43 @@
 //!
 //! | chart | module |
 //! |---|---|
-//! | mean and range, mean and s, median and range | [`subgroups`] |
-//! | individuals and moving range | [`individuals`] |
-//! | run chart | [`run_chart`] |
+//! | mean and range, mean and s, median and range | `subgroups` |
+//! | individuals and moving range | `individuals` |
+//! | run chart | `run_chart` |
+//! | EWMA, CUSUM, moving average | `ewma`, `cusum`, `moving_average` |
+//! | between and within | `between_within` |
+//! | p, np, c, u, p′, u′ | `attributes` |
+//! | g, t | `rare_events` |
+//!
+//! Each module begins with its formulas and their source. A chart is computed in two steps: figures
+//! (centre and sigma) of each phase, estimated or given, and then one point after another placed
+//! among the lines and judged. [`Watch`] is the second step alone, for figures in force.
 
 mod answer;
-pub mod individuals;
-mod judged;
+pub(crate) mod attributes;
+mod between_within;
+mod check;
+mod compute;
+mod cusum;
+mod ewma;
+mod individuals;
+mod kinds;
 mod lines;
+mod monitor;
+pub(crate) mod moving;
+mod moving_average;
+mod plot;
+mod rare_events;
 mod request;
-pub mod run_chart;
-pub mod subgroups;
+mod run_chart;
+pub(crate) mod subgroups;
+pub(crate) mod time_weighted;
+mod watch;
 
 pub use answer::{ChartAnswer, Panel, PanelPoint, Phase, Signal, Statistic};
+pub(crate) use check::within_range;
+pub use compute::{compute, signals};
 pub use lines::Estimate;
-pub use request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Problem, SigmaMethod};
-
-use subgroups::{Dispersion, Location};
-
-/// Computes a control chart.
-///
-/// # Errors
-/// What is wrong with the request: which field, what was given, what is allowed. A request that
-/// passes [`ChartRequest::check`] is always answered.
-pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, Problem> {
-    request.check()?;
-    let (phases, panels) = match request.chart {
-        ChartKind::XbarR => subgroups::panels(request, Location::Mean, Dispersion::Range),
-        ChartKind::XbarS => subgroups::panels(request, Location::Mean, Dispersion::Sd),
-        ChartKind::MedianR => subgroups::panels(request, Location::Median, Dispersion::Range),
-        ChartKind::Run => run_chart::panels(request),
-        ChartKind::IMr => individuals::panels(request),
-    };
-    Ok(judged::judge(request, phases, panels))
-}
+pub(crate) use lines::Stretch;
+pub use request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Problem, Recorded, SigmaMethod};
+pub use watch::{Judged, Watch, Watched};

@@ -1,7 +1,7 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::constants::MAX_N;
+use crate::points::Points;
 use crate::rules::RuleSet;
 
 /// Which chart.
@@ -19,6 +19,63 @@ pub enum ChartKind {
     IMr,
     /// Values about their median, without limits.
     Run,
+    /// Exponentially weighted moving average.
+    Ewma,
+    /// Cumulated sums of deviations from a target.
+    Cusum,
+    /// Mean of the last points.
+    MovingAverage,
+    /// Means, their moving range, and the spread within.
+    BetweenWithin,
+    /// Share of nonconforming units.
+    P,
+    /// Number of nonconforming units, constant n meant.
+    Np,
+    /// Nonconformities in a constant area.
+    C,
+    /// Nonconformities a unit.
+    U,
+    /// p corrected for over-dispersion.
+    PPrime,
+    /// u corrected for over-dispersion.
+    UPrime,
+    /// Conforming units between nonconforming ones.
+    G,
+    /// Time between events.
+    T,
+}
+
+/// What is recorded at a point.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Recorded {
+    /// Measured values.
+    Values,
+    /// Counts in units inspected.
+    Counts,
+    /// Distance from the event before.
+    Between,
+}
+
+impl ChartKind {
+    /// What its points record.
+    pub fn records(self) -> Recorded {
+        use ChartKind::{C, G, Np, P, PPrime, T, U, UPrime};
+        match self {
+            P | Np | C | U | PPrime | UPrime => Recorded::Counts,
+            G | T => Recorded::Between,
+            _ => Recorded::Values,
+        }
+    }
+
+    /// Counts units, of which no more can be nonconforming than there are.
+    pub(super) fn counts_units(self) -> bool {
+        matches!(self, ChartKind::P | ChartKind::Np | ChartKind::PPrime)
+    }
+
+    /// The first `beyond` rule of a set stands for its drawn limits, whatever its k.
+    pub(super) fn judged_at_drawn_limits(self) -> bool {
+        matches!(self, ChartKind::Run | ChartKind::Ewma | ChartKind::Cusum | ChartKind::G | ChartKind::T)
+    }
 }
 
 /// How the sigma of individuals is estimated.
@@ -35,18 +92,51 @@ pub enum SigmaMethod {
 }
 
 /// Options of charts that have them.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(default, deny_unknown_fields)]
 pub struct ChartOptions {
-    /// Span w of the moving range, 2…10. Default 2.
+    /// Span w of moving ranges, 2…10. Default 2.
     pub span: usize,
     /// Sigma of individuals.
     pub sigma_method: SigmaMethod,
+    /// Weight λ of the newest point of an EWMA, above 0 and up to 1. Default 0.2.
+    pub lambda: f64,
+    /// Width w of a moving average, in points. Default 3.
+    pub width: usize,
+    /// Reference value κ of a CUSUM, in sigma of the mean: half the shift to be found. Default 0.5.
+    pub kappa: f64,
+    /// Decision interval h of a CUSUM, in sigma of the mean. Default 5.
+    pub h: f64,
+    /// A CUSUM starts at h/2 instead of 0.
+    pub fast_start: bool,
+    /// What a CUSUM measures deviations from. Default: the centre.
+    pub target: Option<f64>,
+    /// Plot the conforming share 1 − p instead of p.
+    pub conforming: bool,
+    /// Short runs: the nominal of the part at each point, which is subtracted from its values.
+    pub nominal: Option<Vec<f64>>,
+    /// Short runs: sigma of the part at each point, by which deviations are divided.
+    pub part_sigma: Option<Vec<f64>>,
+    /// Draw straight limits of counts at the mean n instead of each point's own.
+    pub mean_size: bool,
 }
 
 impl Default for ChartOptions {
     fn default() -> Self {
-        Self { span: 2, sigma_method: SigmaMethod::default() }
+        Self {
+            span: 2,
+            sigma_method: SigmaMethod::default(),
+            lambda: 0.2,
+            width: 3,
+            kappa: 0.5,
+            h: 5.0,
+            fast_start: false,
+            target: None,
+            conforming: false,
+            nominal: None,
+            part_sigma: None,
+            mean_size: false,
+        }
     }
 }
 
@@ -62,10 +152,13 @@ pub enum LimitsBasis {
     },
     /// Frozen figures.
     Given {
-        /// Centre of the location panel.
+        /// Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g.
         center: f64,
-        /// Within sigma of single values, above 0.
-        sigma: f64,
+        /// Within sigma of single values, above 0; σ_z of p′ and u′. Measured values need it, other
+        /// counts have none.
+        sigma: Option<f64>,
+        /// Sigma between subgroups, of between and within charts.
+        sigma_between: Option<f64>,
     },
 }
 
@@ -89,7 +182,8 @@ impl Limits {
 
     /// Limits at `k` sigma around frozen figures.
     pub const fn given(center: f64, sigma: f64, k: f64) -> Self {
-        Self { basis: LimitsBasis::Given { center, sigma }, k, lower: None, upper: None }
+        let basis = LimitsBasis::Given { center, sigma: Some(sigma), sigma_between: None };
+        Self { basis, k, lower: None, upper: None }
     }
 }
 
@@ -98,8 +192,8 @@ impl Limits {
 pub struct ChartRequest {
     /// Which chart.
     pub chart: ChartKind,
-    /// The values present at each point; an empty one is a gap.
-    pub points: Vec<Vec<f64>>,
+    /// What was recorded at each point.
+    pub points: Points,
     /// Start of each phase, ascending; the first is 0.
     pub phases: Vec<usize>,
     /// Points set aside: plotted, but neither used nor tested.
@@ -133,15 +227,12 @@ impl Problem {
     }
 }
 
-/// Values are refused from here on: their squares and sums would leave the range of a double.
-pub(crate) const LARGEST: f64 = 1e100;
-
 impl ChartRequest {
     /// A chart of one phase with estimated limits at 3 sigma and nothing set aside.
-    pub fn new(chart: ChartKind, points: Vec<Vec<f64>>) -> Self {
+    pub fn new(chart: ChartKind, points: impl Into<Points>) -> Self {
         Self {
             chart,
-            points,
+            points: points.into(),
             phases: vec![0],
             excluded: vec![],
             restarts: vec![],
@@ -155,98 +246,5 @@ impl ChartRequest {
     pub(crate) fn phase_bounds(&self, i: usize) -> (usize, usize) {
         let end = self.phases.get(i + 1).copied().unwrap_or(self.points.len()) - 1;
         (self.phases[i], end)
-    }
-
-    /// Checks every field; afterwards the computation trusts them.
-    ///
-    /// # Errors
-    /// The first field that is out of its bounds.
-    pub fn check(&self) -> Result<(), Problem> {
-        let count = self.points.len();
-        if self.points.iter().all(Vec::is_empty) {
-            return Err(Problem::new("points", "no values", "at least one point with a value"));
-        }
-        let most = if self.chart == ChartKind::IMr { 1 } else { MAX_N };
-        for (i, values) in self.points.iter().enumerate() {
-            if values.len() > most {
-                let expected = if most == 1 { "one value a point".into() } else { format!("at most {most} values") };
-                return Err(Problem::new(format!("points[{i}].values"), format!("{} values", values.len()), expected));
-            }
-            if let Some(x) = values.iter().find(|x| x.is_nan() || x.abs() > LARGEST) {
-                return Err(Problem::new(format!("points[{i}].values"), x, "numbers between -1e100 and 1e100"));
-            }
-        }
-        if self.phases.first() != Some(&0) || !self.phases.is_sorted_by(|a, b| a < b) {
-            return Err(Problem::new("phases", format!("{:?}", self.phases), "start indices, ascending, the first 0"));
-        }
-        for (field, indices) in [("phases", &self.phases), ("excluded", &self.excluded), ("restarts", &self.restarts)] {
-            if let Some(i) = indices.iter().find(|&&i| i >= count) {
-                return Err(Problem::new(field, i, format!("indices from 0 to {}", count - 1)));
-            }
-        }
-        if self.limits.len() != self.phases.len() {
-            return Err(Problem::new(
-                "limits",
-                format!("{} entries", self.limits.len()),
-                format!("one for all phases, or one for each of {}", self.phases.len()),
-            ));
-        }
-        for (i, limits) in self.limits.iter().enumerate() {
-            let path = if self.limits.len() == 1 { "limits".into() } else { format!("limits[{i}]") };
-            limits.check(&path, count)?;
-        }
-        if let Some(RuleSet::List(list)) = &self.rules {
-            for (i, rule) in list.iter().enumerate() {
-                rule.check().map_err(|(name, expected)| {
-                    Problem::new(format!("rules.list[{i}].{name}"), "out of bounds", expected)
-                })?;
-            }
-        }
-        if !(2..=10).contains(&self.options.span) {
-            return Err(Problem::new("options.span", self.options.span, "a whole number from 2 to 10"));
-        }
-        Ok(())
-    }
-}
-
-impl Limits {
-    fn check(&self, path: &str, count: usize) -> Result<(), Problem> {
-        let field = |name: &str| format!("{path}.{name}");
-        let within = |x: f64| x.is_finite() && x.abs() <= LARGEST;
-        if !(self.k > 0.0 && within(self.k)) {
-            return Err(Problem::new(field("k"), self.k, "a number above 0"));
-        }
-        for (name, constant) in [("lower", self.lower), ("upper", self.upper)] {
-            if let Some(x) = constant.filter(|&x| !within(x)) {
-                return Err(Problem::new(field(name), x, "a number between -1e100 and 1e100"));
-            }
-        }
-        if let (Some(lower), Some(upper)) = (self.lower, self.upper)
-            && lower >= upper
-        {
-            return Err(Problem::new(field("lower"), lower, format!("a number below upper, {upper}")));
-        }
-        match self.basis {
-            LimitsBasis::Given { center, .. } if !within(center) => {
-                Err(Problem::new(field("center"), center, "a number between -1e100 and 1e100"))
-            }
-            LimitsBasis::Given { sigma, .. } if !(sigma > 0.0 && within(sigma)) => {
-                Err(Problem::new(field("sigma"), sigma, "a number above 0"))
-            }
-            LimitsBasis::Estimated { from, to } => {
-                for (name, index) in [("from", from), ("to", to)] {
-                    if let Some(i) = index.filter(|&i| i >= count) {
-                        return Err(Problem::new(field(name), i, format!("an index from 0 to {}", count - 1)));
-                    }
-                }
-                match (from, to) {
-                    (Some(from), Some(to)) if from > to => {
-                        Err(Problem::new(field("from"), from, format!("an index up to `to`, {to}")))
-                    }
-                    _ => Ok(()),
-                }
-            }
-            LimitsBasis::Given { .. } => Ok(()),
-        }
     }
 }

@@ -9,15 +9,17 @@
 //!
 //! A point with one value counts for the centre, gives no range or s, and its limits use n = 1.
 
-use super::answer::{Panel, PanelPoint, Phase, Statistic};
-use super::lines::{Estimate, dispersion_point, location_point, usable};
-use super::request::ChartRequest;
+use super::answer::{PanelPoint, Statistic};
+use super::lines::{Estimate, Lines, Stretch, raw};
+use super::plot::{Chart, Plot};
+use super::request::{ChartOptions, Limits};
 use crate::constants::{c4, median_error, range_constants};
-use crate::subgroup::Subgroup;
+use crate::points::Point;
+use crate::subgroup::{mean, median, range, sd};
 
 /// What stands for the location of a subgroup.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Location {
+pub(crate) enum Location {
     /// x̄
     Mean,
     /// The middle value, or the mean of the middle two.
@@ -26,7 +28,7 @@ pub enum Location {
 
 /// What stands for the spread of a subgroup.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Dispersion {
+pub(crate) enum Dispersion {
     /// max − min
     Range,
     /// s, divisor n − 1.
@@ -34,68 +36,55 @@ pub enum Dispersion {
 }
 
 impl Location {
-    fn of(self, subgroup: &Subgroup) -> f64 {
+    pub fn of(self, values: &[f64]) -> Option<f64> {
         match self {
-            Location::Mean => subgroup.mean,
-            Location::Median => subgroup.median,
+            Location::Mean => mean(values),
+            Location::Median => median(values),
         }
     }
 
-    /// Standard error of the location of n values, in within sigma.
-    fn error(self, n: usize) -> Option<f64> {
+    /// Standard error of the location of n values, in within sigma; NaN of none.
+    fn error(self, n: usize) -> f64 {
         let root = (n as f64).sqrt();
         match self {
-            Location::Mean => Some(1.0 / root),
-            Location::Median => median_error(n).map(|e| e / root),
-        }
-    }
-
-    fn statistic(self) -> Statistic {
-        match self {
-            Location::Mean => Statistic::Mean,
-            Location::Median => Statistic::Median,
+            Location::Mean => 1.0 / root,
+            Location::Median => raw(median_error(n)) / root,
         }
     }
 }
 
 impl Dispersion {
-    fn of(self, subgroup: &Subgroup) -> Option<f64> {
+    pub fn of(self, values: &[f64]) -> Option<f64> {
         match self {
-            Dispersion::Range => subgroup.range,
-            Dispersion::Sd => subgroup.sd,
+            Dispersion::Range => range(values),
+            Dispersion::Sd => sd(values),
         }
     }
 
     /// Mean and standard deviation of the statistic of n standard normal values.
-    fn constants(self, n: usize) -> Option<(f64, f64)> {
+    pub fn constants(self, n: usize) -> Option<(f64, f64)> {
         match self {
             Dispersion::Range => range_constants(n).map(|c| (c.d2, c.d3)),
             Dispersion::Sd => c4(n).map(|c| (c, (1.0 - c * c).sqrt())),
         }
     }
 
-    fn statistic(self) -> Statistic {
-        match self {
-            Dispersion::Range => Statistic::Range,
-            Dispersion::Sd => Statistic::Sd,
-        }
+    /// Lines of the statistic of n values: its mean ± k standard deviations, floored at 0.
+    pub(super) fn lines(self, n: usize, sigma: f64, k: f64) -> Lines {
+        self.constants(n).map_or(Lines::NONE, |(mean, sd)| Lines::around(mean * sigma, sd * sigma, k).not_below(0.0))
     }
 }
 
-/// Estimates centre and within sigma from subgroups. Without any subgroup of two values or more
-/// there is a centre but no sigma.
-pub fn estimate<'a>(
-    location: Location,
-    dispersion: Dispersion,
-    subgroups: impl Iterator<Item = &'a Subgroup>,
-) -> Estimate {
+/// Centre and within sigma of the points used. Without any subgroup of two values or more there is a
+/// centre but no sigma.
+pub(crate) fn pooled(stretch: Stretch, location: Location, dispersion: Dispersion) -> Estimate {
     let (mut sum, mut values, mut used) = (0.0, 0usize, 0);
     let (mut weighted, mut weights) = (0.0, 0.0);
-    for subgroup in subgroups {
-        sum += subgroup.n as f64 * location.of(subgroup);
-        values += subgroup.n;
+    for point in stretch.used().map(Point::values) {
+        sum += point.len() as f64 * raw(location.of(point));
+        values += point.len();
         used += 1;
-        if let (Some(spread), Some((mean, sd))) = (dispersion.of(subgroup), dispersion.constants(subgroup.n)) {
+        if let (Some(spread), Some((mean, sd))) = (dispersion.of(point), dispersion.constants(point.len())) {
             let weight = (mean / sd).powi(2);
             weighted += weight * spread / mean;
             weights += weight;
@@ -105,49 +94,60 @@ pub fn estimate<'a>(
         center: (values > 0).then(|| sum / values as f64),
         sigma: (weights > 0.0).then(|| weighted / weights),
         used,
+        ..Estimate::default()
     }
 }
 
-/// The phases and the two panels, not yet judged.
-pub(super) fn panels(request: &ChartRequest, location: Location, dispersion: Dispersion) -> (Vec<Phase>, Vec<Panel>) {
-    let subgroups: Vec<Option<Subgroup>> = request.points.iter().map(|values| Subgroup::of(values)).collect();
-    let usable = usable(request);
-    let mut locations = Vec::with_capacity(subgroups.len());
-    let mut spreads = Vec::with_capacity(subgroups.len());
-    let mut phases = Vec::new();
-    for (number, limits) in request.limits.iter().enumerate() {
-        let (start, end) = request.phase_bounds(number);
-        let found = Estimate::of(limits, || {
-            estimate(location, dispersion, (start..=end).filter(|&i| usable[i]).filter_map(|i| subgroups[i].as_ref()))
-        });
-        let mut dispersion_center = None;
-        let mut steps = false;
-        for subgroup in &subgroups[start..=end] {
-            let error = subgroup.and_then(|s| location.error(s.n)).zip(found.sigma).map(|(error, sigma)| error * sigma);
-            locations.push(location_point(subgroup.map(|s| location.of(&s)), found.center, error, limits));
-            let spread = subgroup.and_then(|s| dispersion.of(&s));
-            spreads.push(match (subgroup.and_then(|s| dispersion.constants(s.n)), found.sigma) {
-                (Some((mean, sd)), Some(sigma)) => {
-                    let center = mean * sigma;
-                    steps |= dispersion_center.is_some_and(|before| before != center);
-                    dispersion_center = Some(center);
-                    dispersion_point(spread, Some(center), Some(sd * sigma), limits.k)
-                }
-                _ => PanelPoint { value: spread, ..PanelPoint::default() },
-            });
+/// A chart of subgroups.
+pub(super) struct Subgroups {
+    pub location: Location,
+    pub dispersion: Dispersion,
+}
+
+impl Chart for Subgroups {
+    type Plot = SubgroupsPlot;
+
+    fn statistics(&self) -> &'static [Statistic] {
+        match (self.location, self.dispersion) {
+            (Location::Mean, Dispersion::Range) => &[Statistic::Mean, Statistic::Range],
+            (Location::Mean, Dispersion::Sd) => &[Statistic::Mean, Statistic::Sd],
+            (Location::Median, Dispersion::Range) => &[Statistic::Median, Statistic::Range],
+            (Location::Median, Dispersion::Sd) => &[Statistic::Median, Statistic::Sd],
         }
-        phases.push(Phase {
-            start,
-            end,
-            center: found.center,
-            sigma: found.sigma,
-            used: found.used,
-            dispersion_center: dispersion_center.filter(|_| !steps),
-        });
     }
-    let panels = vec![
-        Panel { statistic: location.statistic(), points: locations },
-        Panel { statistic: dispersion.statistic(), points: spreads },
-    ];
-    (phases, panels)
+
+    fn estimate(&self, stretch: Stretch, _: &ChartOptions, _: &Limits) -> Estimate {
+        pooled(stretch, self.location, self.dispersion)
+    }
+
+    fn plot(&self, estimate: &Estimate, limits: &Limits, _: &ChartOptions) -> SubgroupsPlot {
+        let (location, dispersion) = (self.location, self.dispersion);
+        SubgroupsPlot {
+            location,
+            dispersion,
+            center: raw(estimate.center),
+            sigma: raw(estimate.sigma),
+            limits: *limits,
+        }
+    }
+}
+
+/// Each point's own n sets the width of its limits.
+pub(super) struct SubgroupsPlot {
+    location: Location,
+    dispersion: Dispersion,
+    center: f64,
+    sigma: f64,
+    limits: Limits,
+}
+
+impl Plot for SubgroupsPlot {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+        let values = point.values();
+        let (n, k) = (values.len(), self.limits.k);
+        let error = if n == 0 { f64::NAN } else { self.sigma * self.location.error(n) };
+        panels[0] =
+            Lines::around(self.center, error, k).or_constants(&self.limits).point(raw(self.location.of(values)), aside);
+        panels[1] = self.dispersion.lines(n, self.sigma, k).point(raw(self.dispersion.of(values)), aside);
+    }
 }

@@ -9,4 +9,4 @@ mod signal;
 
 pub use judge::{Beyond, Judge, Tested};
 pub use rule::{Preset, Rule, RuleKind, RuleSet};
-pub use signal::{Flag, Run, Side, merge};
+pub use signal::{Flag, Side};

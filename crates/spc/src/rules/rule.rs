@@ -50,6 +50,9 @@ pub enum Rule {
     },
 }
 
+/// No rule looks at more points: a judge keeps its windows in memory.
+pub const LONGEST_WINDOW: usize = 10_000;
+
 /// The kinds of [`Rule`], without parameters.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -92,13 +95,13 @@ impl Rule {
             Rule::Alternating { n } => (3, n),
             Rule::OneSide { n } | Rule::MOfN { n, .. } | Rule::Hugging { n, .. } | Rule::Avoiding { n, .. } => (1, n),
         };
-        if n < least {
+        if !(least..=LONGEST_WINDOW).contains(&n) {
             return Err((
                 "n",
                 match least {
-                    1 => "a whole number from 1",
-                    2 => "a whole number from 2",
-                    _ => "a whole number from 3",
+                    1 => "a whole number from 1 to 10000",
+                    2 => "a whole number from 2 to 10000",
+                    _ => "a whole number from 3 to 10000",
                 },
             ));
         }

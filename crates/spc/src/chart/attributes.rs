@@ -1,0 +1,157 @@
+//! Charts of counts: p, np, c, u, and p′, u′ corrected for over-dispersion.
+//!
+//! p̄ = ΣD/Σn, c̄ = ΣC/N, ū = ΣC/Σn. Limits p̄ ± k√(p̄(1−p̄)/nᵢ) kept within [0, 1]; np: nᵢp̄ ± k√(nᵢp̄(1−p̄)) within
+//! [0, nᵢ]; c̄ ± k√c̄; ū ± k√(ū/nᵢ), floored at 0. p′ and u′: standard errors times σ_z, the mean moving range
+//! of zᵢ over d2(2), zᵢ = (pᵢ − p̄)/σᵢ. Limits are per point: nᵢ is never replaced by an average, unless
+//! straight limits are asked for, which the answer then says.
+//! Source: ISO 7870-2; Montgomery, ch. 7; Laney (2002) for p′ and u′.
+
+use super::answer::{PanelPoint, Statistic};
+use super::lines::{Estimate, Lines, Stretch, raw};
+use super::moving::sigma_from_mean;
+use super::plot::{Chart, Plot};
+use super::request::{ChartOptions, Limits};
+use crate::points::{Count, Point};
+
+/// What is counted, and how it is shown.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Counted {
+    /// Share of nonconforming units.
+    Proportion,
+    /// Number of nonconforming units.
+    Units,
+    /// Nonconformities in a constant area.
+    Nonconformities,
+    /// Nonconformities a unit.
+    Rate,
+}
+
+impl Counted {
+    /// What is plotted of a count.
+    fn value(self, Count { count, size }: Count) -> f64 {
+        match self {
+            Counted::Proportion | Counted::Rate => count / size,
+            Counted::Units | Counted::Nonconformities => count,
+        }
+    }
+
+    /// Centre and standard error at `size`, for p̄, c̄ or ū.
+    fn center_and_error(self, center: f64, size: f64) -> (f64, f64) {
+        match self {
+            Counted::Proportion => (center, (center * (1.0 - center) / size).sqrt()),
+            Counted::Units => (size * center, (size * center * (1.0 - center)).sqrt()),
+            Counted::Nonconformities => (center, center.sqrt()),
+            Counted::Rate => (center, (center / size).sqrt()),
+        }
+    }
+
+    /// The largest value there can be.
+    fn most(self, size: f64) -> f64 {
+        match self {
+            Counted::Proportion => 1.0,
+            Counted::Units => size,
+            Counted::Nonconformities | Counted::Rate => f64::INFINITY,
+        }
+    }
+
+    /// z of a count about p̄, c̄ or ū; NaN where the standard error is 0.
+    pub fn z(self, count: Count, center: f64) -> f64 {
+        let (center, error) = self.center_and_error(center, count.size);
+        let z = (self.value(count) - center) / error;
+        if z.is_finite() { z } else { f64::NAN }
+    }
+
+    /// Standard error of one unit, or of one c point.
+    pub fn sigma_of_one(self, center: f64) -> f64 {
+        self.center_and_error(center, 1.0).1
+    }
+
+    /// p̄, c̄ or ū of the points, and how many there are.
+    pub fn center(self, counts: impl Iterator<Item = Count>) -> (Option<f64>, usize) {
+        let (mut count, mut size, mut used) = (0.0, 0.0, 0usize);
+        for point in counts {
+            count += point.count;
+            size += point.size;
+            used += 1;
+        }
+        let divisor = if self == Counted::Nonconformities { used as f64 } else { size };
+        ((used > 0).then(|| count / divisor), used)
+    }
+}
+
+/// A chart of counts.
+pub(super) struct Attributes {
+    pub counted: Counted,
+    /// Corrected for over-dispersion.
+    pub corrected: bool,
+}
+
+fn mean_size(stretch: Stretch) -> Option<f64> {
+    let sizes: Vec<f64> = stretch.used().map(|point| point.count().size).collect();
+    crate::subgroup::mean(&sizes)
+}
+
+impl Chart for Attributes {
+    type Plot = AttributesPlot;
+
+    fn statistics(&self) -> &'static [Statistic] {
+        match self.counted {
+            Counted::Proportion => &[Statistic::Proportion],
+            Counted::Units | Counted::Nonconformities => &[Statistic::Count],
+            Counted::Rate => &[Statistic::Rate],
+        }
+    }
+
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+        let (center, used) = self.counted.center(stretch.used().map(Point::count));
+        let z = |center| stretch.iter().map(move |(point, used)| (self.counted.z(point.count(), center), used));
+        let found = Estimate {
+            center,
+            sigma: center.filter(|_| self.corrected).and_then(|center| sigma_from_mean(z(center), 2)),
+            used,
+            ..Estimate::default()
+        };
+        if options.mean_size { self.sized(found, stretch) } else { found }
+    }
+
+    fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
+        Estimate { mean_size: given.mean_size.or_else(|| mean_size(stretch)), ..given }
+    }
+
+    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> AttributesPlot {
+        AttributesPlot {
+            counted: self.counted,
+            center: raw(estimate.center),
+            spread: if self.corrected { raw(estimate.sigma) } else { 1.0 },
+            limits: *limits,
+            conforming: options.conforming,
+            straight_at: estimate.mean_size.filter(|_| options.mean_size),
+        }
+    }
+}
+
+/// Each point's own n sets its lines.
+pub(super) struct AttributesPlot {
+    counted: Counted,
+    center: f64,
+    spread: f64,
+    limits: Limits,
+    conforming: bool,
+    straight_at: Option<f64>,
+}
+
+impl Plot for AttributesPlot {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+        let count = point.count();
+        let size = self.straight_at.unwrap_or(count.size);
+        let (center, error) = self.counted.center_and_error(self.center, size);
+        let mut lines =
+            Lines::around(center, error * self.spread, self.limits.k).not_below(0.0).not_above(self.counted.most(size));
+        let mut value = self.counted.value(count);
+        if self.conforming {
+            value = 1.0 - value;
+            lines = Lines { center: 1.0 - lines.center, lower: 1.0 - lines.upper, upper: 1.0 - lines.lower, ..lines };
+        }
+        panels[0] = lines.or_constants(&self.limits).point(value, aside);
+    }
+}

@@ -1,0 +1,105 @@
+//! Between and within: individuals and moving range of the subgroups' means, and the spread within.
+//!
+//! Centre: the plain mean of the means. σ_x̄ = mean MR of the means / d2(w); limits centre ± kσ_x̄.
+//! σ²_between = max(0, σ²_x̄ − σ²_within/n̄) with n̄ the mean n. The third panel is of ranges where all n are
+//! equal and at most 10, else of s. For batches whose means scatter more than the pieces within them
+//! would make them. Source: Wheeler, Understanding Statistical Process Control, on three-way charts.
+
+use super::answer::{PanelPoint, Statistic};
+use super::individuals::moving_range_lines;
+use super::lines::{Estimate, Lines, Stretch, raw};
+use super::moving::{MovingRange, sigma_from_mean};
+use super::plot::{Chart, Plot};
+use super::request::{ChartOptions, Limits};
+use super::subgroups::{Dispersion, Location, pooled};
+use crate::points::Point;
+use crate::subgroup::mean;
+
+/// The three-panel chart.
+pub(super) struct BetweenWithin {
+    pub dispersion: Dispersion,
+}
+
+fn mean_size(stretch: Stretch) -> Option<f64> {
+    let (mut sum, mut count) = (0, 0usize);
+    for point in stretch.used() {
+        sum += point.values().len();
+        count += 1;
+    }
+    (count > 0).then(|| sum as f64 / count as f64)
+}
+
+impl Chart for BetweenWithin {
+    type Plot = BetweenWithinPlot;
+
+    fn statistics(&self) -> &'static [Statistic] {
+        match self.dispersion {
+            Dispersion::Range => &[Statistic::Mean, Statistic::MovingRange, Statistic::Range],
+            Dispersion::Sd => &[Statistic::Mean, Statistic::MovingRange, Statistic::Sd],
+        }
+    }
+
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+        let within = pooled(stretch, Location::Mean, self.dispersion);
+        let means = stretch.iter().map(|(point, used)| (raw(mean(point.values())), used));
+        let sigma_of_means = sigma_from_mean(means.clone(), options.span);
+        let sum: f64 = means.filter(|(_, used)| *used).map(|(x, _)| x).sum();
+        let mean_size = mean_size(stretch);
+        let between = |means: f64, within: f64, n: f64| (means.powi(2) - within.powi(2) / n).max(0.0).sqrt();
+        Estimate {
+            center: (within.used > 0).then(|| sum / within.used as f64),
+            sigma_between: sigma_of_means
+                .zip(within.sigma)
+                .zip(mean_size)
+                .map(|((means, within), n)| between(means, within, n)),
+            mean_size,
+            sigma_of_means,
+            ..within
+        }
+    }
+
+    /// σ²_x̄ = σ²_between + σ²_within/n̄ where both are given.
+    fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
+        let mean_size = given.mean_size.or_else(|| mean_size(stretch));
+        let sigma_of_means = given
+            .sigma_between
+            .zip(given.sigma)
+            .zip(mean_size)
+            .map(|((between, within), n)| (between.powi(2) + within.powi(2) / n).sqrt());
+        Estimate { mean_size, sigma_of_means, ..given }
+    }
+
+    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> BetweenWithinPlot {
+        let sigma_of_means = raw(estimate.sigma_of_means);
+        BetweenWithinPlot {
+            dispersion: self.dispersion,
+            sigma: raw(estimate.sigma),
+            k: limits.k,
+            lines: Lines::around(raw(estimate.center), sigma_of_means, limits.k).or_constants(limits),
+            moving: MovingRange::new(options.span),
+            moving_lines: moving_range_lines(sigma_of_means, options.span, limits.k),
+        }
+    }
+}
+
+/// The lines of means stand still; those of the spread follow each point's n.
+pub(super) struct BetweenWithinPlot {
+    dispersion: Dispersion,
+    sigma: f64,
+    k: f64,
+    lines: Lines,
+    moving: MovingRange,
+    moving_lines: Lines,
+}
+
+impl Plot for BetweenWithinPlot {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+        let values = point.values();
+        let x = raw(mean(values));
+        let (range, touched) = self.moving.push(x, aside);
+        panels[0] = self.lines.point(x, aside);
+        panels[1] = self.moving_lines.point(range, touched);
+        panels[2] =
+            self.dispersion.lines(values.len(), self.sigma, self.k).point(raw(self.dispersion.of(values)), aside);
+    }
+}

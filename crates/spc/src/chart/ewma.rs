@@ -1,0 +1,77 @@
+//! Exponentially weighted moving average of the points' means.
+//!
+//! zᵢ = λx̄ᵢ + (1−λ)zᵢ₋₁ with z₀ = centre; vᵢ = λ²σ̂²/nᵢ + (1−λ)²vᵢ₋₁ with v₀ = 0; limits centre ± k√vᵢ, so
+//! they widen to their asymptote. A point set aside or missing leaves z and v as they were: set aside
+//! it shows z as it stood, missing it shows nothing. Source: Montgomery, ch. 9.2; Lucas & Saccucci (1990).
+
+use super::answer::{PanelPoint, Statistic};
+use super::lines::{Estimate, Lines, Stretch, raw};
+use super::plot::{Chart, Plot};
+use super::request::{ChartOptions, Limits};
+use super::time_weighted;
+use crate::points::Point;
+use crate::subgroup::mean;
+
+/// The EWMA chart.
+pub(super) struct Ewma;
+
+impl Chart for Ewma {
+    type Plot = EwmaPlot;
+
+    fn statistics(&self) -> &'static [Statistic] {
+        &[Statistic::Ewma]
+    }
+
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+        time_weighted::estimate(stretch, options)
+    }
+
+    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> EwmaPlot {
+        let center = raw(estimate.center);
+        EwmaPlot {
+            lambda: options.lambda,
+            center,
+            sigma: raw(estimate.sigma),
+            limits: *limits,
+            average: center,
+            variance: 0.0,
+        }
+    }
+}
+
+/// z and v as they stand.
+pub(super) struct EwmaPlot {
+    lambda: f64,
+    center: f64,
+    sigma: f64,
+    limits: Limits,
+    average: f64,
+    variance: f64,
+}
+
+impl Plot for EwmaPlot {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+        let x = raw(mean(point.values()));
+        if !aside && !x.is_nan() {
+            let (fresh, kept) = (self.lambda, 1.0 - self.lambda);
+            self.average = fresh * x + kept * self.average;
+            self.variance = (fresh * self.sigma).powi(2) / time_weighted::size(point) + kept.powi(2) * self.variance;
+        }
+        let shown = if x.is_nan() { f64::NAN } else { self.average };
+        panels[0] = Lines::around(self.center, self.variance.sqrt(), self.limits.k)
+            .or_constants(&self.limits)
+            .point(shown, aside);
+    }
+
+    fn restart(&mut self) {
+        (self.average, self.variance) = (self.center, 0.0);
+    }
+
+    fn resume(&mut self, last: &[PanelPoint]) {
+        if let [PanelPoint { value, sigma, .. }] = last
+            && let (Some(value), Some(sigma)) = (value.get(), sigma.get())
+        {
+            (self.average, self.variance) = (value, sigma * sigma);
+        }
+    }
+}

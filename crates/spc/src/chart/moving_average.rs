@@ -1,0 +1,68 @@
+//! Moving average of width w: the mean of all values in the last w points (fewer at the start), limits
+//! centre ± kσ̂/√Σn. Points set aside or missing are passed over, as if the window reached further back.
+//! Source: Montgomery, ch. 9.3.
+
+use std::collections::VecDeque;
+
+use super::answer::{PanelPoint, Statistic};
+use super::lines::{Estimate, Lines, Stretch, raw};
+use super::plot::{Chart, Plot};
+use super::request::{ChartOptions, Limits};
+use super::time_weighted;
+use crate::points::Point;
+
+/// The moving average chart.
+pub(super) struct MovingAverage;
+
+impl Chart for MovingAverage {
+    type Plot = MovingAveragePlot;
+
+    fn statistics(&self) -> &'static [Statistic] {
+        &[Statistic::MovingAverage]
+    }
+
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+        time_weighted::estimate(stretch, options)
+    }
+
+    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> MovingAveragePlot {
+        MovingAveragePlot {
+            width: options.width,
+            center: raw(estimate.center),
+            sigma: raw(estimate.sigma),
+            limits: *limits,
+            window: VecDeque::new(),
+        }
+    }
+}
+
+/// Sum and n of each of the last w points.
+pub(super) struct MovingAveragePlot {
+    width: usize,
+    center: f64,
+    sigma: f64,
+    limits: Limits,
+    window: VecDeque<(f64, f64)>,
+}
+
+impl Plot for MovingAveragePlot {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+        let values = point.values();
+        if !aside && !values.is_empty() {
+            if self.window.len() == self.width {
+                self.window.pop_front();
+            }
+            self.window.push_back((values.iter().sum(), values.len() as f64));
+        }
+        // Summed anew at each point: a running sum would gather rounding errors for ever.
+        let (sum, n) = self.window.iter().fold((0.0, 0.0), |(sum, n), (s, m)| (sum + s, n + m));
+        let shown = if values.is_empty() { f64::NAN } else { sum / n };
+        panels[0] = Lines::around(self.center, self.sigma / n.sqrt(), self.limits.k)
+            .or_constants(&self.limits)
+            .point(shown, aside);
+    }
+
+    fn restart(&mut self) {
+        self.window.clear();
+    }
+}

@@ -1,0 +1,53 @@
+//! What a kind of chart has to say for itself: what it plots, how its figures are estimated, and
+//! how one point after another is placed among its lines.
+
+use super::answer::{PanelPoint, Statistic};
+use super::lines::{Estimate, Stretch};
+use super::request::{ChartOptions, Limits};
+use crate::points::Point;
+
+/// A kind of chart.
+pub(super) trait Chart {
+    /// Places points among the lines of one phase.
+    type Plot: Plot + 'static;
+
+    /// What its panels plot, in drawing order.
+    fn statistics(&self) -> &'static [Statistic];
+
+    /// The figures of a phase from its own points.
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions, limits: &Limits) -> Estimate;
+
+    /// A phase with these figures, at its start.
+    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> Self::Plot;
+
+    /// Figures that come with given limits but rest on the points: the mean n.
+    fn sized(&self, given: Estimate, _stretch: Stretch) -> Estimate {
+        given
+    }
+}
+
+/// Places one point after another. What it remembers is a window or a sum, never the history.
+pub(super) trait Plot: Send {
+    /// The next point, in each of the panels.
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]);
+
+    /// What starts afresh at a restart: sums and averages, not limits or moving ranges.
+    fn restart(&mut self) {}
+
+    /// Goes on from where the panels stood, for charts that remember everything before.
+    fn resume(&mut self, _last: &[PanelPoint]) {}
+}
+
+impl Plot for Box<dyn Plot> {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+        (**self).plot(point, aside, panels);
+    }
+
+    fn restart(&mut self) {
+        (**self).restart();
+    }
+
+    fn resume(&mut self, last: &[PanelPoint]) {
+        (**self).resume(last);
+    }
+}

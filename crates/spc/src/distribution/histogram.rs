@@ -1,0 +1,78 @@
+use serde::{Deserialize, Serialize};
+
+use crate::chart::{Problem, within_range};
+
+/// No screen shows more bars apart.
+const BINS_AT_MOST: usize = 1000;
+
+/// Values to be counted in bins.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct HistogramRequest {
+    /// At least one value.
+    pub values: Vec<f64>,
+    /// How many bins, 1…1000. Default: by Freedman and Diaconis.
+    pub bins: Option<usize>,
+}
+
+/// Bins of equal width.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Histogram {
+    /// One more than there are bins; the first is the smallest value, the last the largest.
+    pub edges: Vec<f64>,
+    /// Values in each bin: from its lower edge up to, not including, its upper edge; the last bin
+    /// includes it.
+    pub counts: Vec<usize>,
+}
+
+/// Counts values in bins. Unless their number is given, their width is 2·IQR/N^(1/3), with quartiles
+/// interpolated at rank 1 + p(N−1); where the quartiles are equal, by Sturges: ⌈log₂ N⌉ + 1 bins. Equal
+/// values make one bin of width 1 about them. Source: Freedman & Diaconis (1981); Sturges (1926).
+///
+/// ```
+/// use spc::distribution::{HistogramRequest, histogram};
+/// let answer = histogram(&HistogramRequest { values: vec![1.0, 1.2, 1.9, 3.0], bins: Some(2) }).unwrap();
+/// assert_eq!((answer.edges, answer.counts), (vec![1.0, 2.0, 3.0], vec![3, 1]));
+/// ```
+///
+/// # Errors
+/// No values, values that are no numbers, a number of bins out of its bounds.
+pub fn histogram(request: &HistogramRequest) -> Result<Histogram, Problem> {
+    if let Some((i, x)) = request.values.iter().enumerate().find(|(_, x)| !within_range(**x)) {
+        return Err(Problem::new(format!("values[{i}]"), x, "a number between -1e100 and 1e100"));
+    }
+    if let Some(bins) = request.bins.filter(|bins| !(1..=BINS_AT_MOST).contains(bins)) {
+        return Err(Problem::new("bins", bins, format!("a whole number from 1 to {BINS_AT_MOST}")));
+    }
+    let mut sorted = request.values.clone();
+    sorted.sort_unstable_by(f64::total_cmp);
+    let (Some(&low), Some(&high)) = (sorted.first(), sorted.last()) else {
+        return Err(Problem::new("values", "no values", "at least one value"));
+    };
+    if low == high {
+        let bins = request.bins.unwrap_or(1);
+        return Ok(count(&sorted, low - 0.5, high + 0.5, bins));
+    }
+    Ok(count(&sorted, low, high, request.bins.unwrap_or_else(|| freedman_diaconis(&sorted, high - low))))
+}
+
+fn freedman_diaconis(sorted: &[f64], reach: f64) -> usize {
+    let n = sorted.len() as f64;
+    let width = 2.0 * (quartile(sorted, 0.75) - quartile(sorted, 0.25)) / n.cbrt();
+    let bins = if width > 0.0 { (reach / width).ceil() } else { n.log2().ceil() + 1.0 };
+    (bins as usize).clamp(1, BINS_AT_MOST)
+}
+
+fn quartile(sorted: &[f64], p: f64) -> f64 {
+    let rank = p * (sorted.len() - 1) as f64;
+    let below = sorted[rank.floor() as usize];
+    below + rank.fract() * (sorted[rank.ceil() as usize] - below)
+}
+
+fn count(sorted: &[f64], low: f64, high: f64, bins: usize) -> Histogram {
+    let edge = |i: usize| if i == bins { high } else { low + (high - low) * (i as f64 / bins as f64) };
+    let edges: Vec<f64> = (0..=bins).map(edge).collect();
+    let below = |i: usize| if i == bins { sorted.len() } else { sorted.partition_point(|&x| x < edges[i]) };
+    let counts = (0..bins).map(|i| below(i + 1) - if i == 0 { 0 } else { below(i) }).collect();
+    Histogram { edges, counts }
+}

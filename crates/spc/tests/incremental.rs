@@ -1,0 +1,228 @@
+//! One contract for two ways of judging: a whole chart at once, and each point when it arrives from
+//! nothing but the figures in force and the last window of points.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use common::{rule_sets, series};
+use proptest::prelude::*;
+use spc::chart::{
+    ChartAnswer, ChartKind, ChartOptions, ChartRequest, Judged, Limits, LimitsBasis, PanelPoint, Signal, Watch, compute,
+};
+use spc::points::Points;
+use spc::rules::RuleSet;
+
+/// A series under given limits, cut into phases, with points set aside, gaps and restarts.
+fn requests() -> impl Strategy<Value = ChartRequest> {
+    (
+        prop::collection::vec(prop::collection::vec(-8i32..=8, 0..4), 1..60),
+        common::measured().prop_filter("sized by its points", |(chart, _)| *chart != ChartKind::BetweenWithin),
+        prop::collection::btree_set(1usize..60, 0..3),
+        prop::collection::btree_set(0usize..60, 0..6),
+        prop::collection::btree_set(0usize..60, 0..4),
+        rule_sets(),
+        (2usize..5, 1usize..6, any::<bool>()),
+    )
+        .prop_map(|(values, (chart, _), phases, excluded, restarts, rules, (span, width, fast_start))| {
+            let most = if chart == ChartKind::IMr { 1 } else { 4 };
+            let mut readings: Vec<Vec<f64>> = values
+                .iter()
+                .map(|values| values.iter().take(most).map(|&half| f64::from(half) / 2.0).collect())
+                .collect();
+            readings[0] = vec![0.5];
+            let count = readings.len();
+            let within =
+                |places: std::collections::BTreeSet<usize>| places.into_iter().filter(|&i| i < count).collect();
+            let phases: Vec<usize> = std::iter::once(0).chain(within(phases)).collect();
+            // Each phase is judged against figures of its own.
+            let limits = (0..phases.len())
+                .map(|i| Limits::given(0.25 * i as f64, 1.0 + 0.5 * i as f64, 3.0 - 0.5 * i as f64))
+                .collect();
+            ChartRequest {
+                phases,
+                excluded: within(excluded),
+                restarts: within(restarts),
+                limits,
+                rules: Some(rules),
+                options: ChartOptions { span, width, fast_start, ..ChartOptions::default() },
+                ..ChartRequest::new(chart, readings)
+            }
+        })
+}
+
+/// Keeps up signals and panels as somebody would who sees one point at a time.
+#[derive(Default)]
+struct Kept {
+    signals: Vec<Signal>,
+    panels: Vec<Vec<PanelPoint>>,
+}
+
+impl Kept {
+    fn judged(&mut self, judged: &Judged, first: usize) {
+        let found = judged.signal();
+        let found = Signal { at: found.at + first, from: found.from + first, to: found.to + first, ..found };
+        let same = |s: &&mut Signal| s.panel == found.panel && s.rule == found.rule && s.side == found.side;
+        match self.signals.iter_mut().rfind(same).filter(|_| judged.flag.goes_on) {
+            Some(going_on) => going_on.to = found.at,
+            None => self.signals.push(found),
+        }
+    }
+}
+
+fn watch(request: &ChartRequest, phase: usize) -> Watch {
+    Watch::new(request.chart, &request.limits[phase], None, request.rules.as_ref(), &request.options).unwrap()
+}
+
+fn phase_of(request: &ChartRequest, i: usize) -> usize {
+    request.phases.partition_point(|&start| start <= i) - 1
+}
+
+/// Judges point `i` from the window before it: as many tested points of each panel as the longest rule
+/// looks at and one more, and what moving statistics reach back before them.
+fn judge_one(request: &ChartRequest, i: usize, kept: &mut Kept) {
+    let phase = phase_of(request, i);
+    let start = request.phases[phase];
+    let aside = |i: usize| request.excluded.contains(&i);
+    let counts = |i: &usize| !aside(*i) && !request.points.get(*i).is_gap();
+    // Panels differ in which points they test: a single piece has no range, a moving range may touch
+    // what is set aside.
+    let wanted = request.rules.as_ref().unwrap().longest_window() + 1;
+    let reach = |panel: &Vec<PanelPoint>| (start..i).rev().filter(|&j| panel[j].tested).nth(wanted).unwrap_or(start);
+    let tested_from = kept.panels.iter().map(reach).min().unwrap_or(start);
+    let before = (start..tested_from).rev().filter(counts).nth(request.options.span.max(request.options.width));
+    let mut first = before.unwrap_or(start);
+    let mut watch = watch(request, phase);
+    if matches!(request.chart, ChartKind::Ewma | ChartKind::Cusum) {
+        // What remembers everything goes on from where it last showed itself.
+        first = (start + 1..=first).rev().find(|&j| kept.panels[0][j - 1].value.get().is_some()).unwrap_or(start);
+    }
+    if first > start {
+        let last: Vec<PanelPoint> = kept.panels.iter().map(|panel| panel[first - 1]).collect();
+        watch.resume(&last);
+    }
+    for j in first..i {
+        if request.restarts.contains(&j) {
+            watch.restart();
+        }
+        watch.push(request.points.get(j), aside(j), |_| {});
+    }
+    if request.restarts.contains(&i) {
+        watch.restart();
+    }
+    let mut found = vec![];
+    let panels = watch.push(request.points.get(i), aside(i), |judged| found.push(judged)).to_vec();
+    found.iter().for_each(|judged| kept.judged(judged, first));
+    kept.panels.resize(panels.len(), vec![]);
+    kept.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
+}
+
+fn same_signals(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
+    let sorted = |signals: &[Signal]| {
+        let mut all: Vec<String> = signals.iter().map(|s| format!("{s:?}")).collect();
+        all.sort();
+        all
+    };
+    prop_assert_eq!(sorted(&batch.signals), sorted(&kept.signals));
+    Ok(())
+}
+
+fn same_panels(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
+    for (whole, one_by_one) in batch.panels.iter().zip(&kept.panels) {
+        for (a, b) in whole.points.iter().zip(one_by_one) {
+            prop_assert_eq!(a.flagged, b.flagged);
+            for (a, b) in [(a.value, b.value), (a.center, b.center), (a.lower, b.lower), (a.upper, b.upper), (a.z, b.z)]
+            {
+                prop_assert!(common::figures_close(a, b), "{a:?} is not {b:?}");
+            }
+        }
+    }
+    Ok(())
+}
+
+proptest! {
+    #[test]
+    fn each_point_from_its_window_equals_the_whole_chart(request in requests()) {
+        let batch = compute(&request).unwrap();
+        let mut kept = Kept::default();
+        for i in 0..request.points.len() {
+            judge_one(&request, i, &mut kept);
+        }
+        same_signals(&batch, &kept)?;
+        same_panels(&batch, &kept)?;
+    }
+
+    #[test]
+    fn a_watch_kept_all_along_equals_the_whole_chart(request in requests()) {
+        let batch = compute(&request).unwrap();
+        let mut kept = Kept::default();
+        for (phase, &start) in request.phases.iter().enumerate() {
+            let end = request.phases.get(phase + 1).copied().unwrap_or(request.points.len());
+            let mut watch = watch(&request, phase);
+            for i in start..end {
+                if request.restarts.contains(&i) {
+                    watch.restart();
+                }
+                let mut found = vec![];
+                let aside = request.excluded.contains(&i);
+                let panels = watch.push(request.points.get(i), aside, |judged| found.push(judged)).to_vec();
+                found.iter().for_each(|judged| kept.judged(judged, start));
+                kept.panels.resize(panels.len(), vec![]);
+                kept.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
+            }
+        }
+        same_signals(&batch, &kept)?;
+        same_panels(&batch, &kept)?;
+    }
+
+    #[test]
+    fn counts_one_by_one_equal_the_whole_chart(
+        chart in common::counting(),
+        pairs in prop::collection::vec((0u32..12, 1u32..40), 1..60),
+        rules in rule_sets(),
+    ) {
+        let points = common::counts(&pairs);
+        let corrected = matches!(chart, ChartKind::PPrime | ChartKind::UPrime);
+        let basis = LimitsBasis::Given { center: 0.2, sigma: corrected.then_some(1.3), sigma_between: None };
+        let request = ChartRequest {
+            limits: vec![Limits { basis, ..Limits::ESTIMATED }],
+            rules: Some(rules),
+            ..ChartRequest::new(chart, points)
+        };
+        let batch = compute(&request).unwrap();
+        let mut kept = Kept::default();
+        for i in 0..request.points.len() {
+            judge_one(&request, i, &mut kept);
+        }
+        same_signals(&batch, &kept)?;
+        same_panels(&batch, &kept)?;
+    }
+}
+
+#[test]
+fn a_between_and_within_chart_needs_its_mean_n() {
+    let points: Points = series(&[1, 5, 3, 8, 2, 4, 9, 7, 6, 2, 3, 1], 3).into();
+    let basis = LimitsBasis::Given { center: 1.0, sigma: Some(0.5), sigma_between: Some(0.2) };
+    let limits = Limits { basis, ..Limits::ESTIMATED };
+    let options = ChartOptions::default();
+    let refused = Watch::new(ChartKind::BetweenWithin, &limits, None, None, &options).err().unwrap();
+    assert_eq!(refused.field, "mean_size");
+    let mut watch = Watch::new(ChartKind::BetweenWithin, &limits, Some(3.0), None, &options).unwrap();
+    let batch =
+        compute(&ChartRequest { limits: vec![limits], ..ChartRequest::new(ChartKind::BetweenWithin, points.clone()) })
+            .unwrap();
+    for i in 0..points.len() {
+        let judged = watch.push(points.get(i), false, |_| {}).to_vec();
+        let whole: Vec<PanelPoint> = batch.panels.iter().map(|panel| panel.points[i]).collect();
+        assert_eq!(judged, whole);
+    }
+}
+
+#[test]
+fn estimated_limits_cannot_be_watched() {
+    let rules = RuleSet::List(vec![]);
+    let options = ChartOptions::default();
+    let refused = Watch::new(ChartKind::IMr, &Limits::ESTIMATED, None, Some(&rules), &options).err().unwrap();
+    assert_eq!(refused.field, "limits.basis");
+    let t = Watch::new(ChartKind::T, &Limits::given(1.0, 1.0, 3.0), None, None, &options).err().unwrap();
+    assert_eq!(t.field, "limits.basis");
+}
