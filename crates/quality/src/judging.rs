@@ -118,7 +118,7 @@ fn flagged_from(window: &Watched, found: &Signal, at: usize) -> Signal {
     if at == found.at {
         return *found;
     }
-    let points = window.panels.iter().find(|p| p.statistic == found.panel).map_or(&[][..], |p| &p.points);
+    let points = window.panels.iter().find(|(panel, _)| *panel == found.panel).map_or(&[][..], |(_, points)| points);
     let tested = (0..=at).rev().filter(|&i| points[i].tested);
     Signal { at, from: tested.take(found.rule.window()).last().unwrap_or(at), ..*found }
 }

@@ -42,7 +42,7 @@ pub fn dispersion(request: &ChartRequest) -> Result<DispersionCheck, Problem> {
     };
     let last = answer.phases.last().and_then(|phase| Some((phase.start, phase.center?)));
     let (start, center) = last.ok_or_else(|| Problem::new("points", "no points used", "a last phase with points"))?;
-    let tested = answer.panels[0].points.iter().map(|point| point.tested);
+    let tested = answer.panels[0].points().map(|point| point.tested);
     let z: Vec<f64> = counts
         .iter()
         .zip(tested)

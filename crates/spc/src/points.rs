@@ -1,45 +1,68 @@
 //! The points of a chart: what was recorded at each, one after another.
 
-/// Readings of many points, all in one row of memory: a long chart of single values takes sixteen
+/// Readings of many points, all in one row of memory: a long chart of single values takes eight
 /// bytes a point.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct Readings {
     values: Vec<f64>,
-    /// Where each point starts, and at last where the row ends.
-    starts: Vec<usize>,
+    count: usize,
+    sizes: Sizes,
 }
 
-impl Default for Readings {
+/// How many values each point has.
+#[derive(Debug, Clone, PartialEq)]
+enum Sizes {
+    /// All as many.
+    Equal(usize),
+    /// Where each point starts, and at last where the row ends.
+    Starts(Vec<usize>),
+}
+
+impl Default for Sizes {
     fn default() -> Self {
-        Self { values: vec![], starts: vec![0] }
+        Self::Equal(0)
     }
 }
 
 impl Readings {
     /// Adds a point; one without values is a gap.
     pub fn push(&mut self, values: impl IntoIterator<Item = f64>) {
+        let start = self.values.len();
         self.values.extend(values);
-        self.starts.push(self.values.len());
+        let end = self.values.len();
+        match &mut self.sizes {
+            Sizes::Starts(starts) => starts.push(end),
+            Sizes::Equal(size) if self.count == 0 => *size = end,
+            Sizes::Equal(size) if *size == end - start => {}
+            Sizes::Equal(size) => {
+                self.sizes = Sizes::Starts((0..=self.count).map(|i| i * *size).chain([end]).collect());
+            }
+        }
+        self.count += 1;
     }
 
     /// Number of points.
     #[inline]
     pub fn len(&self) -> usize {
-        self.starts.len() - 1
+        self.count
     }
 
     /// Whether there is no point.
     pub fn is_empty(&self) -> bool {
-        self.len() == 0
+        self.count == 0
     }
 
     /// The values of point `i`; empty where there is none.
     #[inline]
     pub fn get(&self, i: usize) -> &[f64] {
-        match (self.starts.get(i), self.starts.get(i + 1)) {
-            (Some(&start), Some(&end)) => &self.values[start..end],
-            _ => &[],
-        }
+        let (start, end) = match &self.sizes {
+            Sizes::Equal(size) => (i * size, (i + 1) * size),
+            Sizes::Starts(starts) => match starts.get(i..i + 2) {
+                Some(&[start, end]) => (start, end),
+                _ => return &[],
+            },
+        };
+        self.values.get(start..end).unwrap_or_default()
     }
 
     /// All values in the order of the points.
@@ -47,14 +70,17 @@ impl Readings {
         &self.values
     }
 
-    /// Every value as `change` makes it of its point and itself.
-    pub(crate) fn map(mut self, change: impl Fn(usize, f64) -> f64) -> Self {
-        for (i, ends) in self.starts.windows(2).enumerate() {
-            for x in &mut self.values[ends[0]..ends[1]] {
-                *x = change(i, *x);
-            }
+    /// How many values every point has, where all have as many.
+    pub fn equal_size(&self) -> Option<usize> {
+        match self.sizes {
+            Sizes::Equal(size) => Some(size),
+            Sizes::Starts(_) => None,
         }
-        self
+    }
+
+    /// Every value as `change` makes it of its point and itself.
+    pub(crate) fn map(&self, change: impl Fn(usize, f64) -> f64) -> Self {
+        (0..self.count).map(|i| self.get(i).iter().map(|&x| change(i, x)).collect::<Vec<_>>()).collect()
     }
 }
 
@@ -103,6 +129,11 @@ impl Points {
     /// Whether there is no point.
     pub fn is_empty(&self) -> bool {
         self.len() == 0
+    }
+
+    /// Whether it is known, without looking at each, that every point has values.
+    pub(crate) fn has_no_gaps(&self) -> bool {
+        matches!(self, Points::Values(readings) if readings.equal_size().is_some_and(|size| size > 0))
     }
 
     /// Point `i`; a gap where there is none.

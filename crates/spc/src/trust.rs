@@ -102,8 +102,8 @@ impl<'a> LastPhase<'a> {
     }
 
     /// Tested points of a panel in this phase, with their places.
-    fn tested(&self, panel: &'a Panel) -> impl Iterator<Item = (usize, &'a PanelPoint)> {
-        panel.points.iter().enumerate().skip(self.start).filter(|(_, point)| point.tested)
+    fn tested(&self, panel: &'a Panel) -> impl Iterator<Item = (usize, PanelPoint)> {
+        panel.points().enumerate().skip(self.start).filter(|(_, point)| point.tested)
     }
 
     fn measures(&self) -> bool {
@@ -207,7 +207,7 @@ impl<'a> LastPhase<'a> {
             let inside = value <= point.upper.get()? + tie && value >= point.lower.get()? - tie;
             inside.then_some(value)
         };
-        let mut spreads: Vec<f64> = self.tested(panel).filter_map(|(_, point)| within(point)).collect();
+        let mut spreads: Vec<f64> = self.tested(panel).filter_map(|(_, point)| within(&point)).collect();
         spreads.sort_unstable_by(f64::total_cmp);
         spreads.dedup_by(|next, kept| *next - *kept <= tie);
         let distinct = spreads.len();

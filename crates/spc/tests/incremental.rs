@@ -10,7 +10,7 @@ use spc::chart::{
     ChartAnswer, ChartKind, ChartOptions, ChartRequest, Judged, Limits, LimitsBasis, PanelPoint, Signal, Watch, compute,
 };
 use spc::points::Points;
-use spc::rules::RuleSet;
+use spc::rules::{BLOCK, Beyond, Flag, Judge, Rule, RuleSet, Tested, WordJudge};
 
 /// A series under given limits, cut into phases, with points set aside, gaps and restarts.
 fn requests() -> impl Strategy<Value = ChartRequest> {
@@ -128,7 +128,7 @@ fn same_signals(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
 
 fn same_panels(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
     for (whole, one_by_one) in batch.panels.iter().zip(&kept.panels) {
-        for (a, b) in whole.points.iter().zip(one_by_one) {
+        for (a, b) in whole.points().zip(one_by_one) {
             prop_assert_eq!(a.flagged, b.flagged);
             for (a, b) in [(a.value, b.value), (a.center, b.center), (a.lower, b.lower), (a.upper, b.upper), (a.z, b.z)]
             {
@@ -198,6 +198,69 @@ proptest! {
     }
 }
 
+/// Rules whose windows reach over blocks of 64 points, and steps that make ties and long runs.
+fn long_rules() -> impl Strategy<Value = Vec<Rule>> {
+    let k = prop::sample::select(vec![0.5, 1.0, 2.0]);
+    let rule = (0usize..7, 1usize..=BLOCK, 1usize..=BLOCK, k).prop_map(|(kind, n, m, k)| match kind {
+        0 => Rule::Beyond { k },
+        1 => Rule::OneSide { n: n.div_ceil(6) },
+        2 => Rule::Trend { n: 2 + n / 16 },
+        3 => Rule::Alternating { n: 3 + n / 16 },
+        4 => Rule::MOfN { m: m.min(n), n, k },
+        5 => Rule::Hugging { n, k },
+        _ => Rule::Avoiding { n: n.div_ceil(4), k },
+    });
+    prop::collection::vec(rule, 1..5)
+}
+
+proptest! {
+    #[test]
+    fn judging_by_words_finds_what_judging_one_by_one_finds(
+        // Slow waves with a little noise: every kind of pattern, long and short.
+        wave in (1u32..200, 0.0f64..3.0),
+        noise in prop::collection::vec(-3i32..=3, 1..500),
+        restarts in prop::collection::btree_set(0usize..500, 0..4),
+        rules in long_rules(),
+    ) {
+        let places: Vec<(usize, Rule)> = rules.into_iter().enumerate().collect();
+        let mut one_by_one = Judge::new(places.clone());
+        let mut words = WordJudge::new(&places).unwrap();
+        let (mut by_one, mut by_words) = (vec![], vec![]);
+        for (i, noise) in noise.iter().enumerate() {
+            if restarts.contains(&i) {
+                one_by_one.restart();
+                words.finish(|flag| by_words.push(flag));
+            }
+            let slow = wave.1 * (i as f64 / f64::from(wave.0)).sin();
+            let z = (4.0 * slow).round() / 4.0 + f64::from(*noise) / 4.0;
+            // Places that a gap here and there keeps apart.
+            let index = i + i / 7;
+            let point = Tested {
+                index,
+                position: z,
+                standardised: true,
+                tie: spc::TIE,
+                above_constant: None,
+                below_constant: None,
+                drawn: Beyond::default(),
+            };
+            one_by_one.push(&point, |flag| by_one.push(flag));
+            words.push(index, z, |flag| by_words.push(flag));
+        }
+        words.finish(|flag| by_words.push(flag));
+        let sorted = |flags: &mut Vec<Flag>| flags.sort_by_key(|flag| (flag.at, flag.place, flag.side));
+        sorted(&mut by_one);
+        sorted(&mut by_words);
+        prop_assert_eq!(by_one, by_words);
+    }
+}
+
+#[test]
+fn words_leave_windows_longer_than_a_block_alone() {
+    assert!(WordJudge::new(&[(0, Rule::OneSide { n: BLOCK })]).is_some());
+    assert!(WordJudge::new(&[(0, Rule::OneSide { n: BLOCK + 1 })]).is_none());
+}
+
 #[test]
 fn a_between_and_within_chart_needs_its_mean_n() {
     let points: Points = series(&[1, 5, 3, 8, 2, 4, 9, 7, 6, 2, 3, 1], 3).into();
@@ -212,7 +275,7 @@ fn a_between_and_within_chart_needs_its_mean_n() {
             .unwrap();
     for i in 0..points.len() {
         let judged = watch.push(points.get(i), false, |_| {}).to_vec();
-        let whole: Vec<PanelPoint> = batch.panels.iter().map(|panel| panel.points[i]).collect();
+        let whole: Vec<PanelPoint> = batch.panels.iter().map(|panel| panel.point(i)).collect();
         assert_eq!(judged, whole);
     }
 }

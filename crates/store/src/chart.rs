@@ -211,7 +211,7 @@ fn lay_out(
     let mut panels: Vec<ChartPanel> = answer
         .panels
         .into_iter()
-        .map(|panel| ChartPanel { statistic: panel.statistic, points: panel.points })
+        .map(|panel| ChartPanel { statistic: panel.statistic, points: panel.points().collect() })
         .collect();
     let mut phases = Vec::new();
     for ((start, phase), computed) in starts.iter().zip(&answer.phases) {
@@ -251,7 +251,7 @@ pub(crate) fn without_limits(characteristic: &Characteristic, window: &Window) -
         .iter()
         .map(|panel| PencilPoint {
             statistic: panel.statistic,
-            value: panel.points[window.changed].value.get(),
+            value: panel.point(window.changed).value.get(),
             center: None,
             lower: None,
             upper: None,

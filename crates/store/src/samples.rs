@@ -228,10 +228,10 @@ pub async fn preview(
     let panels = chart
         .panels
         .iter()
-        .map(|panel| {
-            let p = panel.points[window.changed];
+        .map(|(statistic, points)| {
+            let p = points[window.changed];
             PencilPoint {
-                statistic: panel.statistic,
+                statistic: *statistic,
                 value: p.value.get(),
                 center: p.center.get(),
                 lower: p.lower.get(),

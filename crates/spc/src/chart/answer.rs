@@ -1,5 +1,6 @@
 use serde::{Deserialize, Serialize};
 
+use super::panel::Panel;
 use crate::figure::Figure;
 use crate::rules::{Rule, Side};
 
@@ -64,16 +65,6 @@ pub struct PanelPoint {
     /// Rules looked at it: it has a statistic and a centre, and nothing it rests on is set aside.
     #[serde(skip)]
     pub tested: bool,
-}
-
-/// One panel; it has one entry for every point of the request.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Panel {
-    /// What it plots.
-    pub statistic: Statistic,
-    /// Its points.
-    pub points: Vec<PanelPoint>,
 }
 
 /// The figures of one phase.

@@ -6,8 +6,8 @@
 //! straight limits are asked for, which the answer then says.
 //! Source: ISO 7870-2; Montgomery, ch. 7; Laney (2002) for p′ and u′.
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::moving::sigma_from_mean;
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
@@ -141,7 +141,7 @@ pub(super) struct AttributesPlot {
 }
 
 impl Plot for AttributesPlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let count = point.count();
         let size = self.straight_at.unwrap_or(count.size);
         let (center, error) = self.counted.center_and_error(self.center, size);
@@ -152,6 +152,6 @@ impl Plot for AttributesPlot {
             value = 1.0 - value;
             lines = Lines { center: 1.0 - lines.center, lower: 1.0 - lines.upper, upper: 1.0 - lines.lower, ..lines };
         }
-        panels[0] = lines.or_constants(&self.limits).point(value, aside);
+        panels[0] = lines.or_constants(&self.limits).place(value, aside);
     }
 }

@@ -5,9 +5,9 @@
 //! equal and at most 10, else of s. For batches whose means scatter more than the pieces within them
 //! would make them. Source: Wheeler, Understanding Statistical Process Control, on three-way charts.
 
-use super::answer::{PanelPoint, Statistic};
+use super::answer::Statistic;
 use super::individuals::moving_range_lines;
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::moving::{MovingRange, sigma_from_mean};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
@@ -93,13 +93,13 @@ pub(super) struct BetweenWithinPlot {
 }
 
 impl Plot for BetweenWithinPlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let values = point.values();
         let x = raw(mean(values));
         let (range, touched) = self.moving.push(x, aside);
-        panels[0] = self.lines.point(x, aside);
-        panels[1] = self.moving_lines.point(range, touched);
+        panels[0] = self.lines.place(x, aside);
+        panels[1] = self.moving_lines.place(range, touched);
         panels[2] =
-            self.dispersion.lines(values.len(), self.sigma, self.k).point(raw(self.dispersion.of(values)), aside);
+            self.dispersion.lines(values.len(), self.sigma, self.k).place(raw(self.dispersion.of(values)), aside);
     }
 }

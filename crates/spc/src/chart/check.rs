@@ -56,6 +56,11 @@ impl ChartRequest {
         match (&self.points, self.chart.records()) {
             (Points::Values(readings), Recorded::Values) => {
                 let most = if self.chart == ChartKind::IMr { 1 } else { MAX_N };
+                // One look at all values in a row; point by point only to say which is wrong.
+                let all_within = readings.values().iter().fold(true, |all, &x| all & within_range(x));
+                if all_within && readings.equal_size().is_some_and(|size| (1..=most).contains(&size)) {
+                    return if readings.is_empty() { Err(nothing()) } else { Ok(()) };
+                }
                 for i in 0..readings.len() {
                     let values = readings.get(i);
                     if values.len() > most {
@@ -98,10 +103,14 @@ impl ChartRequest {
             }
         }
         if (0..self.points.len()).all(|i| self.points.get(i).is_gap()) {
-            return Err(Problem::new("points", "no values", "at least one point with a value"));
+            return Err(nothing());
         }
         Ok(())
     }
+}
+
+fn nothing() -> Problem {
+    Problem::new("points", "no values", "at least one point with a value")
 }
 
 impl RuleSet {

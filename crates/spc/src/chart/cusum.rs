@@ -5,8 +5,8 @@
 //! no z: the sums are no longer values of a distribution about a centre. A point set aside or missing
 //! leaves the sums as they were. Source: Montgomery, ch. 9.1; Lucas & Crosier (1982) for the fast start.
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use super::time_weighted;
@@ -55,7 +55,7 @@ pub(super) struct CusumPlot {
 }
 
 impl Plot for CusumPlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let x = raw(mean(point.values()));
         let u = (x - self.target) / (self.sigma / time_weighted::size(point).sqrt());
         if !aside && u.is_finite() {
@@ -63,19 +63,19 @@ impl Plot for CusumPlot {
             self.down = (self.down - u - self.kappa).max(0.0);
         }
         let shown = |sum: f64| if u.is_finite() { sum } else { f64::NAN };
-        panels[0] = self.lines_up.point(shown(self.up), aside);
-        panels[1] = self.lines_down.point(shown(-self.down), aside);
+        panels[0] = self.lines_up.place(shown(self.up), aside);
+        panels[1] = self.lines_down.place(shown(-self.down), aside);
     }
 
     fn restart(&mut self) {
         (self.up, self.down) = (self.start, self.start);
     }
 
-    fn resume(&mut self, last: &[PanelPoint]) {
+    fn resume(&mut self, last: &[Placed]) {
         if let [up, down] = last
-            && let (Some(up), Some(down)) = (up.value.get(), down.value.get())
+            && up.value.is_finite()
         {
-            (self.up, self.down) = (up, -down);
+            (self.up, self.down) = (up.value, -down.value);
         }
     }
 }

@@ -4,8 +4,8 @@
 //! they widen to their asymptote. A point set aside or missing leaves z and v as they were: set aside
 //! it shows z as it stood, missing it shows nothing. Source: Montgomery, ch. 9.2; Lucas & Saccucci (1990).
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use super::time_weighted;
@@ -50,7 +50,7 @@ pub(super) struct EwmaPlot {
 }
 
 impl Plot for EwmaPlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let x = raw(mean(point.values()));
         if !aside && !x.is_nan() {
             let (fresh, kept) = (self.lambda, 1.0 - self.lambda);
@@ -60,18 +60,18 @@ impl Plot for EwmaPlot {
         let shown = if x.is_nan() { f64::NAN } else { self.average };
         panels[0] = Lines::around(self.center, self.variance.sqrt(), self.limits.k)
             .or_constants(&self.limits)
-            .point(shown, aside);
+            .place(shown, aside);
     }
 
     fn restart(&mut self) {
         (self.average, self.variance) = (self.center, 0.0);
     }
 
-    fn resume(&mut self, last: &[PanelPoint]) {
-        if let [PanelPoint { value, sigma, .. }] = last
-            && let (Some(value), Some(sigma)) = (value.get(), sigma.get())
+    fn resume(&mut self, last: &[Placed]) {
+        if let [Placed { value, lines, .. }] = last
+            && value.is_finite()
         {
-            (self.average, self.variance) = (value, sigma * sigma);
+            (self.average, self.variance) = (*value, lines.sigma * lines.sigma);
         }
     }
 }

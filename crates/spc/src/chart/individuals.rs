@@ -7,10 +7,11 @@
 //! For the estimate a moving range counts only if all its w points are used, so one that touches a
 //! set-aside point is left out.
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::moving::{MovingRange, sigma_from_mean, sigma_from_median};
-use super::plot::{Chart, Plot};
+use super::panel::Panel;
+use super::plot::{Chart, PhasePoints, Plot};
 use super::request::{ChartOptions, Limits, SigmaMethod};
 use crate::constants::range_constants;
 use crate::points::Point;
@@ -27,18 +28,29 @@ impl Chart for Individuals {
     }
 
     fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
-        let (mut sum, mut used) = (0.0, 0usize);
-        for (point, _) in stretch.iter().filter(|(_, used)| *used) {
-            sum += point.single();
-            used += 1;
-        }
-        let singles = stretch.iter().map(|(point, used)| (point.single(), used));
+        let values = stretch.singles();
+        let singles = values.iter().copied().zip(stretch.used_flags().iter().copied());
+        let (sum, used) = singles.clone().fold((0.0, 0usize), |(sum, count), (x, used)| {
+            (sum + if used { x } else { 0.0 }, count + usize::from(used))
+        });
         let sigma = match options.sigma_method {
             SigmaMethod::MeanMr => sigma_from_mean(singles, options.span),
             SigmaMethod::MedianMr => sigma_from_median(singles, options.span),
-            SigmaMethod::Overall => sd(&stretch.used().map(Point::single).collect::<Vec<_>>()),
+            SigmaMethod::Overall => sd(&singles.filter(|(_, used)| *used).map(|(x, _)| x).collect::<Vec<_>>()),
         };
         Estimate { center: (used > 0).then(|| sum / used as f64), sigma, used, ..Estimate::default() }
+    }
+
+    /// As [`IndividualsPlot`] does, a whole phase at once: a history of a million values is common here.
+    fn place(&self, mut plot: IndividualsPlot, phase: &PhasePoints, panels: &mut [Panel]) {
+        let Stretch { start, end, .. } = phase.stretch;
+        let aside = &phase.aside[start..=end];
+        let values = phase.stretch.singles();
+        let moving = values.iter().zip(aside).map(|(&x, &aside)| plot.moving.push(x, aside));
+        if let [individuals, ranges] = panels {
+            individuals.push_all(plot.lines, values.iter().copied().zip(aside.iter().copied()));
+            ranges.push_all(plot.moving_lines, moving);
+        }
     }
 
     fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> IndividualsPlot {
@@ -65,10 +77,10 @@ pub(super) struct IndividualsPlot {
 
 impl Plot for IndividualsPlot {
     #[inline]
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let x = point.single();
         let (range, touched) = self.moving.push(x, aside);
-        panels[0] = self.lines.point(x, aside);
-        panels[1] = self.moving_lines.point(range, touched);
+        panels[0] = self.lines.place(x, aside);
+        panels[1] = self.moving_lines.place(range, touched);
     }
 }

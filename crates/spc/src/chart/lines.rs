@@ -1,5 +1,7 @@
 //! What the charts share: the points an estimate uses, its result, and the lines of one point.
 
+use std::borrow::Cow;
+
 use super::answer::PanelPoint;
 use super::request::{ChartRequest, Limits, LimitsBasis};
 use crate::figure::Figure;
@@ -53,6 +55,21 @@ impl<'a> Stretch<'a> {
         (self.start..=self.end).map(move |i| (self.points.get(i), self.used[i]))
     }
 
+    /// Whether each point of the phase may be used.
+    pub fn used_flags(self) -> &'a [bool] {
+        &self.used[self.start..=self.end]
+    }
+
+    /// The only value of each point, NaN in a gap.
+    pub fn singles(self) -> Cow<'a, [f64]> {
+        match self.points {
+            Points::Values(readings) if readings.equal_size() == Some(1) => {
+                Cow::Borrowed(&readings.values()[self.start..=self.end])
+            }
+            points => (self.start..=self.end).map(|i| points.get(i).single()).collect(),
+        }
+    }
+
     /// The points that may be used.
     pub fn used(self) -> impl Iterator<Item = Point<'a>> {
         self.iter().filter(|(_, used)| *used).map(|(point, _)| point)
@@ -61,11 +78,17 @@ impl<'a> Stretch<'a> {
 
 /// Whether each point of the series may be used for the estimate of its phase.
 pub(super) fn usable(request: &ChartRequest, aside: &[bool]) -> Vec<bool> {
-    let mut usable: Vec<bool> =
-        (0..request.points.len()).map(|i| !aside[i] && !request.points.get(i).is_gap()).collect();
+    let mut usable: Vec<bool> = aside.iter().map(|aside| !aside).collect();
+    if !request.points.has_no_gaps() {
+        for (i, used) in usable.iter_mut().enumerate() {
+            *used &= !request.points.get(i).is_gap();
+        }
+    }
     for (phase, limits) in request.limits.iter().enumerate() {
         let (start, end) = request.phase_bounds(phase);
-        if let LimitsBasis::Estimated { from, to } = limits.basis {
+        if let LimitsBasis::Estimated { from, to } = limits.basis
+            && from.or(to).is_some()
+        {
             let range = from.unwrap_or(start)..=to.unwrap_or(end);
             for (i, used) in usable.iter_mut().enumerate().take(end + 1).skip(start) {
                 *used &= range.contains(&i);
@@ -117,18 +140,58 @@ impl Lines {
         Self { lower: limits.lower.unwrap_or(self.lower), upper: limits.upper.unwrap_or(self.upper), ..self }
     }
 
-    /// The point of a panel with these lines. Without a value there is no z, and nothing to test.
+    /// Whether all four are the same, or absent alike.
     #[inline]
-    pub fn point(self, value: f64, aside: bool) -> PanelPoint {
-        PanelPoint {
-            value: Figure::new(value),
-            center: Figure::new(self.center),
-            lower: Figure::new(self.lower),
-            upper: Figure::new(self.upper),
-            sigma: Figure::new(self.sigma),
-            z: Figure::new((value - self.center) / self.sigma),
+    pub fn same(&self, other: &Self) -> bool {
+        let bits = |lines: &Self| [lines.center, lines.sigma, lines.lower, lines.upper].map(f64::to_bits);
+        bits(self) == bits(other)
+    }
+
+    /// A value among these lines. Without a value or a centre there is nothing to test.
+    #[inline]
+    pub fn place(self, value: f64, aside: bool) -> Placed {
+        Placed { value, lines: self, tested: !aside && value.is_finite() && self.center.is_finite() }
+    }
+}
+
+/// A point placed in a panel; NaN where there is no value.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Placed {
+    pub value: f64,
+    pub lines: Lines,
+    /// Rules may look at it.
+    pub tested: bool,
+}
+
+impl Placed {
+    pub const NOWHERE: Self = Self { value: f64::NAN, lines: Lines::NONE, tested: false };
+
+    /// (value − centre)/sigma; not finite where there is no sigma above 0.
+    #[inline]
+    pub fn z(&self) -> f64 {
+        (self.value - self.lines.center) / self.lines.sigma
+    }
+}
+
+impl From<Placed> for PanelPoint {
+    fn from(placed: Placed) -> Self {
+        let Lines { center, sigma, lower, upper } = placed.lines;
+        Self {
+            value: Figure::new(placed.value),
+            center: Figure::new(center),
+            lower: Figure::new(lower),
+            upper: Figure::new(upper),
+            sigma: Figure::new(sigma),
+            z: Figure::new(placed.z()),
             flagged: false,
-            tested: !aside && value.is_finite() && self.center.is_finite(),
+            tested: placed.tested,
         }
+    }
+}
+
+impl From<&PanelPoint> for Placed {
+    fn from(point: &PanelPoint) -> Self {
+        let [center, sigma, lower, upper] = [point.center, point.sigma, point.lower, point.upper].map(Figure::raw);
+        Self { value: point.value.raw(), lines: Lines { center, sigma, lower, upper }, tested: point.tested }
     }
 }

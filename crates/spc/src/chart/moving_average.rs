@@ -4,8 +4,8 @@
 
 use std::collections::VecDeque;
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use super::time_weighted;
@@ -46,7 +46,7 @@ pub(super) struct MovingAveragePlot {
 }
 
 impl Plot for MovingAveragePlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let values = point.values();
         if !aside && !values.is_empty() {
             if self.window.len() == self.width {
@@ -59,7 +59,7 @@ impl Plot for MovingAveragePlot {
         let shown = if values.is_empty() { f64::NAN } else { sum / n };
         panels[0] = Lines::around(self.center, self.sigma / n.sqrt(), self.limits.k)
             .or_constants(&self.limits)
-            .point(shown, aside);
+            .place(shown, aside);
     }
 
     fn restart(&mut self) {

@@ -6,8 +6,8 @@
 //! There is no sigma: the distributions are skewed, and z would mislead.
 //! Source: Kaminsky et al. (1992) for g; Montgomery, ch. 7.3.5 for t.
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use crate::distribution::{Family, fit_one};
@@ -97,7 +97,7 @@ impl Chart for TimeBetween {
 pub(super) struct RarePlot(Lines);
 
 impl Plot for RarePlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
-        panels[0] = self.0.point(point.single(), aside);
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
+        panels[0] = self.0.place(point.single(), aside);
     }
 }

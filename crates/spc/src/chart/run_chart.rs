@@ -3,8 +3,8 @@
 //! Centre: the median of the plotted means. There is no sigma, so only rules that need none apply.
 //! Source: Montgomery, ch. 6; Perla et al. (2011).
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use crate::points::Point;
@@ -34,7 +34,7 @@ impl Chart for RunChart {
 pub(super) struct RunPlot(Lines);
 
 impl Plot for RunPlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
-        panels[0] = self.0.point(raw(mean(point.values())), aside);
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
+        panels[0] = self.0.place(raw(mean(point.values())), aside);
     }
 }

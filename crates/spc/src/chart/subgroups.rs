@@ -9,8 +9,8 @@
 //!
 //! A point with one value counts for the centre, gives no range or s, and its limits use n = 1.
 
-use super::answer::{PanelPoint, Statistic};
-use super::lines::{Estimate, Lines, Stretch, raw};
+use super::answer::Statistic;
+use super::lines::{Estimate, Lines, Placed, Stretch, raw};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use crate::constants::{c4, median_error, range_constants};
@@ -142,12 +142,12 @@ pub(super) struct SubgroupsPlot {
 }
 
 impl Plot for SubgroupsPlot {
-    fn plot(&mut self, point: Point, aside: bool, panels: &mut [PanelPoint]) {
+    fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let values = point.values();
         let (n, k) = (values.len(), self.limits.k);
         let error = if n == 0 { f64::NAN } else { self.sigma * self.location.error(n) };
         panels[0] =
-            Lines::around(self.center, error, k).or_constants(&self.limits).point(raw(self.location.of(values)), aside);
-        panels[1] = self.dispersion.lines(n, self.sigma, k).point(raw(self.dispersion.of(values)), aside);
+            Lines::around(self.center, error, k).or_constants(&self.limits).place(raw(self.location.of(values)), aside);
+        panels[1] = self.dispersion.lines(n, self.sigma, k).place(raw(self.dispersion.of(values)), aside);
     }
 }

@@ -1,14 +1,15 @@
 //! Judging points as they arrive, under figures in force.
 
-use super::answer::{Panel, PanelPoint, Signal, Statistic};
+use super::answer::{PanelPoint, Signal, Statistic};
+use super::gather::Signals;
 use super::kinds::{Visit, visit};
-use super::lines::{Estimate, Stretch};
-use super::monitor::{Monitor, PANELS_AT_MOST, Signals};
+use super::lines::{Estimate, Placed, Stretch};
+use super::judged::{PANELS_AT_MOST, PanelRules};
 use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartOptions, Limits, LimitsBasis, Problem};
 use super::time_weighted::dispersion_for;
 use crate::points::{Point, Points};
-use crate::rules::{Flag, RuleSet};
+use crate::rules::{Flag, Judge, RuleSet};
 
 /// A chart whose figures are in force, judged point after point. A point costs the same whatever
 /// came before it: what is remembered are windows and sums.
@@ -32,7 +33,10 @@ use crate::rules::{Flag, RuleSet};
 /// ```
 pub struct Watch {
     statistics: &'static [Statistic],
-    monitor: Monitor<Box<dyn Plot>>,
+    plot: Box<dyn Plot>,
+    rules: Vec<PanelRules>,
+    judges: Vec<Judge>,
+    placed: [Placed; PANELS_AT_MOST],
     panels: [PanelPoint; PANELS_AT_MOST],
     next: usize,
 }
@@ -49,8 +53,8 @@ pub struct Judged {
 /// What a stretch of points looked like under figures in force.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Watched {
-    /// Panels in drawing order.
-    pub panels: Vec<Panel>,
+    /// What each panel plots, and its points, in drawing order.
+    pub panels: Vec<(Statistic, Vec<PanelPoint>)>,
     /// Sorted by `at`, then panel, rule, side.
     pub signals: Vec<Signal>,
 }
@@ -94,9 +98,13 @@ impl Watch {
         let dispersion = dispersion_for(mean_size.map(|size| size.ceil() as usize).into_iter());
         let figures = Estimate { center: Some(center), sigma, sigma_between, mean_size, ..Estimate::default() };
         let (statistics, plot) = visit(chart, dispersion, Begin { figures, limits, options });
+        let rules = PanelRules::of(chart, statistics, limits, rules);
         Ok(Self {
             statistics,
-            monitor: Monitor::new(chart, statistics, plot, limits, rules),
+            plot,
+            judges: rules.iter().map(|panel| Judge::new(panel.rules.iter().copied())).collect(),
+            rules,
+            placed: [Placed::NOWHERE; PANELS_AT_MOST],
             panels: [PanelPoint::default(); PANELS_AT_MOST],
             next: 0,
         })
@@ -111,19 +119,29 @@ impl Watch {
     /// from 0 since the watch began. Returns the point in each panel.
     pub fn push(&mut self, point: Point, aside: bool, mut found: impl FnMut(Judged)) -> &[PanelPoint] {
         let statistics = self.statistics;
-        let panels = &mut self.panels[..statistics.len()];
-        self.monitor.push(self.next, point, aside, panels, |panel, flag| {
-            found(Judged { panel: statistics[panel], flag });
-        });
+        let placed = &mut self.placed[..statistics.len()];
+        self.plot.plot(point, aside, placed);
+        let mut flagged = [false; PANELS_AT_MOST];
+        for (number, (judge, rules)) in self.judges.iter_mut().zip(&self.rules).enumerate() {
+            if placed[number].tested {
+                judge.push(&rules.tested(self.next, &placed[number]), |flag| {
+                    flagged[number] = true;
+                    found(Judged { panel: statistics[number], flag });
+                });
+            }
+        }
         self.next += 1;
-        panels
+        for (panel, (placed, flagged)) in self.panels.iter_mut().zip(placed.iter().zip(flagged)) {
+            *panel = PanelPoint { flagged, ..(*placed).into() };
+        }
+        &self.panels[..statistics.len()]
     }
 
     /// Plots and judges a stretch of points, none set aside, and gathers what was found in it.
     pub fn follow<'p>(&mut self, points: impl IntoIterator<Item = Point<'p>>) -> Watched {
         let statistics = self.statistics;
-        let mut panels: Vec<Panel> =
-            statistics.iter().map(|&statistic| Panel { statistic, points: Vec::new() }).collect();
+        let mut panels: Vec<(Statistic, Vec<PanelPoint>)> =
+            statistics.iter().map(|&statistic| (statistic, Vec::new())).collect();
         let mut signals = Signals::default();
         for point in points {
             let place = |of: Statistic| statistics.iter().position(|&statistic| statistic == of).unwrap_or(0);
@@ -131,7 +149,7 @@ impl Watch {
                 signals.flag(place(judged.panel), judged.panel, &judged.flag);
             });
             for (panel, point) in panels.iter_mut().zip(plotted) {
-                panel.points.push(*point);
+                panel.1.push(*point);
             }
         }
         Watched { panels, signals: signals.finish() }
@@ -139,13 +157,14 @@ impl Watch {
 
     /// Rule windows, sums and averages start afresh with the next point.
     pub fn restart(&mut self) {
-        self.monitor.restart();
+        self.plot.restart();
+        self.judges.iter_mut().for_each(Judge::restart);
     }
 
     /// Goes on from where the panels of an EWMA or CUSUM stood after the point before. Other charts
     /// take no notice: they are shown their last points again.
     pub fn resume(&mut self, last: &[PanelPoint]) {
-        self.monitor.resume(last);
+        self.plot.resume(&last.iter().map(Placed::from).collect::<Vec<_>>());
     }
 }
 

@@ -1,0 +1,146 @@
+//! A panel of a long chart: lines mostly stand still, so they are kept where they change, and a point
+//! is put together when it is asked for.
+
+use serde::ser::{SerializeSeq, SerializeStruct};
+use serde::{Serialize, Serializer};
+
+use super::answer::{PanelPoint, Statistic};
+use super::lines::{Lines, Placed};
+
+const TESTED: u8 = 1;
+const FLAGGED: u8 = 2;
+
+/// One panel; it has one entry for every point of the request.
+#[derive(Debug, Clone)]
+pub struct Panel {
+    /// What it plots.
+    pub statistic: Statistic,
+    values: Vec<f64>,
+    marks: Vec<u8>,
+    /// Lines and the first point that has them.
+    lines: Vec<(usize, Lines)>,
+}
+
+impl Panel {
+    pub(super) fn new(statistic: Statistic, count: usize) -> Self {
+        Self { statistic, values: Vec::with_capacity(count), marks: Vec::with_capacity(count), lines: vec![] }
+    }
+
+    #[inline]
+    pub(super) fn push(&mut self, placed: &Placed) {
+        if self.lines.last().is_none_or(|(_, last)| !last.same(&placed.lines)) {
+            self.lines.push((self.values.len(), placed.lines));
+        }
+        self.values.push(placed.value);
+        self.marks.push(if placed.tested { TESTED } else { 0 });
+    }
+
+    /// Values with whether they are set aside, all among the same lines.
+    pub(super) fn push_all(&mut self, lines: Lines, values: impl Iterator<Item = (f64, bool)>) {
+        self.lines.push((self.values.len(), lines));
+        for (value, aside) in values {
+            self.values.push(value);
+            self.marks.push(u8::from(!aside & value.is_finite() & lines.center.is_finite()) * TESTED);
+        }
+    }
+
+    /// Lines from point `start` up to `end`, with the first point of each; the first may be earlier.
+    pub(super) fn lines(&self, start: usize, end: usize) -> &[(usize, Lines)] {
+        let first = self.lines.partition_point(|(from, _)| *from <= start).saturating_sub(1);
+        let last = self.lines.partition_point(|(from, _)| *from < end);
+        self.lines.get(first..last).unwrap_or_default()
+    }
+
+    /// Tested points from `start` up to `end`.
+    pub(super) fn tested(&self, start: usize, end: usize) -> impl Iterator<Item = (usize, Placed)> + '_ {
+        self.tested_runs(start, end).flat_map(|(from, values, lines)| {
+            values.iter().enumerate().map(move |(i, &value)| (from + i, Placed { value, lines, tested: true }))
+        })
+    }
+
+    /// Runs of tested points with the same lines: first point, values, lines.
+    pub(super) fn tested_runs(&self, start: usize, end: usize) -> impl Iterator<Item = (usize, &[f64], Lines)> + '_ {
+        let steps = self.lines(start, end);
+        let until = move |step: usize| steps.get(step + 1).map_or(end, |(next, _)| *next);
+        steps.iter().enumerate().flat_map(move |(step, &(from, lines))| {
+            let mut at = from.max(start);
+            let end = until(step);
+            std::iter::from_fn(move || {
+                at += self.marks[at..end].iter().position(|marks| marks & TESTED != 0)?;
+                let rest = &self.marks[at..end];
+                let length = rest.iter().position(|marks| marks & TESTED == 0).unwrap_or(rest.len());
+                let run = (at, &self.values[at..at + length], lines);
+                at += length;
+                Some(run)
+            })
+        })
+    }
+
+    pub(super) fn flag(&mut self, point: usize) {
+        self.marks[point] |= FLAGGED;
+    }
+
+    /// How many points it has.
+    pub fn len(&self) -> usize {
+        self.values.len()
+    }
+
+    /// Whether it has no point.
+    pub fn is_empty(&self) -> bool {
+        self.values.is_empty()
+    }
+
+    /// Point `i`; without any figure where there is none.
+    pub fn point(&self, i: usize) -> PanelPoint {
+        let lines = self.lines.partition_point(|(start, _)| *start <= i);
+        match (self.values.get(i), self.lines.get(lines.wrapping_sub(1))) {
+            (Some(_), Some((_, lines))) => self.put_together(i, lines),
+            _ => PanelPoint::default(),
+        }
+    }
+
+    /// All points in order.
+    pub fn points(&self) -> impl ExactSizeIterator<Item = PanelPoint> + '_ {
+        let mut lines = self.lines.iter().peekable();
+        let mut now = &Lines::NONE;
+        (0..self.values.len()).map(move |i| {
+            if let Some((_, next)) = lines.next_if(|(start, _)| *start == i) {
+                now = next;
+            }
+            self.put_together(i, now)
+        })
+    }
+
+    fn put_together(&self, i: usize, lines: &Lines) -> PanelPoint {
+        let (value, marks) = (self.values[i], self.marks[i]);
+        let placed = Placed { value, lines: *lines, tested: marks & TESTED != 0 };
+        PanelPoint { flagged: marks & FLAGGED != 0, ..placed.into() }
+    }
+}
+
+impl PartialEq for Panel {
+    fn eq(&self, other: &Self) -> bool {
+        self.statistic == other.statistic && self.points().eq(other.points())
+    }
+}
+
+impl Serialize for Panel {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let mut panel = serializer.serialize_struct("Panel", 2)?;
+        panel.serialize_field("statistic", &self.statistic)?;
+        panel.serialize_field("points", &Points(self))?;
+        panel.end()
+    }
+}
+
+struct Points<'a>(&'a Panel);
+
+impl Serialize for Points<'_> {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let mut points = serializer.serialize_seq(Some(self.0.len()))?;
+        for point in self.0.points() {
+            points.serialize_element(&point)?;
+        }
+        points.end()
+    }
+}
