@@ -7,7 +7,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::SeedableRng;
 use rand_distr::{Distribution, StandardNormal};
-use spc::chart::{ChartKind, ChartOptions, ChartRequest, Limits, Watch, compute};
+use spc::chart::{ChartKind, ChartOptions, ChartRequest, Limits, Panel, Watch, compute, signals};
 use spc::points::{Point, Readings};
 use spc::rules::{Preset, RuleSet};
 
@@ -30,7 +30,17 @@ fn a_million_points(c: &mut Criterion) {
     let mut group = c.benchmark_group("million");
     group.sample_size(30);
     group.bench_function("sum", |b| b.iter(|| black_box(&values).iter().sum::<f64>()));
+    group.bench_function("judging", |b| b.iter(|| signals(black_box(&request)).map(|found| found.len())));
     group.bench_function("answer", |b| b.iter(|| compute(black_box(&request)).map(|answer| answer.signals.len())));
+    // Every point of both panels read from the answer, as a screen or a file does.
+    group.bench_function("answer read", |b| {
+        b.iter(|| {
+            compute(black_box(&request)).map(|answer| {
+                let z = |panel: &Panel| panel.points().filter_map(|point| point.z.get()).sum::<f64>();
+                answer.panels.iter().map(z).sum::<f64>()
+            })
+        });
+    });
     group.finish();
 }
 
@@ -62,6 +72,7 @@ fn one_point(c: &mut Criterion) {
                     flags = 0;
                     watch.push(Point::Values(std::slice::from_ref(x)), false, |_| flags += 1);
                 }
+                black_box(watch.newest().collect::<Vec<_>>());
             }
             flags
         });

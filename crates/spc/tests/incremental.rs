@@ -110,7 +110,8 @@ fn judge_one(request: &ChartRequest, i: usize, kept: &mut Kept) {
         watch.restart();
     }
     let mut found = vec![];
-    let panels = watch.push(request.points.get(i), aside(i), |judged| found.push(judged)).to_vec();
+    watch.push(request.points.get(i), aside(i), |judged| found.push(judged));
+    let panels: Vec<PanelPoint> = watch.newest().collect();
     found.iter().for_each(|judged| kept.judged(judged, first));
     kept.panels.resize(panels.len(), vec![]);
     kept.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
@@ -164,7 +165,8 @@ proptest! {
                 }
                 let mut found = vec![];
                 let aside = request.excluded.contains(&i);
-                let panels = watch.push(request.points.get(i), aside, |judged| found.push(judged)).to_vec();
+                watch.push(request.points.get(i), aside, |judged| found.push(judged));
+                let panels: Vec<PanelPoint> = watch.newest().collect();
                 found.iter().for_each(|judged| kept.judged(judged, start));
                 kept.panels.resize(panels.len(), vec![]);
                 kept.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
@@ -274,7 +276,8 @@ fn a_between_and_within_chart_needs_its_mean_n() {
         compute(&ChartRequest { limits: vec![limits], ..ChartRequest::new(ChartKind::BetweenWithin, points.clone()) })
             .unwrap();
     for i in 0..points.len() {
-        let judged = watch.push(points.get(i), false, |_| {}).to_vec();
+        watch.push(points.get(i), false, |_| {});
+        let judged: Vec<PanelPoint> = watch.newest().collect();
         let whole: Vec<PanelPoint> = batch.panels.iter().map(|panel| panel.point(i)).collect();
         assert_eq!(judged, whole);
     }

@@ -4,11 +4,11 @@
 mod common;
 
 use common::{
-    by_nelson, close, counting, counts, figures_close, measured, mirrored, of_location, options_close,
+    by_nelson, close, counting, counts, figures_close, measured, mirrored, of_location, options_close, rule_sets,
     series,
 };
 use proptest::prelude::*;
-use spc::chart::{ChartKind, ChartRequest, Limits, Signal, Statistic, compute};
+use spc::chart::{ChartKind, ChartRequest, Limits, Signal, Statistic, compute, signals};
 use spc::points::Points;
 use spc::rules::{Rule, RuleSet};
 
@@ -170,6 +170,20 @@ proptest! {
         for (a, b) in plain.panels[0].points().zip(other.panels[0].points()) {
             prop_assert!(options_close(a.lower.get().map(|x| 1.0 - x), b.upper.get()));
         }
+    }
+
+    /// Longer than what is judged at a time.
+    #[test]
+    fn judging_alone_finds_what_the_whole_answer_finds(
+        (chart, pieces) in measured(),
+        values in prop::collection::vec(-40i32..40, 12..4000),
+        rules in rule_sets(),
+        restart in any::<prop::sample::Index>(),
+    ) {
+        let points = series(&values, pieces);
+        let restarts = vec![restart.index(points.len())];
+        let request = ChartRequest { rules: Some(rules), restarts, ..ChartRequest::new(chart, points) };
+        prop_assert_eq!(signals(&request).unwrap(), compute(&request).unwrap().signals);
     }
 
     #[test]

@@ -1,14 +1,15 @@
 //! The whole chart: figures of each phase, then every point plotted and judged.
 
 use std::borrow::Cow;
+use std::ops::Range;
 
-use super::answer::{ChartAnswer, Phase};
+use super::answer::{ChartAnswer, Phase, Signal};
 use super::gather::Signals;
-use super::judged::PanelRules;
+use super::judged::{PanelJudge, PanelRules};
 use super::kinds::{Visit, visit};
 use super::lines::{Estimate, Stretch, usable};
 use super::panel::Panel;
-use super::plot::{Chart, PhasePoints};
+use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartRequest, LimitsBasis, Problem};
 use super::subgroups::Dispersion;
 use super::time_weighted::dispersion_for;
@@ -28,6 +29,26 @@ use crate::points::Points;
 /// What is wrong with the request: which field, what was given, what is allowed. A request that
 /// passes [`ChartRequest::check`] is always answered.
 pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, Problem> {
+    answer(request, Keep::Panels)
+}
+
+/// The signals of a chart without its panels: for a long history that is judged, not drawn. Takes no
+/// memory for each point.
+///
+/// # Errors
+/// As [`compute`].
+pub fn signals(request: &ChartRequest) -> Result<Vec<Signal>, Problem> {
+    answer(request, Keep::Signals).map(|answer| answer.signals)
+}
+
+/// What is wanted of the answer.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Keep {
+    Panels,
+    Signals,
+}
+
+fn answer(request: &ChartRequest, keep: Keep) -> Result<ChartAnswer, Problem> {
     request.check()?;
     let mut aside = vec![false; request.points.len()];
     request.excluded.iter().for_each(|&i| aside[i] = true);
@@ -37,7 +58,7 @@ pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, Problem> {
         ChartKind::BetweenWithin => dispersion_for(sizes.filter(|&n| n > 0)),
         _ => Dispersion::Range,
     };
-    Ok(visit(request.chart, dispersion, Whole { request, points: &request.charted(), aside: &aside }))
+    Ok(visit(request.chart, dispersion, Whole { request, points: &request.charted(), aside: &aside, keep }))
 }
 
 impl ChartRequest {
@@ -54,10 +75,14 @@ impl ChartRequest {
     }
 }
 
+/// Points placed and judged at a time: few enough to stay in the nearest cache in between.
+const AT_A_TIME: usize = 1024;
+
 struct Whole<'a> {
     request: &'a ChartRequest,
     points: &'a Points,
     aside: &'a [bool],
+    keep: Keep,
 }
 
 impl Visit for Whole<'_> {
@@ -70,37 +95,49 @@ impl Visit for Whole<'_> {
         restarts.sort_unstable();
         restarts.dedup();
         let statistics = chart.statistics();
-        let mut panels: Vec<Panel> =
-            statistics.iter().map(|&statistic| Panel::new(statistic, self.points.len())).collect();
+        let kept = if self.keep == Keep::Panels { self.points.len() } else { AT_A_TIME };
+        let mut panels: Vec<Panel> = statistics.iter().map(|&statistic| Panel::new(statistic, kept)).collect();
         let mut phases = Vec::with_capacity(request.phases.len());
         let mut signals = Signals::default();
+        let mut flags = Vec::new();
         for (number, limits) in request.limits.iter().enumerate() {
             let (start, end) = request.phase_bounds(number);
             let stretch = Stretch { points: self.points, used: &used, start, end };
             let found = match limits.basis {
                 LimitsBasis::Estimated { .. } => chart.estimate(stretch, &request.options, limits),
-                LimitsBasis::Given { center, sigma, sigma_between } => chart.sized(
-                    Estimate { center: Some(center), sigma, sigma_between, ..Estimate::default() },
-                    stretch,
-                ),
+                LimitsBasis::Given { center, sigma, sigma_between } => {
+                    chart.sized(Estimate { center: Some(center), sigma, sigma_between, ..Estimate::default() }, stretch)
+                }
             };
             let first = restarts.partition_point(|&i| i <= start);
             let last = restarts.partition_point(|&i| i <= end);
-            let restarts = &restarts[first..last];
-            let plot = chart.plot(&found, limits, &request.options);
-            chart.place(plot, &PhasePoints { stretch, aside: self.aside, restarts }, &mut panels);
+            let mut plot = chart.plot(&found, limits, &request.options);
             let rules = PanelRules::of(request.chart, statistics, limits, request.rules.as_ref());
-            for (number, (panel, rules)) in panels.iter_mut().zip(&rules).enumerate() {
-                let mut flagged = Vec::new();
-                let mut from = start;
-                for until in restarts.iter().copied().chain([end + 1]) {
-                    rules.judge(panel, from, until, |flag| {
-                        flagged.push(flag.at);
-                        signals.flag(number, panel.statistic, &flag);
-                    });
-                    from = until;
+            let mut judges: Vec<PanelJudge> = rules.iter().map(PanelRules::begin).collect();
+            let mut from = start;
+            for until in restarts[first..last].iter().copied().chain([end + 1]) {
+                while from < until {
+                    let some = from..until.min(from + AT_A_TIME);
+                    let next = Stretch { start: some.start, end: some.end - 1, ..stretch };
+                    chart.place(&mut plot, next, self.aside, &mut panels);
+                    for (number, judge) in judges.iter_mut().enumerate() {
+                        judge.judge(&panels[number], some.clone(), |flag| flags.push((number, flag)));
+                    }
+                    from = some.end;
+                    if self.keep == Keep::Signals {
+                        panels.iter_mut().for_each(Panel::forget);
+                    }
                 }
-                flagged.into_iter().for_each(|point| panel.flag(point));
+                for (number, judge) in judges.iter_mut().enumerate() {
+                    judge.finish(|flag| flags.push((number, flag)));
+                }
+                plot.restart();
+                for (number, flag) in flags.drain(..) {
+                    if self.keep == Keep::Panels {
+                        panels[number].flag(flag.at);
+                    }
+                    signals.flag(number, statistics[number], &flag);
+                }
             }
             phases.push(Phase {
                 start,
@@ -109,7 +146,7 @@ impl Visit for Whole<'_> {
                 sigma: found.sigma,
                 sigma_between: found.sigma_between,
                 used: found.used,
-                dispersion_center: panels.last().and_then(|panel| dispersion_center(panel, start, end)),
+                dispersion_center: panels.last().and_then(|panel| dispersion_center(panel, start..end + 1)),
             });
         }
         ChartAnswer { panels, phases, signals: signals.finish(), straight: request.options.mean_size }
@@ -117,8 +154,8 @@ impl Visit for Whole<'_> {
 }
 
 /// The centre that a panel of spread has all through a phase.
-fn dispersion_center(panel: &Panel, start: usize, end: usize) -> Option<f64> {
-    let mut centers = panel.lines(start, end + 1).iter().map(|(_, lines)| lines.center).filter(|c| !c.is_nan());
+fn dispersion_center(panel: &Panel, points: Range<usize>) -> Option<f64> {
+    let mut centers = panel.lines(points).iter().map(|(_, lines)| lines.center).filter(|c| !c.is_nan());
     let first = centers.next().filter(|_| panel.statistic.is_dispersion())?;
     centers.all(|center| center == first).then_some(first)
 }

@@ -9,8 +9,9 @@ type Key = (usize, usize, Option<Side>);
 /// The signals found so far.
 #[derive(Debug, Default)]
 pub(super) struct Signals {
-    /// Panel and place of the rule beside each signal, by which they are sorted at last.
-    found: Vec<(usize, usize, Signal)>,
+    found: Vec<Signal>,
+    /// What the signals are sorted by at last: `at` and key. Short, since sorting moves it about.
+    order: Vec<(usize, Key)>,
     /// The signal that each rule of each panel last flagged on each side.
     going: Vec<(Key, usize)>,
 }
@@ -22,19 +23,21 @@ impl Signals {
         let going = self.going.iter_mut().find(|(of, _)| *of == key);
         match going {
             Some((_, signal)) if flag.goes_on => {
-                self.found[*signal].2.to = flag.at;
+                self.found[*signal].to = flag.at;
                 return;
             }
             Some((_, signal)) => *signal = self.found.len(),
             None => self.going.push((key, self.found.len())),
         }
         let Flag { rule, side, at, from, .. } = *flag;
-        self.found.push((panel, flag.place, Signal { panel: statistic, rule, side, at, from, to: at }));
+        self.found.push(Signal { panel: statistic, rule, side, at, from, to: at });
+        self.order.push((at, key));
     }
 
     /// Sorted by `at`, then panel, rule, side.
-    pub fn finish(mut self) -> Vec<Signal> {
-        self.found.sort_unstable_by_key(|(panel, place, signal)| (signal.at, *panel, *place, signal.side));
-        self.found.into_iter().map(|(_, _, signal)| signal).collect()
+    pub fn finish(self) -> Vec<Signal> {
+        let mut order: Vec<(usize, usize)> = self.order.iter().enumerate().map(|(i, (at, _))| (*at, i)).collect();
+        order.sort_unstable_by(|(a, i), (b, j)| a.cmp(b).then_with(|| self.order[*i].1.cmp(&self.order[*j].1)));
+        order.into_iter().map(|(_, i)| self.found[i]).collect()
     }
 }

@@ -9,9 +9,9 @@
 
 use super::answer::Statistic;
 use super::lines::{Estimate, Lines, Placed, Stretch, raw};
-use super::moving::{MovingRange, sigma_from_mean, sigma_from_median};
+use super::moving::{LooksBack, MovingRange, Totals, sigma_from_median};
 use super::panel::Panel;
-use super::plot::{Chart, PhasePoints, Plot};
+use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits, SigmaMethod};
 use crate::constants::range_constants;
 use crate::points::Point;
@@ -30,26 +30,25 @@ impl Chart for Individuals {
     fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
         let values = stretch.singles();
         let singles = values.iter().copied().zip(stretch.used_flags().iter().copied());
-        let (sum, used) = singles.clone().fold((0.0, 0usize), |(sum, count), (x, used)| {
-            (sum + if used { x } else { 0.0 }, count + usize::from(used))
-        });
+        let totals = Totals::of(singles.clone(), options.span);
         let sigma = match options.sigma_method {
-            SigmaMethod::MeanMr => sigma_from_mean(singles, options.span),
+            SigmaMethod::MeanMr => totals.sigma(options.span),
             SigmaMethod::MedianMr => sigma_from_median(singles, options.span),
             SigmaMethod::Overall => sd(&singles.filter(|(_, used)| *used).map(|(x, _)| x).collect::<Vec<_>>()),
         };
-        Estimate { center: (used > 0).then(|| sum / used as f64), sigma, used, ..Estimate::default() }
+        Estimate { center: totals.mean(), sigma, used: totals.used, ..Estimate::default() }
     }
 
-    /// As [`IndividualsPlot`] does, a whole phase at once: a history of a million values is common here.
-    fn place(&self, mut plot: IndividualsPlot, phase: &PhasePoints, panels: &mut [Panel]) {
-        let Stretch { start, end, .. } = phase.stretch;
-        let aside = &phase.aside[start..=end];
-        let values = phase.stretch.singles();
-        let moving = values.iter().zip(aside).map(|(&x, &aside)| plot.moving.push(x, aside));
-        if let [individuals, ranges] = panels {
-            individuals.push_all(plot.lines, values.iter().copied().zip(aside.iter().copied()));
-            ranges.push_all(plot.moving_lines, moving);
+    /// As [`IndividualsPlot`] does, many at once: a history of a million values is common here.
+    fn place(&self, plot: &mut IndividualsPlot, stretch: Stretch, aside: &[bool], panels: &mut [Panel]) {
+        let aside = &aside[stretch.start..=stretch.end];
+        let values = stretch.singles();
+        let [individuals, ranges] = panels else { return };
+        let both = values.iter().copied().zip(aside.iter().copied());
+        individuals.push_all(plot.lines, both.clone());
+        match &mut plot.moving {
+            MovingRange::Of2(two) => push_ranges(ranges, plot.moving_lines, both, two),
+            MovingRange::OfMore(longer) => push_ranges(ranges, plot.moving_lines, both, longer),
         }
     }
 
@@ -61,6 +60,18 @@ impl Chart for Individuals {
             moving_lines: moving_range_lines(sigma, options.span, limits.k),
         }
     }
+}
+
+fn push_ranges<M: LooksBack>(
+    panel: &mut Panel,
+    lines: Lines,
+    values: impl ExactSizeIterator<Item = (f64, bool)>,
+    moving: &mut M,
+) {
+    // A copy of its own stays in registers.
+    let mut own = moving.clone();
+    panel.push_all(lines, values.map(|(x, aside)| own.push(x, aside)));
+    *moving = own;
 }
 
 /// d2σ ± k d3σ, floored at 0.

@@ -1,7 +1,9 @@
 //! How a placed point is judged: which rules apply to a panel, and what they see of it.
 
+use std::ops::Range;
+
 use super::answer::Statistic;
-use super::lines::Placed;
+use super::lines::{Lines, Placed};
 use super::panel::Panel;
 use super::request::{ChartKind, Limits};
 use crate::TIE;
@@ -60,34 +62,63 @@ impl PanelRules {
         }
     }
 
-    /// Judges the points of a panel from `start` up to `end`, where windows start and stop; `found` is
-    /// told every flag.
-    pub fn judge(&self, panel: &Panel, start: usize, end: usize, mut found: impl FnMut(Flag)) {
-        if self.rules.is_empty() {
+    /// Begins to judge a panel where rule windows start.
+    pub fn begin(&self) -> PanelJudge<'_> {
+        PanelJudge { rules: self, judge: None }
+    }
+
+    /// Whether words can judge: all rules fit one, and points with these lines have a z to go by.
+    fn words(&self, panel: &Panel, points: Range<usize>) -> Option<WordJudge> {
+        let constants = self.lower.or(self.upper).is_some();
+        let by_z = !constants && !self.chart.judged_at_drawn_limits();
+        let has_z = |(_, lines): &(usize, Lines)| lines.sigma > 0.0 || lines.sigma.is_nan();
+        (by_z && panel.lines(points).iter().all(has_z)).then(|| WordJudge::new(&self.rules)).flatten()
+    }
+}
+
+/// Judges a panel of a whole chart, some points at a time.
+pub(super) struct PanelJudge<'a> {
+    rules: &'a PanelRules,
+    judge: Option<PointsJudge>,
+}
+
+enum PointsJudge {
+    Words(Box<WordJudge>),
+    OneByOne(Box<Judge>),
+}
+
+impl PanelJudge<'_> {
+    /// Judges the next points of a panel; flags may come later.
+    pub fn judge(&mut self, panel: &Panel, points: Range<usize>, mut found: impl FnMut(Flag)) {
+        if self.rules.rules.is_empty() {
             return;
         }
-        match self.words(panel, start, end) {
-            Some(mut words) => {
-                for (at, values, lines) in panel.tested_runs(start, end) {
+        // Within a phase either all tested points have a z or none has, so the first ones decide.
+        let judge = self.judge.get_or_insert_with(|| match self.rules.words(panel, points.clone()) {
+            Some(words) => PointsJudge::Words(Box::new(words)),
+            None => PointsJudge::OneByOne(Box::new(Judge::new(self.rules.rules.iter().copied()))),
+        });
+        match judge {
+            PointsJudge::Words(words) => {
+                for (at, values, lines) in panel.tested_runs(points) {
                     words.push_all(at, values, lines.center, lines.sigma, &mut found);
                 }
-                words.finish(found);
             }
-            None => {
-                let mut judge = Judge::new(self.rules.iter().copied());
-                for (at, placed) in panel.tested(start, end) {
-                    judge.push(&self.tested(at, &placed), &mut found);
+            PointsJudge::OneByOne(judge) => {
+                for (at, placed) in panel.tested(points) {
+                    judge.push(&self.rules.tested(at, &placed), &mut found);
                 }
             }
         }
     }
 
-    /// A judge of words, where all rules fit one and every tested point has a z to be judged by.
-    fn words(&self, panel: &Panel, start: usize, end: usize) -> Option<WordJudge> {
-        let constants = self.lower.or(self.upper).is_some();
-        let by_z = !constants && !self.chart.judged_at_drawn_limits();
-        let has_z = |(_, lines): &(usize, super::lines::Lines)| lines.sigma > 0.0 || lines.center.is_nan();
-        (by_z && panel.lines(start, end).iter().all(has_z)).then(|| WordJudge::new(&self.rules)).flatten()
+    /// Windows end here.
+    pub fn finish(&mut self, found: impl FnMut(Flag)) {
+        match &mut self.judge {
+            Some(PointsJudge::Words(words)) => words.finish(found),
+            Some(PointsJudge::OneByOne(judge)) => judge.restart(),
+            None => {}
+        }
     }
 }
 

@@ -39,7 +39,7 @@ mod watch;
 
 pub use answer::{ChartAnswer, PanelPoint, Phase, Signal, Statistic};
 pub(crate) use check::within_range;
-pub use compute::compute;
+pub use compute::{compute, signals};
 pub use lines::Estimate;
 pub(crate) use lines::Stretch;
 pub use panel::Panel;

@@ -8,13 +8,33 @@ use crate::subgroup::median;
 /// Longest span.
 pub(super) const MOST: usize = 10;
 
-/// The values that the next moving range looks back on.
+/// Looks back on the values before the next.
+pub(super) trait LooksBack: Clone {
+    /// The moving range that ends at `x`, NaN where there is none (`x` itself is NaN in a gap), and
+    /// whether a point it touches is set aside.
+    fn push(&mut self, x: f64, aside: bool) -> (f64, bool);
+}
+
+/// Span 2, which nearly everybody uses: the value before (NaN for none) and whether it is set aside.
 #[derive(Debug, Clone, Copy)]
-pub(super) enum MovingRange {
-    /// Span 2, which nearly everybody uses: the value before (NaN for none) and whether it is set aside.
-    OfTwo { before: f64, aside: bool },
-    /// Longer spans.
-    Of(Longer),
+pub(super) struct OfTwo {
+    before: f64,
+    aside: bool,
+}
+
+impl Default for OfTwo {
+    fn default() -> Self {
+        Self { before: f64::NAN, aside: false }
+    }
+}
+
+impl LooksBack for OfTwo {
+    #[inline]
+    fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
+        let found = ((x - self.before).abs(), aside | self.aside);
+        *self = Self { before: x, aside };
+        found
+    }
 }
 
 /// The last `span` values in a ring.
@@ -29,31 +49,13 @@ pub(super) struct Longer {
     touched: usize,
 }
 
-impl MovingRange {
-    /// At a phase start: nothing to look back on.
-    pub fn new(span: usize) -> Self {
-        match span {
-            2 => Self::OfTwo { before: f64::NAN, aside: false },
-            _ => Self::Of(Longer { span, values: [f64::NAN; MOST], place: 0, run: 0, touched: 0 }),
-        }
-    }
-
-    /// The moving range that ends at `x`, NaN where there is none (`x` itself is NaN in a gap), and
-    /// whether a point it touches is set aside.
-    #[inline]
-    pub fn push(&mut self, x: f64, now_aside: bool) -> (f64, bool) {
-        match self {
-            Self::OfTwo { before, aside } => {
-                let found = ((x - *before).abs(), now_aside || *aside);
-                (*before, *aside) = (x, now_aside);
-                found
-            }
-            Self::Of(longer) => longer.push(x, now_aside),
-        }
+impl Longer {
+    fn new(span: usize) -> Self {
+        Self { span, values: [f64::NAN; MOST], place: 0, run: 0, touched: 0 }
     }
 }
 
-impl Longer {
+impl LooksBack for Longer {
     fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
         self.touched = if aside { self.span } else { self.touched.saturating_sub(1) };
         self.run = if x.is_nan() { 0 } else { self.run + 1 };
@@ -65,18 +67,75 @@ impl Longer {
     }
 }
 
-/// σ̂ = mean MR / d2(w) over the moving ranges whose points are all used; `values` holds each point's
-/// value (NaN in a gap) and whether it is used.
-pub(crate) fn sigma_from_mean(values: impl Iterator<Item = (f64, bool)>, span: usize) -> Option<f64> {
-    let mut moving = MovingRange::new(span);
-    let (mut sum, mut count) = (0.0, 0usize);
-    for (x, used) in values {
-        let (range, touched) = moving.push(x, !used);
-        let counts = !touched && !range.is_nan();
-        sum += if counts { range } else { 0.0 };
-        count += usize::from(counts);
+/// Moving ranges of any span.
+#[derive(Debug, Clone, Copy)]
+pub(super) enum MovingRange {
+    Of2(OfTwo),
+    OfMore(Longer),
+}
+
+impl MovingRange {
+    /// At a phase start: nothing to look back on.
+    pub fn new(span: usize) -> Self {
+        if span == 2 { Self::Of2(OfTwo::default()) } else { Self::OfMore(Longer::new(span)) }
     }
-    (count > 0).then(|| sum / count as f64).zip(range_constants(span)).map(|(mean, c)| mean / c.d2)
+
+    #[inline]
+    pub fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
+        match self {
+            Self::Of2(two) => two.push(x, aside),
+            Self::OfMore(longer) => longer.push(x, aside),
+        }
+    }
+}
+
+/// Sums of the used values and of the moving ranges whose points are all used, in one pass: a long
+/// series does not fit a cache.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct Totals {
+    sum: f64,
+    pub used: usize,
+    sum_of_ranges: f64,
+    ranges: usize,
+}
+
+impl Totals {
+    /// Of each point's value (NaN in a gap) and whether it is used.
+    pub fn of(values: impl Iterator<Item = (f64, bool)>, span: usize) -> Self {
+        match MovingRange::new(span) {
+            MovingRange::Of2(two) => Self::default().add(values, two),
+            MovingRange::OfMore(longer) => Self::default().add(values, longer),
+        }
+    }
+
+    /// One loop for each kind of looking back, so that what it remembers stays in registers.
+    fn add(self, values: impl Iterator<Item = (f64, bool)>, mut moving: impl LooksBack) -> Self {
+        values.fold(self, |totals, (x, used)| {
+            let (range, touched) = moving.push(x, !used);
+            let counts = !touched & !range.is_nan();
+            Self {
+                sum: totals.sum + if used { x } else { 0.0 },
+                used: totals.used + usize::from(used),
+                sum_of_ranges: totals.sum_of_ranges + if counts { range } else { 0.0 },
+                ranges: totals.ranges + usize::from(counts),
+            }
+        })
+    }
+
+    pub fn mean(&self) -> Option<f64> {
+        (self.used > 0).then(|| self.sum / self.used as f64)
+    }
+
+    /// σ̂ = mean MR / d2(w).
+    pub fn sigma(&self, span: usize) -> Option<f64> {
+        let mean = (self.ranges > 0).then(|| self.sum_of_ranges / self.ranges as f64);
+        mean.zip(range_constants(span)).map(|(mean, c)| mean / c.d2)
+    }
+}
+
+/// σ̂ = mean MR / d2(w) over the moving ranges whose points are all used.
+pub(crate) fn sigma_from_mean(values: impl Iterator<Item = (f64, bool)>, span: usize) -> Option<f64> {
+    Totals::of(values, span).sigma(span)
 }
 
 /// σ̂ = median MR / the median of the range of w normal values.

@@ -1,6 +1,8 @@
 //! A panel of a long chart: lines mostly stand still, so they are kept where they change, and a point
 //! is put together when it is asked for.
 
+use std::ops::Range;
+
 use serde::ser::{SerializeSeq, SerializeStruct};
 use serde::{Serialize, Serializer};
 
@@ -15,6 +17,8 @@ const FLAGGED: u8 = 2;
 pub struct Panel {
     /// What it plots.
     pub statistic: Statistic,
+    /// Points before those that are kept.
+    forgotten: usize,
     values: Vec<f64>,
     marks: Vec<u8>,
     /// Lines and the first point that has them.
@@ -23,53 +27,62 @@ pub struct Panel {
 
 impl Panel {
     pub(super) fn new(statistic: Statistic, count: usize) -> Self {
-        Self { statistic, values: Vec::with_capacity(count), marks: Vec::with_capacity(count), lines: vec![] }
+        let (values, marks) = (Vec::with_capacity(count), Vec::with_capacity(count));
+        Self { statistic, forgotten: 0, values, marks, lines: vec![] }
     }
 
     #[inline]
     pub(super) fn push(&mut self, placed: &Placed) {
         if self.lines.last().is_none_or(|(_, last)| !last.same(&placed.lines)) {
-            self.lines.push((self.values.len(), placed.lines));
+            self.lines.push((self.len(), placed.lines));
         }
         self.values.push(placed.value);
         self.marks.push(if placed.tested { TESTED } else { 0 });
     }
 
     /// Values with whether they are set aside, all among the same lines.
-    pub(super) fn push_all(&mut self, lines: Lines, values: impl Iterator<Item = (f64, bool)>) {
-        self.lines.push((self.values.len(), lines));
-        for (value, aside) in values {
-            self.values.push(value);
-            self.marks.push(u8::from(!aside & value.is_finite() & lines.center.is_finite()) * TESTED);
+    pub(super) fn push_all(&mut self, lines: Lines, values: impl ExactSizeIterator<Item = (f64, bool)>) {
+        if self.lines.last().is_none_or(|(_, last)| !last.same(&lines)) {
+            self.lines.push((self.len(), lines));
         }
+        let start = self.marks.len();
+        self.marks.resize(start + values.len(), 0);
+        let marks = self.marks[start..].iter_mut();
+        self.values.extend(values.zip(marks).map(|((value, aside), mark)| {
+            *mark = u8::from(!aside & value.is_finite() & lines.center.is_finite()) * TESTED;
+            value
+        }));
     }
 
     /// Lines from point `start` up to `end`, with the first point of each; the first may be earlier.
-    pub(super) fn lines(&self, start: usize, end: usize) -> &[(usize, Lines)] {
+    pub(super) fn lines(&self, Range { start, end }: Range<usize>) -> &[(usize, Lines)] {
         let first = self.lines.partition_point(|(from, _)| *from <= start).saturating_sub(1);
         let last = self.lines.partition_point(|(from, _)| *from < end);
         self.lines.get(first..last).unwrap_or_default()
     }
 
     /// Tested points from `start` up to `end`.
-    pub(super) fn tested(&self, start: usize, end: usize) -> impl Iterator<Item = (usize, Placed)> + '_ {
-        self.tested_runs(start, end).flat_map(|(from, values, lines)| {
+    pub(super) fn tested(&self, Range { start, end }: Range<usize>) -> impl Iterator<Item = (usize, Placed)> + '_ {
+        self.tested_runs(start..end).flat_map(|(from, values, lines)| {
             values.iter().enumerate().map(move |(i, &value)| (from + i, Placed { value, lines, tested: true }))
         })
     }
 
     /// Runs of tested points with the same lines: first point, values, lines.
-    pub(super) fn tested_runs(&self, start: usize, end: usize) -> impl Iterator<Item = (usize, &[f64], Lines)> + '_ {
-        let steps = self.lines(start, end);
+    pub(super) fn tested_runs(
+        &self,
+        Range { start, end }: Range<usize>,
+    ) -> impl Iterator<Item = (usize, &[f64], Lines)> + '_ {
+        let steps = self.lines(start..end);
         let until = move |step: usize| steps.get(step + 1).map_or(end, |(next, _)| *next);
         steps.iter().enumerate().flat_map(move |(step, &(from, lines))| {
-            let mut at = from.max(start);
-            let end = until(step);
+            let mut at = from.max(start) - self.forgotten;
+            let end = until(step) - self.forgotten;
             std::iter::from_fn(move || {
                 at += self.marks[at..end].iter().position(|marks| marks & TESTED != 0)?;
                 let rest = &self.marks[at..end];
                 let length = rest.iter().position(|marks| marks & TESTED == 0).unwrap_or(rest.len());
-                let run = (at, &self.values[at..at + length], lines);
+                let run = (self.forgotten + at, &self.values[at..at + length], lines);
                 at += length;
                 Some(run)
             })
@@ -77,17 +90,25 @@ impl Panel {
     }
 
     pub(super) fn flag(&mut self, point: usize) {
-        self.marks[point] |= FLAGGED;
+        self.marks[point - self.forgotten] |= FLAGGED;
+    }
+
+    /// Forgets the points so far but for the lines that the next ones may share.
+    pub(super) fn forget(&mut self) {
+        self.forgotten = self.len();
+        self.values.clear();
+        self.marks.clear();
+        self.lines.drain(..self.lines.len().saturating_sub(1));
     }
 
     /// How many points it has.
     pub fn len(&self) -> usize {
-        self.values.len()
+        self.forgotten + self.values.len()
     }
 
     /// Whether it has no point.
     pub fn is_empty(&self) -> bool {
-        self.values.is_empty()
+        self.len() == 0
     }
 
     /// Point `i`; without any figure where there is none.

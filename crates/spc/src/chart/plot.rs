@@ -2,8 +2,8 @@
 //! how one point after another is placed among its lines.
 
 use super::answer::Statistic;
-use super::lines::{Estimate, Placed, Stretch};
 use super::judged::PANELS_AT_MOST;
+use super::lines::{Estimate, Placed, Stretch};
 use super::panel::Panel;
 use super::request::{ChartOptions, Limits};
 use crate::points::Point;
@@ -27,29 +27,17 @@ pub(super) trait Chart {
         given
     }
 
-    /// Places all points of a phase, with the restarts among them.
-    fn place(&self, mut plot: Self::Plot, phase: &PhasePoints, panels: &mut [Panel]) {
+    /// Places the next points, with what is set aside in the whole series.
+    fn place(&self, plot: &mut Self::Plot, stretch: Stretch, aside: &[bool], panels: &mut [Panel]) {
         let mut placed = [Placed::NOWHERE; PANELS_AT_MOST];
         let placed = &mut placed[..panels.len()];
-        let mut restarts = phase.restarts.iter().peekable();
-        for i in phase.stretch.start..=phase.stretch.end {
-            if restarts.next_if(|&&restart| restart == i).is_some() {
-                plot.restart();
-            }
-            plot.plot(phase.stretch.points.get(i), phase.aside[i], placed);
+        for (i, &aside) in aside.iter().enumerate().take(stretch.end + 1).skip(stretch.start) {
+            plot.plot(stretch.points.get(i), aside, placed);
             for (panel, placed) in panels.iter_mut().zip(&*placed) {
                 panel.push(placed);
             }
         }
     }
-}
-
-/// The points of one phase, what is set aside in the whole series, and where rules start afresh in
-/// the phase, ascending.
-pub(super) struct PhasePoints<'a> {
-    pub stretch: Stretch<'a>,
-    pub aside: &'a [bool],
-    pub restarts: &'a [usize],
 }
 
 /// Places one point after another. What it remembers is a window or a sum, never the history.

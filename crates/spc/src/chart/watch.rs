@@ -2,9 +2,9 @@
 
 use super::answer::{PanelPoint, Signal, Statistic};
 use super::gather::Signals;
+use super::judged::{PANELS_AT_MOST, PanelRules};
 use super::kinds::{Visit, visit};
 use super::lines::{Estimate, Placed, Stretch};
-use super::judged::{PANELS_AT_MOST, PanelRules};
 use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartOptions, Limits, LimitsBasis, Problem};
 use super::time_weighted::dispersion_for;
@@ -37,7 +37,7 @@ pub struct Watch {
     rules: Vec<PanelRules>,
     judges: Vec<Judge>,
     placed: [Placed; PANELS_AT_MOST],
-    panels: [PanelPoint; PANELS_AT_MOST],
+    flagged: [bool; PANELS_AT_MOST],
     next: usize,
 }
 
@@ -105,7 +105,7 @@ impl Watch {
             judges: rules.iter().map(|panel| Judge::new(panel.rules.iter().copied())).collect(),
             rules,
             placed: [Placed::NOWHERE; PANELS_AT_MOST],
-            panels: [PanelPoint::default(); PANELS_AT_MOST],
+            flagged: [false; PANELS_AT_MOST],
             next: 0,
         })
     }
@@ -116,25 +116,28 @@ impl Watch {
     }
 
     /// Plots and judges the next point, and tells `found` each flag it gets. The points are counted
-    /// from 0 since the watch began. Returns the point in each panel.
-    pub fn push(&mut self, point: Point, aside: bool, mut found: impl FnMut(Judged)) -> &[PanelPoint] {
+    /// from 0 since the watch began.
+    pub fn push(&mut self, point: Point, aside: bool, mut found: impl FnMut(Judged)) {
         let statistics = self.statistics;
         let placed = &mut self.placed[..statistics.len()];
         self.plot.plot(point, aside, placed);
-        let mut flagged = [false; PANELS_AT_MOST];
+        self.flagged = [false; PANELS_AT_MOST];
         for (number, (judge, rules)) in self.judges.iter_mut().zip(&self.rules).enumerate() {
             if placed[number].tested {
                 judge.push(&rules.tested(self.next, &placed[number]), |flag| {
-                    flagged[number] = true;
+                    self.flagged[number] = true;
                     found(Judged { panel: statistics[number], flag });
                 });
             }
         }
         self.next += 1;
-        for (panel, (placed, flagged)) in self.panels.iter_mut().zip(placed.iter().zip(flagged)) {
-            *panel = PanelPoint { flagged, ..(*placed).into() };
-        }
-        &self.panels[..statistics.len()]
+    }
+
+    /// The newest point in each panel.
+    pub fn newest(&self) -> impl ExactSizeIterator<Item = PanelPoint> {
+        let point =
+            |number: usize| PanelPoint { flagged: self.flagged[number], ..PanelPoint::from(self.placed[number]) };
+        (0..self.statistics.len()).map(point)
     }
 
     /// Plots and judges a stretch of points, none set aside, and gathers what was found in it.
@@ -145,11 +148,9 @@ impl Watch {
         let mut signals = Signals::default();
         for point in points {
             let place = |of: Statistic| statistics.iter().position(|&statistic| statistic == of).unwrap_or(0);
-            let plotted = self.push(point, false, |judged| {
-                signals.flag(place(judged.panel), judged.panel, &judged.flag);
-            });
-            for (panel, point) in panels.iter_mut().zip(plotted) {
-                panel.1.push(*point);
+            self.push(point, false, |judged| signals.flag(place(judged.panel), judged.panel, &judged.flag));
+            for (panel, point) in panels.iter_mut().zip(self.newest()) {
+                panel.1.push(point);
             }
         }
         Watched { panels, signals: signals.finish() }

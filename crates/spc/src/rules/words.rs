@@ -3,6 +3,8 @@
 //! above is n shifted words and-ed. Finds exactly what [`Judge`](super::Judge) finds, which judges
 //! points as they arrive; a contract test holds the two equal.
 
+use wide::f64x4;
+
 use super::{Flag, Rule, Side};
 use crate::TIE;
 
@@ -20,7 +22,7 @@ fn newest(word: Word) -> u64 {
 /// Bits of the points with which `n` set bits in a row end.
 fn in_a_row(word: Word, n: usize) -> Word {
     let (mut row, mut length) = (word, 1);
-    while length < n && row != 0 {
+    while length < n {
         let further = length.min(n - length);
         row &= row << further;
         length += further;
@@ -50,19 +52,24 @@ fn at_least(word: Word, m: usize, n: usize) -> Word {
     more | equal
 }
 
-/// One bit for each place of a block where `holds`. A byte for each place first, which the compiler
-/// makes of many comparisons at once, and then eight bytes to eight bits by one multiplication.
+/// One bit for each place of a block where `holds`, four at a time.
 #[inline]
-fn bits(of: &[f64; BLOCK], holds: impl Fn(f64) -> bool) -> u64 {
-    const GATHER: u64 = 0x0102_0408_1020_4080;
-    let mut bytes = [0u8; BLOCK];
-    for (byte, &x) in bytes.iter_mut().zip(of) {
-        *byte = u8::from(holds(x));
-    }
-    let (eights, _) = bytes.as_chunks::<8>();
-    eights.iter().enumerate().fold(0, |word, (place, eight)| {
-        word | (u64::from_le_bytes(*eight).wrapping_mul(GATHER) >> 56) << (8 * place)
-    })
+fn bits(of: &[f64; BLOCK], holds: impl Fn(f64x4) -> f64x4) -> u64 {
+    let (fours, _) = of.as_chunks::<4>();
+    fours
+        .iter()
+        .enumerate()
+        .fold(0, |word, (place, four)| word | u64::from(holds(f64x4::new(*four)).to_bitmask()) << (4 * place))
+}
+
+#[inline]
+fn bits_above(of: &[f64; BLOCK], edge: f64) -> u64 {
+    bits(of, |x| x.simd_gt(f64x4::splat(edge)))
+}
+
+#[inline]
+fn bits_below(of: &[f64; BLOCK], edge: f64) -> u64 {
+    bits(of, |x| x.simd_lt(f64x4::splat(edge)))
 }
 
 /// A word that grows by a block at a time.
@@ -121,10 +128,10 @@ impl WordJudge {
         let mut hugging: Vec<(f64, Bits)> = Vec::new();
         for (_, rule) in rules {
             match *rule {
-                Rule::Beyond { k } | Rule::MOfN { k, .. } | Rule::Avoiding { k, .. } => {
-                    if zones.iter().all(|zone| zone.k != k) {
-                        zones.push(Zone { k, above: Bits::default(), below: Bits::default() });
-                    }
+                Rule::Beyond { k } | Rule::MOfN { k, .. } | Rule::Avoiding { k, .. }
+                    if zones.iter().all(|zone| zone.k != k) =>
+                {
+                    zones.push(Zone { k, above: Bits::default(), below: Bits::default() });
                 }
                 Rule::Hugging { k, .. } if hugging.iter().all(|(kept, _)| *kept != k) => {
                     hugging.push((k, Bits::default()));
@@ -167,10 +174,8 @@ impl WordJudge {
         while let Some((first, rest)) = left.split_first() {
             match left.first_chunk::<BLOCK>() {
                 Some(block) if self.filled == 0 => {
-                    for i in 0..BLOCK {
-                        self.z[i] = z(block[i]);
-                        self.places[i] = place + i;
-                    }
+                    self.z = block.map(z);
+                    self.places = std::array::from_fn(|i| place + i);
                     self.judge(&mut found);
                     (place, left) = (place + BLOCK, &left[BLOCK..]);
                 }
@@ -234,18 +239,18 @@ impl WordJudge {
         for i in 1..BLOCK {
             steps[i] = z[i] - z[i - 1];
         }
-        self.above.push(bits(z, |z| z > TIE));
-        self.below.push(bits(z, |z| z < -TIE));
-        self.rising.push(bits(&steps, |step| step > TIE));
-        self.falling.push(bits(&steps, |step| step < -TIE));
+        self.above.push(bits_above(z, TIE));
+        self.below.push(bits_below(z, -TIE));
+        self.rising.push(bits_above(&steps, TIE));
+        self.falling.push(bits_below(&steps, -TIE));
         for zone in &mut self.zones {
             let edge = zone.k + TIE;
-            zone.above.push(bits(z, |z| z > edge));
-            zone.below.push(bits(z, |z| z < -edge));
+            zone.above.push(bits_above(z, edge));
+            zone.below.push(bits_below(z, -edge));
         }
         for (k, close) in &mut self.hugging {
             let edge = *k - TIE;
-            close.push(bits(z, |z| z.abs() < edge));
+            close.push(bits(z, |z| z.abs().simd_lt(f64x4::splat(edge))));
         }
     }
 
