@@ -1,7 +1,7 @@
 # demo · test · check · shots: the only commands a newcomer needs.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo demo-reset test check shots figures queries types packages-demo packages-test
+.PHONY: demo demo-reset test check shots figures bench queries types packages-demo packages-test
 
 PORT ?= 8420
 NUVEK := target/debug/nuvek
@@ -39,6 +39,15 @@ shots: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
 figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
 	cargo build --release --locked --bin nuvek
 	NUVEK_BINARY=$(CURDIR)/target/release/nuvek $(SCRATCH) npm --prefix e2e run figures
+
+# Speed and memory of the core, written to docs/performance.md; numpy and pandas are for this alone.
+bench: target/bench/done
+	PYTHONDONTWRITEBYTECODE=1 target/bench/bin/python benches/report.py $(CURDIR)/target
+
+target/bench/done:
+	python3 -m venv target/bench
+	target/bench/bin/pip install --quiet numpy pandas
+	touch $@
 
 # The cache of checked queries, after a change of a query or of the schema.
 queries:

@@ -14,7 +14,7 @@ use crate::chart::time_weighted::dispersion_for;
 use crate::chart::{ChartKind, ChartRequest, Problem, Stretch, within_range};
 use crate::distribution::{Family, Fit, Normality, best, chi_square_quantile, fit_sorted, normality};
 use crate::normal;
-use crate::points::{Point, Points, Readings};
+use crate::points::{Points, Readings};
 use crate::subgroup::{mean, sd};
 
 /// How sigma within is estimated.
@@ -314,8 +314,7 @@ impl CapabilityRequest {
                 return Err(Problem::new("sigma_method", "mean_mr", "one value a point for moving ranges"));
             }
             WithinMethod::MeanMr => {
-                let values = stretch.iter().map(|(point, used)| (Point::single(point), used));
-                (sigma_from_mean(values, 2), 0.62 * (sizes().count() as f64 - 1.0))
+                (sigma_from_mean(&stretch.singles(), stretch.used_flags(), 2), 0.62 * (sizes().count() as f64 - 1.0))
             }
         };
         Ok((method, sigma.filter(|sigma| *sigma > 0.0), df))

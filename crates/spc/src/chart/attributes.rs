@@ -104,10 +104,15 @@ impl Chart for Attributes {
 
     fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
         let (center, used) = self.counted.center(stretch.used().map(Point::count));
-        let z = |center| stretch.iter().map(move |(point, used)| (self.counted.z(point.count(), center), used));
+        let sigma_of_z = |center| {
+            let z: Vec<f64> = stretch.iter().map(|(point, _)| self.counted.z(point.count(), center)).collect();
+            // Without a standard error there is no z, though the point is used for the centre.
+            let used: Vec<bool> = z.iter().zip(stretch.used_flags()).map(|(z, used)| *used && !z.is_nan()).collect();
+            sigma_from_mean(&z, &used, 2)
+        };
         let found = Estimate {
             center,
-            sigma: center.filter(|_| self.corrected).and_then(|center| sigma_from_mean(z(center), 2)),
+            sigma: center.filter(|_| self.corrected).and_then(sigma_of_z),
             used,
             ..Estimate::default()
         };

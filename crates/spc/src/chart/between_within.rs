@@ -8,7 +8,7 @@
 use super::answer::Statistic;
 use super::individuals::moving_range_lines;
 use super::lines::{Estimate, Lines, Placed, Stretch, raw};
-use super::moving::{MovingRange, sigma_from_mean};
+use super::moving::{MovingRange, Totals};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use super::subgroups::{Dispersion, Location, pooled};
@@ -41,13 +41,13 @@ impl Chart for BetweenWithin {
 
     fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
         let within = pooled(stretch, Location::Mean, self.dispersion);
-        let means = stretch.iter().map(|(point, used)| (raw(mean(point.values())), used));
-        let sigma_of_means = sigma_from_mean(means.clone(), options.span);
-        let sum: f64 = means.filter(|(_, used)| *used).map(|(x, _)| x).sum();
+        let means: Vec<f64> = stretch.iter().map(|(point, _)| raw(mean(point.values()))).collect();
+        let totals = Totals::of(&means, stretch.used_flags(), options.span);
+        let sigma_of_means = totals.sigma(options.span);
         let mean_size = mean_size(stretch);
         let between = |means: f64, within: f64, n: f64| (means.powi(2) - within.powi(2) / n).max(0.0).sqrt();
         Estimate {
-            center: (within.used > 0).then(|| sum / within.used as f64),
+            center: totals.mean(),
             sigma_between: sigma_of_means
                 .zip(within.sigma)
                 .zip(mean_size)

@@ -9,7 +9,7 @@
 
 use super::answer::Statistic;
 use super::lines::{Estimate, Lines, Placed, Stretch, raw};
-use super::moving::{LooksBack, MovingRange, Totals, sigma_from_median};
+use super::moving::{MovingRange, Totals, sigma_from_median};
 use super::panel::Panel;
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits, SigmaMethod};
@@ -28,13 +28,15 @@ impl Chart for Individuals {
     }
 
     fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
-        let values = stretch.singles();
-        let singles = values.iter().copied().zip(stretch.used_flags().iter().copied());
-        let totals = Totals::of(singles.clone(), options.span);
+        let (values, used) = (stretch.singles(), stretch.used_flags());
+        let totals = Totals::of(&values, used, options.span);
         let sigma = match options.sigma_method {
             SigmaMethod::MeanMr => totals.sigma(options.span),
-            SigmaMethod::MedianMr => sigma_from_median(singles, options.span),
-            SigmaMethod::Overall => sd(&singles.filter(|(_, used)| *used).map(|(x, _)| x).collect::<Vec<_>>()),
+            SigmaMethod::MedianMr => sigma_from_median(&values, used, options.span),
+            SigmaMethod::Overall => {
+                let used: Vec<f64> = values.iter().zip(used).filter(|(_, used)| **used).map(|(x, _)| *x).collect();
+                sd(&used)
+            }
         };
         Estimate { center: totals.mean(), sigma, used: totals.used, ..Estimate::default() }
     }
@@ -44,12 +46,9 @@ impl Chart for Individuals {
         let aside = &aside[stretch.start..=stretch.end];
         let values = stretch.singles();
         let [individuals, ranges] = panels else { return };
-        let both = values.iter().copied().zip(aside.iter().copied());
-        individuals.push_all(plot.lines, both.clone());
-        match &mut plot.moving {
-            MovingRange::Of2(two) => push_ranges(ranges, plot.moving_lines, both, two),
-            MovingRange::OfMore(longer) => push_ranges(ranges, plot.moving_lines, both, longer),
-        }
+        individuals.push_all(plot.lines, &values, aside);
+        let (moving, touched) = plot.moving.push_all(&values, aside);
+        ranges.push_all(plot.moving_lines, &moving, &touched);
     }
 
     fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> IndividualsPlot {
@@ -60,18 +59,6 @@ impl Chart for Individuals {
             moving_lines: moving_range_lines(sigma, options.span, limits.k),
         }
     }
-}
-
-fn push_ranges<M: LooksBack>(
-    panel: &mut Panel,
-    lines: Lines,
-    values: impl ExactSizeIterator<Item = (f64, bool)>,
-    moving: &mut M,
-) {
-    // A copy of its own stays in registers.
-    let mut own = moving.clone();
-    panel.push_all(lines, values.map(|(x, aside)| own.push(x, aside)));
-    *moving = own;
 }
 
 /// d2σ ± k d3σ, floored at 0.

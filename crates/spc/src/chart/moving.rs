@@ -8,39 +8,11 @@ use crate::subgroup::median;
 /// Longest span.
 pub(super) const MOST: usize = 10;
 
-/// Looks back on the values before the next.
-pub(super) trait LooksBack: Clone {
-    /// The moving range that ends at `x`, NaN where there is none (`x` itself is NaN in a gap), and
-    /// whether a point it touches is set aside.
-    fn push(&mut self, x: f64, aside: bool) -> (f64, bool);
-}
-
-/// Span 2, which nearly everybody uses: the value before (NaN for none) and whether it is set aside.
+/// What the next moving range looks back on.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct OfTwo {
-    before: f64,
-    aside: bool,
-}
-
-impl Default for OfTwo {
-    fn default() -> Self {
-        Self { before: f64::NAN, aside: false }
-    }
-}
-
-impl LooksBack for OfTwo {
-    #[inline]
-    fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
-        let found = ((x - self.before).abs(), aside | self.aside);
-        *self = Self { before: x, aside };
-        found
-    }
-}
-
-/// The last `span` values in a ring.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Longer {
+pub(super) struct MovingRange {
     span: usize,
+    /// The last `span` values in a ring, the newest at `place`.
     values: [f64; MOST],
     place: usize,
     /// Consecutive points with a value, up to the newest.
@@ -49,48 +21,52 @@ pub(super) struct Longer {
     touched: usize,
 }
 
-impl Longer {
-    fn new(span: usize) -> Self {
+impl MovingRange {
+    /// At a phase start: nothing to look back on.
+    pub fn new(span: usize) -> Self {
         Self { span, values: [f64::NAN; MOST], place: 0, run: 0, touched: 0 }
     }
-}
 
-impl LooksBack for Longer {
-    fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
+    /// The moving range that ends at `x`, NaN where there is none (`x` itself is NaN in a gap), and
+    /// whether a point it touches is set aside.
+    #[inline]
+    pub fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
         self.touched = if aside { self.span } else { self.touched.saturating_sub(1) };
         self.run = if x.is_nan() { 0 } else { self.run + 1 };
         self.place = if self.place + 1 == self.span { 0 } else { self.place + 1 };
         self.values[self.place] = x;
-        let of = &self.values[..self.span];
-        let range = of.iter().fold(x, |a, &b| a.max(b)) - of.iter().fold(x, |a, &b| a.min(b));
+        let range = range(&self.values[..self.span]);
         (if self.run < self.span { f64::NAN } else { range }, self.touched > 0)
     }
-}
 
-/// Moving ranges of any span.
-#[derive(Debug, Clone, Copy)]
-pub(super) enum MovingRange {
-    Of2(OfTwo),
-    OfMore(Longer),
-}
-
-impl MovingRange {
-    /// At a phase start: nothing to look back on.
-    pub fn new(span: usize) -> Self {
-        if span == 2 { Self::Of2(OfTwo::default()) } else { Self::OfMore(Longer::new(span)) }
+    /// The moving ranges that end at `values`, and whether they touch what is set aside. Those of 2
+    /// need no ring but at the first.
+    pub fn push_all(&mut self, values: &[f64], aside: &[bool]) -> (Vec<f64>, Vec<bool>) {
+        if self.span > 2 || values.is_empty() {
+            return values.iter().zip(aside).map(|(&x, &aside)| self.push(x, aside)).unzip();
+        }
+        let (first, touched) = self.push(values[0], aside[0]);
+        let ranges = values.array_windows().map(|[before, x]: &[f64; 2]| (x - before).abs());
+        let touches = aside.array_windows().map(|[before, aside]: &[bool; 2]| before | aside);
+        let found = (std::iter::once(first).chain(ranges).collect(), std::iter::once(touched).chain(touches).collect());
+        self.push(values[values.len() - 1], aside[values.len() - 1]);
+        found
     }
+}
 
-    #[inline]
-    pub fn push(&mut self, x: f64, aside: bool) -> (f64, bool) {
-        match self {
-            Self::Of2(two) => two.push(x, aside),
-            Self::OfMore(longer) => longer.push(x, aside),
+/// max − min; of two values the distance, NaN where one is.
+#[inline]
+fn range(values: &[f64]) -> f64 {
+    match values {
+        [a, b] => (a - b).abs(),
+        values => {
+            values.iter().fold(f64::NEG_INFINITY, |a, &b| a.max(b))
+                - values.iter().fold(f64::INFINITY, |a, &b| a.min(b))
         }
     }
 }
 
-/// Sums of the used values and of the moving ranges whose points are all used, in one pass: a long
-/// series does not fit a cache.
+/// Sums of the used values and of the moving ranges whose points are all used.
 #[derive(Debug, Clone, Copy, Default)]
 pub(super) struct Totals {
     sum: f64,
@@ -99,27 +75,37 @@ pub(super) struct Totals {
     ranges: usize,
 }
 
+/// Runs of points that are all used, so that every window within one counts.
+fn used_runs<'a>(values: &'a [f64], used: &'a [bool]) -> impl Iterator<Item = &'a [f64]> {
+    let lengths = used.chunk_by(|a, b| a == b).map(|run| (run[0], run.len()));
+    let mut rest = values;
+    lengths.filter_map(move |(used, length)| {
+        let (run, left) = rest.split_at_checked(length)?;
+        rest = left;
+        used.then_some(run)
+    })
+}
+
 impl Totals {
     /// Of each point's value (NaN in a gap) and whether it is used.
-    pub fn of(values: impl Iterator<Item = (f64, bool)>, span: usize) -> Self {
-        match MovingRange::new(span) {
-            MovingRange::Of2(two) => Self::default().add(values, two),
-            MovingRange::OfMore(longer) => Self::default().add(values, longer),
-        }
-    }
-
-    /// One loop for each kind of looking back, so that what it remembers stays in registers.
-    fn add(self, values: impl Iterator<Item = (f64, bool)>, mut moving: impl LooksBack) -> Self {
-        values.fold(self, |totals, (x, used)| {
-            let (range, touched) = moving.push(x, !used);
-            let counts = !touched & !range.is_nan();
-            Self {
-                sum: totals.sum + if used { x } else { 0.0 },
-                used: totals.used + usize::from(used),
-                sum_of_ranges: totals.sum_of_ranges + if counts { range } else { 0.0 },
-                ranges: totals.ranges + usize::from(counts),
+    pub fn of(values: &[f64], used: &[bool], span: usize) -> Self {
+        let mut totals = Self::default();
+        for run in used_runs(values, used) {
+            totals.used += run.len();
+            totals.ranges += (run.len() + 1).saturating_sub(span);
+            if span == 2 {
+                // Both sums in one pass: a long series does not fit a cache.
+                totals.sum += run[0];
+                for &[before, x] in run.array_windows() {
+                    totals.sum += x;
+                    totals.sum_of_ranges += (x - before).abs();
+                }
+            } else {
+                totals.sum += run.iter().sum::<f64>();
+                totals.sum_of_ranges += run.windows(span).map(range).sum::<f64>();
             }
-        })
+        }
+        totals
     }
 
     pub fn mean(&self) -> Option<f64> {
@@ -134,17 +120,12 @@ impl Totals {
 }
 
 /// σ̂ = mean MR / d2(w) over the moving ranges whose points are all used.
-pub(crate) fn sigma_from_mean(values: impl Iterator<Item = (f64, bool)>, span: usize) -> Option<f64> {
-    Totals::of(values, span).sigma(span)
+pub(crate) fn sigma_from_mean(values: &[f64], used: &[bool], span: usize) -> Option<f64> {
+    Totals::of(values, used, span).sigma(span)
 }
 
 /// σ̂ = median MR / the median of the range of w normal values.
-pub(super) fn sigma_from_median(values: impl Iterator<Item = (f64, bool)>, span: usize) -> Option<f64> {
-    let mut moving = MovingRange::new(span);
-    let ranges: Vec<f64> = values
-        .map(|(x, used)| moving.push(x, !used))
-        .filter(|(range, touched)| !touched && !range.is_nan())
-        .map(|(range, _)| range)
-        .collect();
+pub(super) fn sigma_from_median(values: &[f64], used: &[bool], span: usize) -> Option<f64> {
+    let ranges: Vec<f64> = used_runs(values, used).flat_map(|run| run.windows(span).map(range)).collect();
     median(&ranges).zip(range_median(span)).map(|(mr, c)| mr / c)
 }

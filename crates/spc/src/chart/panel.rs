@@ -41,17 +41,14 @@ impl Panel {
     }
 
     /// Values with whether they are set aside, all among the same lines.
-    pub(super) fn push_all(&mut self, lines: Lines, values: impl ExactSizeIterator<Item = (f64, bool)>) {
+    pub(super) fn push_all(&mut self, lines: Lines, values: &[f64], aside: &[bool]) {
         if self.lines.last().is_none_or(|(_, last)| !last.same(&lines)) {
             self.lines.push((self.len(), lines));
         }
-        let start = self.marks.len();
-        self.marks.resize(start + values.len(), 0);
-        let marks = self.marks[start..].iter_mut();
-        self.values.extend(values.zip(marks).map(|((value, aside), mark)| {
-            *mark = u8::from(!aside & value.is_finite() & lines.center.is_finite()) * TESTED;
-            value
-        }));
+        let tests = lines.center.is_finite();
+        self.values.extend_from_slice(values);
+        let mark = |(x, aside): (&f64, &bool)| u8::from(tests & !aside & x.is_finite()) * TESTED;
+        self.marks.extend(values.iter().zip(aside).map(mark));
     }
 
     /// Lines from point `start` up to `end`, with the first point of each; the first may be earlier.

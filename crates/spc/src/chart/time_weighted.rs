@@ -20,8 +20,8 @@ pub(super) fn estimate(stretch: Stretch, options: &ChartOptions) -> Estimate {
     let sizes = || stretch.used().map(|point| point.values().len());
     let found = pooled(stretch, Location::Mean, dispersion_for(sizes()));
     if sizes().all(|n| n == 1) {
-        let singles = stretch.iter().map(|(point, used)| (point.single(), used));
-        return Estimate { sigma: sigma_from_mean(singles, options.span), ..found };
+        let sigma = sigma_from_mean(&stretch.singles(), stretch.used_flags(), options.span);
+        return Estimate { sigma, ..found };
     }
     found
 }

@@ -3,7 +3,7 @@
 //! above is n shifted words and-ed. Finds exactly what [`Judge`](super::Judge) finds, which judges
 //! points as they arrive; a contract test holds the two equal.
 
-use wide::f64x4;
+use wide::f64x8;
 
 use super::{Flag, Rule, Side};
 use crate::TIE;
@@ -11,75 +11,87 @@ use crate::TIE;
 /// Points in a block, and the longest window that words can look back on.
 pub const BLOCK: usize = 64;
 
-/// Bits of the block and of the 64 points before it; the newest point has the highest bit.
-type Word = u128;
-
-/// The newest 64 bits of a word.
-fn newest(word: Word) -> u64 {
-    (word >> BLOCK) as u64
+/// Bits of a block of points and of the block before it; the newest point has the highest bit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+struct Bits {
+    now: u64,
+    before: u64,
 }
 
-/// Bits of the points with which `n` set bits in a row end.
-fn in_a_row(word: Word, n: usize) -> Word {
-    let (mut row, mut length) = (word, 1);
-    while length < n {
-        let further = length.min(n - length);
-        row &= row << further;
-        length += further;
+impl Bits {
+    /// The next block.
+    fn push(&mut self, block: u64) {
+        (self.before, self.now) = (self.now, block);
     }
-    row
-}
 
-/// Bits of the points with which at least `m` of `n` bits are set; counts in binary, one word a digit.
-fn at_least(word: Word, m: usize, n: usize) -> Word {
-    let mut all = [0; 7];
-    let digits = &mut all[..=n.ilog2() as usize];
-    for back in 0..n {
-        let mut carry = word << back;
-        for digit in digits.iter_mut() {
-            (*digit, carry) = (*digit ^ carry, *digit & carry);
+    /// At each point the bit of the point `by` places before it, 0…63. Bits from before both blocks
+    /// come as 0; no window of 64 points that ends in the newest block reaches there.
+    #[inline]
+    fn back(self, by: usize) -> Self {
+        Self { now: self.now << by | self.before >> 1 >> (63 - by), before: self.before << by }
+    }
+
+    fn and(self, other: Self) -> Self {
+        Self { now: self.now & other.now, before: self.before & other.before }
+    }
+
+    fn or(self, other: Self) -> Self {
+        Self { now: self.now | other.now, before: self.before | other.before }
+    }
+
+    /// Points of the block with which `n` set bits in a row end.
+    fn in_a_row(self, n: usize) -> u64 {
+        let (mut row, mut length) = (self, 1);
+        while length < n {
+            let further = length.min(n - length);
+            row = row.and(row.back(further));
+            length += further;
         }
+        row.now
     }
-    let (mut more, mut equal) = (0, Word::MAX);
-    for (place, digit) in digits.iter().enumerate().rev() {
-        if m >> place & 1 == 1 {
-            equal &= digit;
-        } else {
-            more |= equal & digit;
-            equal &= !digit;
+
+    /// Points of the block with which at least `m` of `n` bits are set; counts in binary, one word a
+    /// digit.
+    fn at_least(self, m: usize, n: usize) -> u64 {
+        let mut all = [0; 7];
+        let digits = &mut all[..=n.ilog2() as usize];
+        for by in 0..n {
+            let mut carry = self.back(by).now;
+            for digit in digits.iter_mut() {
+                (*digit, carry) = (*digit ^ carry, *digit & carry);
+            }
         }
+        let (mut more, mut equal) = (0, u64::MAX);
+        for (place, digit) in digits.iter().enumerate().rev() {
+            if m >> place & 1 == 1 {
+                equal &= digit;
+            } else {
+                more |= equal & digit;
+                equal &= !digit;
+            }
+        }
+        more | equal
     }
-    more | equal
 }
 
-/// One bit for each place of a block where `holds`, four at a time.
+/// One bit for each place of a block where `holds`, eight at a time.
 #[inline]
-fn bits(of: &[f64; BLOCK], holds: impl Fn(f64x4) -> f64x4) -> u64 {
-    let (fours, _) = of.as_chunks::<4>();
-    fours
+fn bits(of: &[f64; BLOCK], holds: impl Fn(f64x8) -> f64x8) -> u64 {
+    let (eights, _) = of.as_chunks::<8>();
+    eights
         .iter()
         .enumerate()
-        .fold(0, |word, (place, four)| word | u64::from(holds(f64x4::new(*four)).to_bitmask()) << (4 * place))
+        .fold(0, |word, (place, eight)| word | u64::from(holds(f64x8::new(*eight)).to_bitmask()) << (8 * place))
 }
 
 #[inline]
 fn bits_above(of: &[f64; BLOCK], edge: f64) -> u64 {
-    bits(of, |x| x.simd_gt(f64x4::splat(edge)))
+    bits(of, |x| x.simd_gt(f64x8::splat(edge)))
 }
 
 #[inline]
 fn bits_below(of: &[f64; BLOCK], edge: f64) -> u64 {
-    bits(of, |x| x.simd_lt(f64x4::splat(edge)))
-}
-
-/// A word that grows by a block at a time.
-#[derive(Debug, Clone, Copy, Default)]
-struct Bits(Word);
-
-impl Bits {
-    fn push(&mut self, block: u64) {
-        self.0 = self.0 >> BLOCK | Word::from(block) << BLOCK;
-    }
+    bits(of, |x| x.simd_lt(f64x8::splat(edge)))
 }
 
 /// Which points are beyond k on either side.
@@ -209,7 +221,7 @@ impl WordJudge {
         self.push_bits();
         for number in 0..self.rules.len() {
             let Row { place, rule, going_on } = self.rules[number];
-            let words = self.flagged(rule).map(newest);
+            let words = self.flagged(rule);
             if words == [0; 2] {
                 self.rules[number].going_on = [false; 2];
                 continue;
@@ -250,38 +262,39 @@ impl WordJudge {
         }
         for (k, close) in &mut self.hugging {
             let edge = *k - TIE;
-            close.push(bits(z, |z| z.abs().simd_lt(f64x4::splat(edge))));
+            close.push(bits(z, |z| z.abs().simd_lt(f64x8::splat(edge))));
         }
     }
 
-    fn zone(&self, k: f64) -> (Word, Word) {
-        self.zones.iter().find(|zone| zone.k == k).map_or((0, 0), |zone| (zone.above.0, zone.below.0))
+    fn zone(&self, k: f64) -> (Bits, Bits) {
+        self.zones.iter().find(|zone| zone.k == k).map_or_else(Default::default, |zone| (zone.above, zone.below))
     }
 
     /// Flagged points above and below, or rising and falling; those without a side come first.
-    fn flagged(&self, rule: Rule) -> [Word; 2] {
+    fn flagged(&self, rule: Rule) -> [u64; 2] {
         match rule {
             Rule::Beyond { k } => {
                 let (above, below) = self.zone(k);
-                [above, below]
+                [above.now, below.now]
             }
-            Rule::OneSide { n } => [in_a_row(self.above.0, n), in_a_row(self.below.0, n)],
-            Rule::Trend { n } => [in_a_row(self.rising.0, n - 1), in_a_row(self.falling.0, n - 1)],
+            Rule::OneSide { n } => [self.above.in_a_row(n), self.below.in_a_row(n)],
+            Rule::Trend { n } => [self.rising.in_a_row(n - 1), self.falling.in_a_row(n - 1)],
             Rule::Alternating { n } => {
-                let (up, down) = (self.rising.0, self.falling.0);
-                [in_a_row(up & down << 1 | down & up << 1, n - 2), 0]
+                let (up, down) = (self.rising, self.falling);
+                [up.and(down.back(1)).or(down.and(up.back(1))).in_a_row(n - 2), 0]
             }
             Rule::MOfN { m, n, k } => {
                 let (above, below) = self.zone(k);
-                [above & at_least(above, m, n), below & at_least(below, m, n)]
+                [above.now & above.at_least(m, n), below.now & below.at_least(m, n)]
             }
             Rule::Avoiding { n, k } => {
                 let (above, below) = self.zone(k);
-                [in_a_row(above | below, n), 0]
+                [above.or(below).in_a_row(n), 0]
             }
             Rule::Hugging { n, k } => {
-                let close = self.hugging.iter().find(|(kept, _)| *kept == k).map_or(0, |(_, bits)| bits.0);
-                [in_a_row(close, n), 0]
+                let close =
+                    self.hugging.iter().find(|(kept, _)| *kept == k).map_or_else(Bits::default, |(_, bits)| *bits);
+                [close.in_a_row(n), 0]
             }
         }
     }
