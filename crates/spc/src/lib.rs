@@ -1,14 +1,22 @@
-//! Statistical process control: control charts, their limits, and run rules.
+//! Statistical process control: control charts, their limits, run rules, and what else is asked of
+//! measured values and counts.
 //!
 //! No clock, no I/O, no words of the job. Everything the screens draw comes from
-//! [`chart::compute`]; the JSON interface over it is [`analysis::analyze`].
+//! [`chart::compute`] and [`chart::Watch`]; the JSON interface over all of it is [`analysis::analyze`].
+//! The choices that have rivals are explained, with examples, in `docs/statistics.md`.
 //!
 //! | module | idea |
 //! |---|---|
-//! | [`constants`] | d2, d3 and the median of the range of normal values |
-//! | [`subgroup`] | what one point says: size, mean, range |
-//! | [`chart`] | requests and answers of control charts, one module a chart |
-//! | [`rules`] | run rules and the signals they raise |
+//! | [`constants`] | d2, d3, c4, the error of the median |
+//! | [`normal`], [`distribution`] | the normal and other distributions, fits, histograms, probability plots |
+//! | [`subgroup`], [`points`] | what one point says, and many of them |
+//! | [`chart`] | requests and answers of control charts; judging points as they arrive |
+//! | [`rules`] | run rules and the flags they raise |
+//! | [`run_length`] | what a rule set costs and finds |
+//! | [`trust`], [`limits_check`], [`dispersion`], [`change_points`] | whether to believe a chart and its limits |
+//! | [`capability`] | whether the process can meet its specification |
+//! | [`multirule`], [`peer`] | laboratory control |
+//! | [`pareto`] | defects by kind |
 //! | [`analysis`] | the JSON envelope, its errors |
 #![deny(missing_docs)]
 
@@ -37,3 +45,8 @@ pub use figure::Figure;
 /// Two numbers closer than this share of sigma are equal, in every rule. Without it the last
 /// bit of a decimal fraction would decide whether 4.32 lies on or beyond a limit at 4.32.
 pub const TIE: f64 = 1e-9;
+
+/// The examples of the page for quality engineers, run with the tests.
+#[cfg(doctest)]
+#[doc = include_str!("../../../docs/statistics.md")]
+pub struct StatisticsPage;

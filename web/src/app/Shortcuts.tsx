@@ -1,5 +1,6 @@
 import { Box, Dialog, DialogContent, DialogTitle } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
+import { useKeys } from '../ui/useKeys';
 
 const KEYS: readonly [where: string, keys: readonly (readonly [key: string, does: string])[]][] = [
   ['Everywhere', [['?', 'shows this list'], ['Esc', 'one step back; what is typed stays']]],
@@ -18,13 +19,9 @@ function isTyping(target: EventTarget | null): boolean {
 /** The list of shortcuts, under the question mark. */
 export function Shortcuts() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const show = (event: KeyboardEvent) => {
-      if (event.key === '?' && !isTyping(event.target)) setOpen(true);
-    };
-    window.addEventListener('keydown', show);
-    return () => window.removeEventListener('keydown', show);
-  }, []);
+  useKeys((event) => {
+    if (event.key === '?' && !isTyping(event.target)) setOpen(true);
+  });
   return (
     <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="shortcuts">
       <DialogTitle id="shortcuts">Keys</DialogTitle>

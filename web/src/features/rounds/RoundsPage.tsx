@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import { answered, api, type Station, type Stop } from '../../api/client';
 import { Empty, Loaded } from '../../ui/States';
+import { useKeys } from '../../ui/useKeys';
 import { inWords } from '../../words/numbers';
 import { atClock, stretch } from '../../words/time';
 
@@ -81,15 +82,11 @@ export function RoundsPage() {
   }, []);
   const next = query.data?.flatMap((station) => station.characteristics).sort(urgency)[0];
   const nextId = next && next.state !== 'done' ? next.id : undefined;
-  useEffect(() => {
-    const open = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && nextId) {
-        void navigate(`/rounds/${nextId}`);
-      }
-    };
-    window.addEventListener('keydown', open);
-    return () => window.removeEventListener('keydown', open);
-  }, [navigate, nextId]);
+  useKeys((event) => {
+    if (event.key.toLowerCase() === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && nextId) {
+      void navigate(`/rounds/${nextId}`);
+    }
+  });
   return (
     <Loaded query={query} what="the round">
       {(stations) => (

@@ -1,9 +1,9 @@
 import { Box, Link, Paper, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { answered, api } from '../../api/client';
 import { Loaded } from '../../ui/States';
+import { useKeys } from '../../ui/useKeys';
 import { meaning, sentence } from '../../words/signals';
 import { AnswerForm } from './AnswerForm';
 import { ReactionPlan } from './ReactionPlan';
@@ -20,13 +20,9 @@ export function SignalAsks({ id, alike, onLater, onAnswered }: {
     queryKey: ['signal', id],
     queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
   });
-  useEffect(() => {
-    const leave = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') onLater();
-    };
-    window.addEventListener('keydown', leave);
-    return () => window.removeEventListener('keydown', leave);
-  }, [onLater]);
+  useKeys((event) => {
+    if (event.key === 'Escape') onLater();
+  });
   return (
     <Paper component="section" aria-label="Signal" sx={{ mt: 2, p: 2, borderLeft: 4, borderLeftColor: 'error.main' }}>
       <Loaded query={query} what="the signal">
