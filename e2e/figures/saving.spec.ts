@@ -16,14 +16,14 @@ async function siteWith(samples: number): Promise<{ nuvek: Nuvek; characteristic
   await query(
     database,
     `insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings)
-     select gen_random_uuid(), c.id, c.next_number - 1 + i, gen_random_uuid(), gen_random_uuid(), at, at, person, array[reading]
+     select gen_random_uuid(), c.id, c.next_number - 1 + i, gen_random_uuid(), gen_random_uuid(), at, at, person, array[reading]::double precision[]
      from characteristic c, (select id as person from person limit 1) p,
-          lateral (select i, now() - ($2 - i + 1) * interval '1 minute' as at, 380 + (i * 7919 % 41) - 20 as reading
+          lateral (select i, now() - ($2::int - i + 1) * interval '1 minute' as at, 306 + i::bigint * 7919 % 41 as reading
                    from generate_series(1, $2::int) i) s
      where c.id = $1`,
     [id, samples],
   );
-  await query(database, 'update characteristic set next_number = next_number + $2 where id = $1', [id, samples]);
+  await query(database, 'update characteristic set next_number = next_number + $2::int where id = $1', [id, samples]);
   await query(database, 'analyze');
   return { nuvek: await Nuvek.start(database), characteristic: id };
 }
@@ -31,7 +31,7 @@ async function siteWith(samples: number): Promise<{ nuvek: Nuvek; characteristic
 async function milliseconds(page: Page, url: string, characteristic: string, i: number): Promise<number> {
   const started = performance.now();
   const response = await page.request.post(`${url}/api/characteristics/${characteristic}/samples`, {
-    data: { device: randomUUID(), entry: randomUUID(), readings: [String(375 + (i % 11))], confirmed: true },
+    data: { device: randomUUID(), entry: randomUUID(), readings: [String(320 + (i % 11))], confirmed: true },
     headers: { Origin: url },
   });
   expect(response.status(), await response.text()).toBe(201);

@@ -44,16 +44,18 @@ pub struct RunLength {
 
 const RUNS_AT_MOST: usize = 1_000_000;
 const SHIFTS_AT_MOST: usize = 100;
-/// All runs of a request together; about a second of work. Rules that hardly ever signal are refused
+/// All runs of a request together; a few seconds of work. Rules that hardly ever signal are refused
 /// rather than simulated for hours.
 const POINTS_AT_MOST: u64 = 100_000_000;
+/// Points times rules: long lists get fewer points.
+const JUDGEMENTS_AT_MOST: u64 = 800_000_000;
 
 /// Simulates z independent N(shift, 1) on a location panel, each run from an empty history to the
 /// first flag of any rule. Source: Champ & Woodall (1987), whose exact figures it meets.
 ///
 /// # Errors
 /// No rules, numbers out of their bounds, or rules that signal so rarely that the simulation would
-/// go on for more than 100 million points.
+/// go on for more than 100 million points (fewer with more than eight rules).
 pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, Problem> {
     let rules = request.rules.rules(3.0);
     request.rules.check("rules")?;
@@ -69,8 +71,9 @@ pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, Problem>
     if let Some((i, x)) = request.shifts.iter().enumerate().find(|(_, x)| !(-100.0..=100.0).contains(*x)) {
         return Err(Problem::new(format!("shifts[{i}]"), x, "a number from -100 to 100"));
     }
+    let at_most = POINTS_AT_MOST.min(JUDGEMENTS_AT_MOST / rules.len() as u64);
     let mut judge = Judge::new(rules.into_iter().enumerate());
-    let mut left = POINTS_AT_MOST;
+    let mut left = at_most;
     let mut answer = Vec::with_capacity(request.shifts.len());
     for (stream, &shift) in (0..).zip(&request.shifts) {
         // A stream of its own for each shift: asking for one more shift changes no other figure.
@@ -79,7 +82,7 @@ pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, Problem>
         let mut lengths = Vec::with_capacity(request.runs);
         for _ in 0..request.runs {
             let length = one_run(&mut judge, shift, &mut random, left).ok_or_else(|| {
-                Problem::new("rules", format!("no signal within {POINTS_AT_MOST} points"), "rules that signal sooner")
+                Problem::new("rules", format!("no signal within {at_most} points"), "rules that signal sooner")
             })?;
             left -= length;
             lengths.push(length as f64);

@@ -123,6 +123,7 @@ fn presets_hold_their_rules_and_follow_the_limits(
 #[case::conforming(|r: &mut ChartRequest| r.options.conforming = true, "options.conforming")]
 #[case::nominal(|r: &mut ChartRequest| r.options.nominal = Some(vec![1.0]), "options.nominal")]
 #[case::part_sigma_alone(|r: &mut ChartRequest| r.options.part_sigma = Some(vec![1.0; 4]), "options.part_sigma")]
+#[case::rules_without_end(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 6 }; 101])), "rules.list")]
 #[case::rule(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 1 }])), "rules.list[0].n")]
 #[case::too_many_values(|r: &mut ChartRequest| r.points = vec![vec![1.0], vec![1.0, 2.0]].into(), "points[1].values")]
 #[case::nothing(|r: &mut ChartRequest| r.points = vec![vec![], vec![]].into(), "points")]

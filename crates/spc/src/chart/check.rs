@@ -7,6 +7,8 @@ use crate::rules::RuleSet;
 
 /// Values are refused from here on: their squares and sums would leave the range of a double.
 pub(crate) const LARGEST: f64 = 1e100;
+/// Nobody reads the signals of more; each looks at every point.
+const RULES_AT_MOST: usize = 100;
 /// A moving average sums its window at each point.
 const WIDEST_AVERAGE: usize = 10_000;
 
@@ -120,6 +122,10 @@ impl RuleSet {
     /// The parameter that is out of its bounds, as a path under `field`.
     pub fn check(&self, field: &str) -> Result<(), Problem> {
         let RuleSet::List(list) = self else { return Ok(()) };
+        if list.len() > RULES_AT_MOST {
+            let expected = format!("at most {RULES_AT_MOST} rules");
+            return Err(Problem::new(format!("{field}.list"), format!("{} rules", list.len()), expected));
+        }
         for (i, rule) in list.iter().enumerate() {
             rule.check().map_err(|(name, expected)| {
                 Problem::new(format!("{field}.list[{i}].{name}"), "out of bounds", expected)
