@@ -30,30 +30,12 @@ pub enum WithinMethod {
 }
 
 /// The distribution that overall figures are taken from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
-#[serde(from = "Named")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Chosen {
     /// Lowest AIC among the families of two parameters.
     Auto,
     /// This one, fitted by maximum likelihood.
     Family(Family),
-}
-
-#[derive(Deserialize)]
-#[serde(rename_all = "snake_case")]
-enum Named {
-    Auto,
-    #[serde(untagged)]
-    Family(Family),
-}
-
-impl From<Named> for Chosen {
-    fn from(named: Named) -> Self {
-        match named {
-            Named::Auto => Self::Auto,
-            Named::Family(family) => Self::Family(family),
-        }
-    }
 }
 
 /// A capability study.

@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use rstest::rstest;
-use serde_json::Value;
+use serde_json::{Value, json};
 use spc::analysis::analyze;
 
 /// Differences up to this are allowed whatever the relative tolerance: an exact 0 has no scale.
@@ -117,4 +117,22 @@ fn wrong_requests_are_refused_naming_the_field() {
         let named = case["error_field"].as_str().unwrap().split('|').any(|field| words.contains(&field));
         assert!(named, "{}: {line}", case["name"]);
     }
+}
+
+/// The path of the field, what was given, what is allowed.
+#[rstest]
+#[case::missing(json!({"task": "chart", "points": []}), "chart: missing; expected a value")]
+#[case::missing_inside(json!({"task": "pareto", "kinds": [{"name": "chip"}]}), "kinds[0].count: missing; expected a value")]
+#[case::no_number(json!({"task": "fit", "values": [1, 2, null]}), "values[2]: invalid type: null; expected a number")]
+#[case::negative(json!({"task": "pareto", "kinds": [{"name": "chip", "count": -2}]}),
+    "kinds[0].count: invalid value: integer `-2`; expected a whole number from 0")]
+#[case::of_another_chart(json!({"task": "chart", "chart": "u", "points": [{"count": 1, "size": 2, "value": 3}]}),
+    "points[0].value: present; expected only count for this chart")]
+#[case::rule(json!({"task": "run_length", "rules": {"list": [{"kind": "m_of_n", "m": 4, "n": 3, "k": 2}]}}),
+    "rules.list[0].m: 4; expected a whole number from 1 to n, 3")]
+#[case::distribution(json!({"task": "capability", "points": [{"values": [1, 2]}], "lsl": 0, "distribution": "auto "}),
+    "distribution: \"auto \"; expected auto, or one of `normal`, `lognormal`, `weibull`, `gamma`, `exponential`, `logistic`, \
+     `gumbel`, `lognormal3`, `weibull3`")]
+fn a_refusal_says_what_was_given_and_what_is_allowed(#[case] request: Value, #[case] line: &str) {
+    assert_eq!(analyze(request).unwrap_err().to_string(), line);
 }

@@ -18,9 +18,20 @@ struct RawCapability {
     target: Option<f64>,
     usl: Option<f64>,
     sigma_method: Option<WithinMethod>,
-    distribution: Option<Chosen>,
+    distribution: Option<Value>,
     #[serde(default)]
     signals: usize,
+}
+
+fn read_distribution(named: Value) -> Result<Chosen, Problem> {
+    if named == "auto" {
+        return Ok(Chosen::Auto);
+    }
+    Family::deserialize(&named).map(Chosen::Family).map_err(|error| {
+        let says = error.to_string();
+        let families = says.split_once(", expected one of ").map_or("of a family", |(_, families)| families);
+        Problem::new("distribution", &named, format!("auto, or one of {families}"))
+    })
 }
 
 pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
@@ -32,7 +43,7 @@ pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
         target: raw.target,
         usl: raw.usl,
         sigma_method: raw.sigma_method,
-        distribution: raw.distribution.unwrap_or(Chosen::Family(Family::Normal)),
+        distribution: raw.distribution.map_or(Ok(Chosen::Family(Family::Normal)), read_distribution)?,
         signals: raw.signals,
     })?)
 }

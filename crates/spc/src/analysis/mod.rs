@@ -63,8 +63,23 @@ const TASKS: &str = "chart, constants, capability, fit, histogram, probability_p
 fn read<T: DeserializeOwned>(fields: Value) -> Result<T, Problem> {
     serde_path_to_error::deserialize(fields).map_err(|error| {
         let path = error.path().to_string();
-        Problem::new(path, error.into_inner(), "the fields that the task describes")
+        wrong_field(path.trim_start_matches('.'), &error.into_inner().to_string())
     })
+}
+
+/// Takes apart what the reader of JSON says: what was found, and what it expected.
+fn wrong_field(path: &str, says: &str) -> Problem {
+    if let Some(name) = says.strip_prefix("missing field `").and_then(|rest| rest.split('`').next()) {
+        let path = if path.is_empty() { name.to_owned() } else { format!("{path}.{name}") };
+        return Problem::new(path, "missing", "a value");
+    }
+    let (given, expected) = says.split_once(", expected ").unwrap_or((says, "the fields that the task describes"));
+    let expected = match expected {
+        "f64" => "a number",
+        "u64" | "usize" => "a whole number from 0",
+        other => other,
+    };
+    Problem::new(path, given, expected)
 }
 
 fn write<T: Serialize>(answer: &T) -> Result<Value, Problem> {

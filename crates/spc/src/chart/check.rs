@@ -3,7 +3,7 @@
 use super::request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Problem, Recorded};
 use crate::constants::MAX_N;
 use crate::points::{Count, Points};
-use crate::rules::RuleSet;
+use crate::rules::{OutOfBounds, RuleSet};
 
 /// Values are refused from here on: their squares and sums would leave the range of a double.
 pub(crate) const LARGEST: f64 = 1e100;
@@ -127,8 +127,8 @@ impl RuleSet {
             return Err(Problem::new(format!("{field}.list"), format!("{} rules", list.len()), expected));
         }
         for (i, rule) in list.iter().enumerate() {
-            rule.check().map_err(|(name, expected)| {
-                Problem::new(format!("{field}.list[{i}].{name}"), "out of bounds", expected)
+            rule.check().map_err(|OutOfBounds { name, given, expected }| {
+                Problem::new(format!("{field}.list[{i}].{name}"), given, expected)
             })?;
         }
         Ok(())

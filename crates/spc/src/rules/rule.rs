@@ -87,8 +87,12 @@ impl Rule {
         matches!(self, Rule::Beyond { .. } | Rule::OneSide { .. } | Rule::Trend { .. } | Rule::Alternating { .. })
     }
 
-    /// The parameter that is out of its bounds, with what is allowed; `Ok` when all are within.
-    pub fn check(&self) -> Result<(), (&'static str, &'static str)> {
+    /// The parameter that is out of its bounds, if any.
+    ///
+    /// # Errors
+    /// Its name, what was given and what is allowed.
+    pub fn check(&self) -> Result<(), OutOfBounds> {
+        let refuse = |name, given: String, expected: String| Err(OutOfBounds { name, given, expected });
         let (least, n) = match *self {
             Rule::Beyond { .. } => (1, 1),
             Rule::Trend { n } => (2, n),
@@ -96,29 +100,33 @@ impl Rule {
             Rule::OneSide { n } | Rule::MOfN { n, .. } | Rule::Hugging { n, .. } | Rule::Avoiding { n, .. } => (1, n),
         };
         if !(least..=LONGEST_WINDOW).contains(&n) {
-            return Err((
-                "n",
-                match least {
-                    1 => "a whole number from 1 to 10000",
-                    2 => "a whole number from 2 to 10000",
-                    _ => "a whole number from 3 to 10000",
-                },
-            ));
+            return refuse("n", n.to_string(), format!("a whole number from {least} to {LONGEST_WINDOW}"));
         }
         if let Rule::MOfN { m, n, .. } = *self
             && !(1..=n).contains(&m)
         {
-            return Err(("m", "a whole number from 1 to n"));
+            return refuse("m", m.to_string(), format!("a whole number from 1 to n, {n}"));
         }
         match *self {
             Rule::Beyond { k } | Rule::MOfN { k, .. } | Rule::Hugging { k, .. } | Rule::Avoiding { k, .. }
                 if !(k.is_finite() && k > 0.0) =>
             {
-                Err(("k", "a number above 0"))
+                refuse("k", k.to_string(), "a number above 0".into())
             }
             _ => Ok(()),
         }
     }
+}
+
+/// A parameter of a rule that is out of its bounds.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct OutOfBounds {
+    /// `m`, `n` or `k`.
+    pub name: &'static str,
+    /// What was given.
+    pub given: String,
+    /// What is allowed.
+    pub expected: String,
 }
 
 /// The named rule sets of the trade.
