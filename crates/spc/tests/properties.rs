@@ -218,8 +218,8 @@ proptest! {
         let plain = compute(&by_nelson(ChartKind::IMr, points.clone())).unwrap();
         let nominal = f64::from(nominal);
         let mut short_runs = by_nelson(ChartKind::IMr, each(&points, |x| 4.0 * x + nominal));
-        short_runs.options.nominal = Some(vec![nominal; points.len()]);
-        short_runs.options.part_sigma = Some(vec![4.0; points.len()]);
+        short_runs.options.nominal = Some(vec![Some(nominal); points.len()]);
+        short_runs.options.part_sigma = Some(vec![Some(4.0); points.len()]);
         let short_runs = compute(&short_runs).unwrap();
         prop_assert_eq!(&plain.signals, &short_runs.signals);
         prop_assert!(close(plain.phases[0].center.unwrap(), short_runs.phases[0].center.unwrap()));

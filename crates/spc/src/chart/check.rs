@@ -48,7 +48,7 @@ impl ChartRequest {
         if let Some(rules) = &self.rules {
             rules.check("rules")?;
         }
-        self.options.check(self.chart, count)
+        self.options.check(self.chart, &self.points)
     }
 
     fn check_points(&self) -> Result<(), Problem> {
@@ -136,7 +136,8 @@ impl RuleSet {
 }
 
 impl ChartOptions {
-    pub(super) fn check(&self, chart: ChartKind, count: usize) -> Result<(), Problem> {
+    pub(super) fn check(&self, chart: ChartKind, points: &Points) -> Result<(), Problem> {
+        let count = points.len();
         let needs = |name: &str, holds: bool, given: String, expected: &str| {
             if holds { Ok(()) } else { Err(Problem::new(format!("options.{name}"), given, expected)) }
         };
@@ -165,12 +166,13 @@ impl ChartOptions {
             let expected = format!("one for each of {count} points");
             needs(name, each.len() == count, format!("{} entries", each.len()), &expected)?;
             for (i, x) in each.iter().enumerate() {
-                let (holds, expected) = if name == "nominal" {
-                    (within_range(*x), FINITE)
-                } else {
-                    (*x > 0.0 && within_range(*x), "a number above 0")
+                let spread = name == "part_sigma";
+                let holds = match x {
+                    None => points.get(i).is_gap(),
+                    Some(x) => within_range(*x) && (!spread || *x > 0.0),
                 };
-                needs(&format!("{name}[{i}]"), holds, x.to_string(), expected)?;
+                let given = x.map_or_else(|| "missing".into(), |x| x.to_string());
+                needs(&format!("{name}[{i}]"), holds, given, if spread { "a number above 0" } else { FINITE })?;
             }
         }
         needs("part_sigma", self.part_sigma.is_none() || self.nominal.is_some(), "present".into(), "nominal beside it")

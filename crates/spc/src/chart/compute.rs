@@ -7,7 +7,7 @@ use super::answer::{ChartAnswer, Phase, Signal};
 use super::gather::Signals;
 use super::judged::{PanelJudge, PanelRules};
 use super::kinds::{Visit, visit};
-use super::lines::{Estimate, Stretch, usable};
+use super::lines::{Estimate, Stretch, raw, usable};
 use super::panel::Panel;
 use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartRequest, LimitsBasis, Problem};
@@ -67,7 +67,8 @@ impl ChartRequest {
         match (&self.points, &self.options.nominal) {
             (Points::Values(readings), Some(nominal)) => {
                 let sigma = self.options.part_sigma.as_deref();
-                let deviation = |i: usize, x: f64| (x - nominal[i]) / sigma.map_or(1.0, |sigma| sigma[i]);
+                // Points with values have both, which was checked.
+                let deviation = |i: usize, x: f64| (x - raw(nominal[i])) / sigma.map_or(1.0, |sigma| raw(sigma[i]));
                 Cow::Owned(readings.map(deviation).into())
             }
             (points, _) => Cow::Borrowed(points),

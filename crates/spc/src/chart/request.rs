@@ -113,10 +113,11 @@ pub struct ChartOptions {
     pub target: Option<f64>,
     /// Plot the conforming share 1 − p instead of p.
     pub conforming: bool,
-    /// Short runs: the nominal of the part at each point, which is subtracted from its values.
-    pub nominal: Option<Vec<f64>>,
-    /// Short runs: sigma of the part at each point, by which deviations are divided.
-    pub part_sigma: Option<Vec<f64>>,
+    /// Short runs: the nominal of the part at each point, which is subtracted from its values. A gap
+    /// needs none.
+    pub nominal: Option<Vec<Option<f64>>>,
+    /// Short runs: sigma of the part at each point, by which deviations are divided. A gap needs none.
+    pub part_sigma: Option<Vec<Option<f64>>>,
     /// Draw straight limits of counts at the mean n instead of each point's own.
     pub mean_size: bool,
 }

@@ -86,7 +86,7 @@ impl Watch {
             return Err(Problem::new("limits.basis", "estimated", "given: figures that are in force"));
         };
         limits.check("limits", chart, 0)?;
-        options.check(chart, 0)?;
+        options.check(chart, &Points::Counts(vec![]))?;
         if let Some(rules) = rules {
             rules.check("rules")?;
         }
