@@ -135,3 +135,22 @@ fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut ChartRequest), #[case] 
     assert_eq!(request.check().unwrap_err().field, field);
     assert!(compute(&request).is_err());
 }
+
+/// Single readings on a chart of subgroups give no sigma: without z, a run and a trend are still looked
+/// for about the centre, and rules that need a sigma do not apply.
+#[rstest]
+#[case::from_the_start(0)]
+#[case::after_a_stretch_of_gaps(2000)]
+fn without_a_sigma_runs_and_trends_are_still_found(#[case] gaps: usize) {
+    let rising = (0..6).map(|i| vec![f64::from(i)]);
+    let steady = [7.0, 7.5, 7.0, 7.5, 7.0].map(|x| vec![x]);
+    let points: Vec<Vec<f64>> = vec![vec![]; gaps].into_iter().chain(rising).chain(steady).collect();
+    let rules =
+        vec![Rule::Trend { n: 6 }, Rule::OneSide { n: 5 }, Rule::Hugging { n: 2, k: 9.0 }, Rule::Beyond { k: 3.0 }];
+    let request = ChartRequest { rules: Some(RuleSet::List(rules)), ..ChartRequest::new(ChartKind::XbarR, points) };
+    let answer = compute(&request).unwrap();
+    assert_eq!(answer.phases[0].sigma, None);
+    let found: Vec<_> = answer.signals.iter().map(|s| (s.side, s.from - gaps, s.at - gaps, s.to - gaps)).collect();
+    // x̄ = 51/11 = 4.64: five below it, then six above.
+    assert_eq!(found, [(BELOW, 0, 4, 4), (RISING, 0, 5, 7), (ABOVE, 5, 9, 10)]);
+}

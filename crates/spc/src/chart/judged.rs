@@ -67,12 +67,15 @@ impl PanelRules {
         PanelJudge { rules: self, judge: None }
     }
 
-    /// Whether words can judge: all rules fit one, and points with these lines have a z to go by.
-    fn words(&self, panel: &Panel, points: Range<usize>) -> Option<WordJudge> {
+    /// The judge of a phase whose first tested point has these lines. Within a phase either all tested
+    /// points have a z or none has, and words need one.
+    fn judge_for(&self, lines: &Lines) -> PointsJudge {
         let constants = self.lower.or(self.upper).is_some();
-        let by_z = !constants && !self.chart.judged_at_drawn_limits();
-        let has_z = |(_, lines): &(usize, Lines)| lines.sigma > 0.0 || lines.sigma.is_nan();
-        (by_z && panel.lines(points).iter().all(has_z)).then(|| WordJudge::new(&self.rules)).flatten()
+        let by_z = lines.sigma > 0.0 && !constants && !self.chart.judged_at_drawn_limits();
+        match by_z.then(|| WordJudge::new(&self.rules)).flatten() {
+            Some(words) => PointsJudge::Words(Box::new(words)),
+            None => PointsJudge::OneByOne(Box::new(Judge::new(self.rules.iter().copied()))),
+        }
     }
 }
 
@@ -93,11 +96,8 @@ impl PanelJudge<'_> {
         if self.rules.rules.is_empty() {
             return;
         }
-        // Within a phase either all tested points have a z or none has, so the first ones decide.
-        let judge = self.judge.get_or_insert_with(|| match self.rules.words(panel, points.clone()) {
-            Some(words) => PointsJudge::Words(Box::new(words)),
-            None => PointsJudge::OneByOne(Box::new(Judge::new(self.rules.rules.iter().copied()))),
-        });
+        let Some((_, _, lines)) = panel.tested_runs(points.clone()).next() else { return };
+        let judge = self.judge.get_or_insert_with(|| self.rules.judge_for(&lines));
         match judge {
             PointsJudge::Words(words) => {
                 for (at, values, lines) in panel.tested_runs(points) {
