@@ -11,10 +11,10 @@ use serde::{Deserialize, Serialize};
 use crate::chart::moving::sigma_from_mean;
 use crate::chart::subgroups::{Dispersion, Location, pooled};
 use crate::chart::time_weighted::dispersion_for;
-use crate::chart::{ChartKind, ChartRequest, Problem, Stretch, within_range};
+use crate::chart::{ChartKind, ChartRequest, Problem, Stretch, set_aside, spelled, usable, within_range};
 use crate::distribution::{Family, Fit, Normality, best, chi_square_quantile, fit_sorted, normality};
 use crate::normal;
-use crate::points::{Points, Readings};
+use crate::points::Readings;
 use crate::subgroup::{mean, sd};
 
 /// How sigma within is estimated.
@@ -182,9 +182,9 @@ impl Spec {
 /// No specification limit, limits out of order, fewer than two different values, several values a
 /// point where moving ranges are asked for, a family that does not hold every value.
 pub fn capability(request: &CapabilityRequest) -> Result<Capability, Problem> {
-    let used = request.check()?;
-    let points = Points::Values(request.points.clone());
-    let stretch = Stretch::whole(&points, &used);
+    let chart = request.check()?;
+    let used = usable(&chart, &set_aside(&chart));
+    let stretch = Stretch::whole(&chart.points, &used);
     let mut values: Vec<f64> = stretch.used().flat_map(|point| point.values().iter().copied()).collect();
     values.sort_unstable_by(f64::total_cmp);
     let few = || Problem::new("points", format!("{} values", values.len()), "at least two different values");
@@ -257,10 +257,11 @@ fn bissell_interval(index: f64, n: f64, df: f64) -> Interval {
 }
 
 impl CapabilityRequest {
-    /// Checks every field; which points are used.
-    fn check(&self) -> Result<Vec<bool>, Problem> {
-        ChartRequest { excluded: self.excluded.clone(), ..ChartRequest::new(ChartKind::XbarS, self.points.clone()) }
-            .check()?;
+    /// Checks every field; the subgroups as a chart takes them.
+    fn check(&self) -> Result<ChartRequest, Problem> {
+        let excluded = self.excluded.clone();
+        let chart = ChartRequest { excluded, ..ChartRequest::new(ChartKind::XbarS, self.points.clone()) };
+        chart.check()?;
         for (name, x) in [("lsl", self.lsl), ("target", self.target), ("usl", self.usl)] {
             if let Some(x) = x.filter(|x| !within_range(*x)) {
                 return Err(Problem::new(name, x, "a number between -1e100 and 1e100"));
@@ -273,9 +274,7 @@ impl CapabilityRequest {
             }
             _ => {}
         }
-        let mut used: Vec<bool> = (0..self.points.len()).map(|i| !self.points.get(i).is_empty()).collect();
-        self.excluded.iter().for_each(|&i| used[i] = false);
-        Ok(used)
+        Ok(chart)
     }
 
     /// Sigma within, how it was estimated, and its degrees of freedom: Σ(nᵢ−1) for s, 0.9 Σ(nᵢ−1) for
@@ -310,7 +309,10 @@ impl CapabilityRequest {
                 best(&fits)
             }
         };
-        let given = || format!("{:?}", self.distribution).to_lowercase();
+        let given = || match self.distribution {
+            Chosen::Auto => "auto".into(),
+            Chosen::Family(family) => spelled(family),
+        };
         fitted.ok_or_else(|| Problem::new("distribution", given(), "a family that holds every value"))
     }
 }

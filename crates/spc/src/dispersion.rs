@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use crate::chart::attributes::Counted;
-use crate::chart::{ChartKind, ChartRequest, Problem, compute};
+use crate::chart::{ChartKind, ChartRequest, Problem, compute, spelled};
 use crate::distribution::chi_square_upper_tail;
 use crate::points::Points;
 use crate::subgroup::sd;
@@ -34,7 +34,7 @@ pub fn dispersion(request: &ChartRequest) -> Result<DispersionCheck, Problem> {
     let (counted, corrected) = match request.chart {
         ChartKind::P => (Counted::Proportion, ChartKind::PPrime),
         ChartKind::U => (Counted::Rate, ChartKind::UPrime),
-        _ => return Err(Problem::new("chart", format!("{:?}", request.chart).to_lowercase(), "p or u")),
+        _ => return Err(Problem::new("chart", spelled(request.chart), "p or u")),
     };
     let answer = compute(request)?;
     let Points::Counts(counts) = &request.points else {

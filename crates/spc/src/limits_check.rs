@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use crate::chart::attributes::Counted;
-use crate::chart::{ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Problem, compute};
+use crate::chart::{ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Phase, Problem, compute, set_aside, spelled};
 use crate::distribution::{chi_square_lower_tail, chi_square_upper_tail};
 use crate::normal;
 use crate::points::{Point, Points};
@@ -97,13 +97,15 @@ const LEVEL: f64 = 0.01;
 pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, Problem> {
     let chart = &request.chart;
     if matches!(chart.chart, ChartKind::Run | ChartKind::G | ChartKind::T) {
-        return Err(Problem::new("chart", format!("{:?}", chart.chart).to_lowercase(), "a chart with a sigma"));
+        return Err(Problem::new("chart", spelled(chart.chart), "a chart with a sigma"));
     }
     let answer = compute(chart)?;
-    let checked = request.points(&answer)?;
+    let number = request.phase_number(&answer)?;
+    let phase = &answer.phases[number];
+    let checked = request.points(phase, chart.limits[number].basis)?;
     let (mean, sigma) = match &chart.points {
-        Points::Values(_) => test_values(chart, &answer, request.phase_number(&answer)?, &checked)?,
-        _ => test_counts(chart, &answer, request.phase_number(&answer)?, &checked)?,
+        Points::Values(_) => test_values(chart, phase, &checked)?,
+        _ => test_counts(chart, phase, &checked)?,
     };
     let verdict = match sigma {
         _ if mean.p < LEVEL => LimitsVerdict::Moved,
@@ -125,13 +127,11 @@ impl LimitsCheckRequest {
     }
 
     /// The points to check: of the phase, after the estimate, not set aside, the latest ones.
-    fn points(&self, answer: &ChartAnswer) -> Result<Vec<usize>, Problem> {
+    fn points(&self, phase: &Phase, basis: LimitsBasis) -> Result<Vec<usize>, Problem> {
         if self.last == 0 {
             return Err(Problem::new("last", 0, "a whole number from 1"));
         }
-        let number = self.phase_number(answer)?;
-        let phase = &answer.phases[number];
-        let first = match (self.since, self.chart.limits[number].basis) {
+        let first = match (self.since, basis) {
             (Some(since), _) if !(phase.start..=phase.end).contains(&since) => {
                 return Err(Problem::new("since", since, format!("a point from {} to {}", phase.start, phase.end)));
             }
@@ -142,7 +142,8 @@ impl LimitsCheckRequest {
                 return Err(Problem::new("since", "missing", "where the limits end that use all points"));
             }
         };
-        let recorded = |i: &usize| !self.chart.points.get(*i).is_gap() && !self.chart.excluded.contains(i);
+        let aside = set_aside(&self.chart);
+        let recorded = |i: &usize| !self.chart.points.get(*i).is_gap() && !aside[*i];
         let mut points: Vec<usize> = (first..=phase.end).rev().filter(recorded).take(self.last).collect();
         points.reverse();
         if points.is_empty() {
@@ -176,8 +177,8 @@ fn squares(values: &[f64]) -> f64 {
 
 type Tests = (MeanTest, Option<SigmaTest>);
 
-fn test_values(chart: &ChartRequest, answer: &ChartAnswer, phase: usize, checked: &[usize]) -> Result<Tests, Problem> {
-    let (center, sigma) = frozen(answer.phases[phase].center, answer.phases[phase].sigma)?;
+fn test_values(chart: &ChartRequest, phase: &Phase, checked: &[usize]) -> Result<Tests, Problem> {
+    let (center, sigma) = frozen(phase.center, phase.sigma)?;
     let charted = chart.charted();
     let points: Vec<&[f64]> = checked.iter().map(|&i| charted.get(i)).map(Point::values).collect();
     let all: Vec<f64> = points.concat();
@@ -192,7 +193,7 @@ fn test_values(chart: &ChartRequest, answer: &ChartAnswer, phase: usize, checked
     Ok((mean_test(shift, all.len() as f64), sigma_test(within / (sigma * sigma), df)))
 }
 
-fn test_counts(chart: &ChartRequest, answer: &ChartAnswer, phase: usize, checked: &[usize]) -> Result<Tests, Problem> {
+fn test_counts(chart: &ChartRequest, phase: &Phase, checked: &[usize]) -> Result<Tests, Problem> {
     let counted = match chart.chart {
         ChartKind::P | ChartKind::PPrime => Counted::Proportion,
         ChartKind::Np => Counted::Units,
@@ -200,7 +201,6 @@ fn test_counts(chart: &ChartRequest, answer: &ChartAnswer, phase: usize, checked
         _ => Counted::Rate,
     };
     let counts = || checked.iter().map(|&i| chart.points.get(i).count());
-    let phase = &answer.phases[phase];
     let spread = phase.sigma.unwrap_or(1.0);
     let (center, unit_sigma) = frozen(phase.center, phase.center.map(|center| spread * counted.sigma_of_one(center)))?;
     let now = counted.center(counts()).0.unwrap_or(center);

@@ -176,6 +176,16 @@ impl<'a> Point<'a> {
         }
     }
 
+    /// n: how many values or units; NaN in a gap, and where nothing of the kind is recorded.
+    #[inline]
+    pub(crate) fn size(self) -> f64 {
+        match self {
+            Point::Values(&[]) | Point::Between(_) => f64::NAN,
+            Point::Values(values) => values.len() as f64,
+            Point::Count(_) => self.count().size,
+        }
+    }
+
     /// What was counted; NaN for both in a gap.
     #[inline]
     pub(crate) fn count(self) -> Count {

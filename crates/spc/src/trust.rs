@@ -4,7 +4,9 @@
 use serde::Serialize;
 
 use crate::TIE;
-use crate::chart::{ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Panel, PanelPoint, Problem, Recorded, compute};
+use crate::chart::{
+    ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Panel, PanelPoint, Problem, Recorded, compute, set_aside, usable,
+};
 use crate::distribution::{chi_square_upper_tail, normality};
 
 /// What is checked.
@@ -129,15 +131,12 @@ impl<'a> LastPhase<'a> {
     /// 20 points and 100 values; 30 points of single values; 20 points of counts. Half of it is a caution.
     fn enough(&self) -> Check {
         let name = CheckName::Enough;
-        let Some(LimitsBasis::Estimated { from, to }) = self.request.limits.last().map(|limits| limits.basis) else {
+        if let Some(LimitsBasis::Given { .. }) = self.request.limits.last().map(|limits| limits.basis) {
             return not_applicable(name, "The limits are given, not estimated from these points.");
-        };
-        let range = from.unwrap_or(0).max(self.start)..=to.unwrap_or(usize::MAX);
-        let counted = |i: &usize| range.contains(i) && !self.request.excluded.contains(i);
-        let values: usize = (self.start..self.request.points.len())
-            .filter(counted)
-            .map(|i| self.request.points.get(i).values().len())
-            .sum();
+        }
+        let used = usable(self.request, &set_aside(self.request));
+        let values: usize =
+            (self.start..used.len()).filter(|&i| used[i]).map(|i| self.request.points.get(i).values().len()).sum();
         let (points, enough) = match (self.measures(), self.of_single_values()) {
             (true, true) => (30, 0),
             (true, false) => (20, 100),

@@ -58,6 +58,14 @@ struct Kept {
 }
 
 impl Kept {
+    /// Shows point `i` to a watch that began at `first`, and keeps what it says.
+    fn push(&mut self, watch: &mut Watch, request: &ChartRequest, i: usize, first: usize) {
+        watch.push(request.points.get(i), request.excluded.contains(&i), |judged| self.judged(&judged, first));
+        let panels: Vec<PanelPoint> = watch.newest().collect();
+        self.panels.resize(panels.len(), vec![]);
+        self.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
+    }
+
     fn judged(&mut self, judged: &Judged, first: usize) {
         let found = judged.signal();
         let found = Signal { at: found.at + first, from: found.from + first, to: found.to + first, ..found };
@@ -109,12 +117,7 @@ fn judge_one(request: &ChartRequest, i: usize, kept: &mut Kept) {
     if request.restarts.contains(&i) {
         watch.restart();
     }
-    let mut found = vec![];
-    watch.push(request.points.get(i), aside(i), |judged| found.push(judged));
-    let panels: Vec<PanelPoint> = watch.newest().collect();
-    found.iter().for_each(|judged| kept.judged(judged, first));
-    kept.panels.resize(panels.len(), vec![]);
-    kept.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
+    kept.push(&mut watch, request, i, first);
 }
 
 fn same_signals(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
@@ -163,13 +166,7 @@ proptest! {
                 if request.restarts.contains(&i) {
                     watch.restart();
                 }
-                let mut found = vec![];
-                let aside = request.excluded.contains(&i);
-                watch.push(request.points.get(i), aside, |judged| found.push(judged));
-                let panels: Vec<PanelPoint> = watch.newest().collect();
-                found.iter().for_each(|judged| kept.judged(judged, start));
-                kept.panels.resize(panels.len(), vec![]);
-                kept.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
+                kept.push(&mut watch, &request, i, start);
             }
         }
         same_signals(&batch, &kept)?;

@@ -86,11 +86,6 @@ pub(super) struct Attributes {
     pub corrected: bool,
 }
 
-fn mean_size(stretch: Stretch) -> Option<f64> {
-    let sizes: Vec<f64> = stretch.used().map(|point| point.count().size).collect();
-    crate::subgroup::mean(&sizes)
-}
-
 impl Chart for Attributes {
     type Plot = AttributesPlot;
 
@@ -120,7 +115,7 @@ impl Chart for Attributes {
     }
 
     fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
-        Estimate { mean_size: given.mean_size.or_else(|| mean_size(stretch)), ..given }
+        Estimate { mean_size: given.mean_size.or_else(|| stretch.mean_size()), ..given }
     }
 
     fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> AttributesPlot {

@@ -20,15 +20,6 @@ pub(super) struct BetweenWithin {
     pub dispersion: Dispersion,
 }
 
-fn mean_size(stretch: Stretch) -> Option<f64> {
-    let (mut sum, mut count) = (0, 0usize);
-    for point in stretch.used() {
-        sum += point.values().len();
-        count += 1;
-    }
-    (count > 0).then(|| sum as f64 / count as f64)
-}
-
 impl Chart for BetweenWithin {
     type Plot = BetweenWithinPlot;
 
@@ -44,7 +35,7 @@ impl Chart for BetweenWithin {
         let means: Vec<f64> = stretch.iter().map(|(point, _)| raw(mean(point.values()))).collect();
         let totals = Totals::of(&means, stretch.used_flags(), options.span);
         let sigma_of_means = totals.sigma(options.span);
-        let mean_size = mean_size(stretch);
+        let mean_size = stretch.mean_size();
         let between = |means: f64, within: f64, n: f64| (means.powi(2) - within.powi(2) / n).max(0.0).sqrt();
         Estimate {
             center: totals.mean(),
@@ -60,7 +51,7 @@ impl Chart for BetweenWithin {
 
     /// σ²_x̄ = σ²_between + σ²_within/n̄ where both are given.
     fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
-        let mean_size = given.mean_size.or_else(|| mean_size(stretch));
+        let mean_size = given.mean_size.or_else(|| stretch.mean_size());
         let sigma_of_means = given
             .sigma_between
             .zip(given.sigma)

@@ -57,7 +57,7 @@ pub(super) struct CusumPlot {
 impl Plot for CusumPlot {
     fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let x = raw(mean(point.values()));
-        let u = (x - self.target) / (self.sigma / time_weighted::size(point).sqrt());
+        let u = (x - self.target) / (self.sigma / point.size().sqrt());
         if !aside && u.is_finite() {
             self.up = (self.up + u - self.kappa).max(0.0);
             self.down = (self.down - u - self.kappa).max(0.0);

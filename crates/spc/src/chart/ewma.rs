@@ -55,7 +55,7 @@ impl Plot for EwmaPlot {
         if !aside && !x.is_nan() {
             let (fresh, kept) = (self.lambda, 1.0 - self.lambda);
             self.average = fresh * x + kept * self.average;
-            self.variance = (fresh * self.sigma).powi(2) / time_weighted::size(point) + kept.powi(2) * self.variance;
+            self.variance = (fresh * self.sigma).powi(2) / point.size() + kept.powi(2) * self.variance;
         }
         let shown = if x.is_nan() { f64::NAN } else { self.average };
         panels[0] = Lines::around(self.center, self.variance.sqrt(), self.limits.k)

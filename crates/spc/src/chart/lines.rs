@@ -6,6 +6,7 @@ use super::answer::PanelPoint;
 use super::request::{ChartRequest, Limits, LimitsBasis};
 use crate::figure::Figure;
 use crate::points::{Point, Points};
+use crate::subgroup::mean;
 
 /// What a phase's limits are made of, estimated or given. Putting limits in force freezes these
 /// figures, not the drawn lines: each point's own n still sets its width.
@@ -49,6 +50,11 @@ impl<'a> Stretch<'a> {
         Self { points, used: &[], start: 1, end: 0 }
     }
 
+    /// Mean n of the points that may be used.
+    pub fn mean_size(self) -> Option<f64> {
+        mean(&self.used().map(Point::size).collect::<Vec<_>>())
+    }
+
     /// Every point of the phase in order, with whether it may be used.
     #[inline]
     pub fn iter(self) -> impl Iterator<Item = (Point<'a>, bool)> + Clone {
@@ -76,8 +82,15 @@ impl<'a> Stretch<'a> {
     }
 }
 
+/// Whether each point of the series is set aside.
+pub(crate) fn set_aside(request: &ChartRequest) -> Vec<bool> {
+    let mut aside = vec![false; request.points.len()];
+    request.excluded.iter().for_each(|&i| aside[i] = true);
+    aside
+}
+
 /// Whether each point of the series may be used for the estimate of its phase.
-pub(super) fn usable(request: &ChartRequest, aside: &[bool]) -> Vec<bool> {
+pub(crate) fn usable(request: &ChartRequest, aside: &[bool]) -> Vec<bool> {
     let mut usable: Vec<bool> = aside.iter().map(|aside| !aside).collect();
     if !request.points.has_no_gaps() {
         for (i, used) in usable.iter_mut().enumerate() {

@@ -209,6 +209,11 @@ pub struct ChartRequest {
     pub options: ChartOptions,
 }
 
+/// A kind as the interface spells it, for what is said about it.
+pub(crate) fn spelled(kind: impl Serialize) -> String {
+    serde_json::to_value(kind).ok().and_then(|word| word.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
 /// What is wrong with a request: the field as a path, what was given, what is allowed.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 #[error("{field}: {given}; expected {expected}")]

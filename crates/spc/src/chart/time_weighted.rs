@@ -4,7 +4,6 @@ use super::lines::{Estimate, Stretch};
 use super::moving::sigma_from_mean;
 use super::request::ChartOptions;
 use super::subgroups::{Dispersion, Location, pooled};
-use crate::points::Point;
 
 /// Largest subgroup whose range still holds nearly all that its s would say.
 const RANGES_UP_TO: usize = 10;
@@ -24,12 +23,4 @@ pub(super) fn estimate(stretch: Stretch, options: &ChartOptions) -> Estimate {
         return Estimate { sigma, ..found };
     }
     found
-}
-
-/// n as it enters standard errors; NaN in a gap.
-pub(super) fn size(point: Point) -> f64 {
-    match point.values().len() {
-        0 => f64::NAN,
-        n => n as f64,
-    }
 }

@@ -4,7 +4,7 @@ use statrs::function::beta::beta_reg;
 use super::fit::check_values;
 use super::likelihood::fit_one;
 use super::{Distribution, Family};
-use crate::chart::Problem;
+use crate::chart::{Problem, spelled};
 use crate::solve::root;
 
 /// Values to be plotted against a family.
@@ -106,9 +106,9 @@ pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, Proble
 impl PlotRequest {
     fn distribution(&self, sorted: &[f64]) -> Result<Distribution, Problem> {
         let Some(parameters) = &self.parameters else {
-            return fit_one(self.family, sorted).map(|found| found.distribution).ok_or_else(|| {
-                Problem::new("family", format!("{:?}", self.family), "a family that holds every value")
-            });
+            return fit_one(self.family, sorted)
+                .map(|found| found.distribution)
+                .ok_or_else(|| Problem::new("family", spelled(self.family), "a family that holds every value"));
         };
         let named = serde_json::json!({ "family": self.family, "parameters": parameters });
         let distribution: Distribution =
