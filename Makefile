@@ -40,7 +40,7 @@ figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
 	cargo build --release --locked --bin nuvek
 	NUVEK_BINARY=$(CURDIR)/target/release/nuvek $(SCRATCH) npm --prefix e2e run figures
 
-# Speed and memory of the core, written to docs/performance.md; numpy and pandas are for this alone.
+# Speed and memory of the core (Python 3 with venv), written to docs/performance.md; numpy and pandas are for this alone.
 bench: target/bench/done
 	PYTHONDONTWRITEBYTECODE=1 target/bench/bin/python benches/report.py $(CURDIR)/target
 
