@@ -1,4 +1,4 @@
-//! What is measured on a product at a station.
+//! What is measured or counted on a product at a station, and how samples of it are taken.
 
 use serde::{Deserialize, Serialize};
 use spc::chart::{ChartKind, ChartOptions};
@@ -8,6 +8,7 @@ use uuid::Uuid;
 /// Lower and upper bound, each optional, in the unit of the characteristic.
 #[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
 pub struct Bounds {
     /// Values below it are outside.
     pub lower: Option<f64>,
@@ -22,25 +23,136 @@ impl Bounds {
     }
 }
 
-/// A measured characteristic, as far as entry and judging need it.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Characteristic {
-    /// Identity.
+/// What a good part is. It belongs to capability and never stands on a control chart.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Specification {
+    /// Lower specification limit.
+    pub lsl: Option<f64>,
+    /// The value aimed at.
+    pub target: Option<f64>,
+    /// Upper specification limit.
+    pub usl: Option<f64>,
+}
+
+/// What a sample records.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Kind {
+    /// A value of each piece.
+    #[default]
+    Measured,
+    /// How many of the units inspected do not conform; a unit counts once, whatever is wrong with it.
+    NonconformingUnits,
+    /// How many flaws there are; one unit can have several.
+    Nonconformities,
+}
+
+impl Kind {
+    /// The charts it can be watched on.
+    pub fn charts(self) -> &'static [ChartKind] {
+        match self {
+            Kind::Measured => &[ChartKind::IMr, ChartKind::XbarR, ChartKind::XbarS, ChartKind::MedianR],
+            Kind::NonconformingUnits => &[ChartKind::Np, ChartKind::P, ChartKind::PPrime],
+            Kind::Nonconformities => &[ChartKind::C, ChartKind::U, ChartKind::UPrime],
+        }
+    }
+}
+
+/// When the next sample is due.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "every", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Sampling {
+    /// Every so many minutes.
+    Minutes {
+        /// From one sample to the next, 1 to 100,000.
+        count: u32,
+    },
+    /// Every so many pieces made at the station.
+    Pieces {
+        /// From one sample to the next, 1 to 10,000,000.
+        count: u32,
+    },
+    /// Once for each lot or batch.
+    Lot,
+    /// Once a shift.
+    Shift,
+}
+
+/// Where the pieces of a sample come from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Taken {
+    /// Made one after another, from one stream.
+    #[default]
+    Consecutive,
+    /// From the whole time since the sample before.
+    Spread,
+    /// One from each of several streams, as moulds, heads or machines.
+    Streams,
+}
+
+/// What can be wrong with a unit, in the catalogue of a characteristic.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct DefectKind {
+    /// Identity; samples name it.
     pub id: Uuid,
-    /// Decimals that the unit allows.
+    /// In words.
+    pub name: String,
+    /// The key that counts one.
+    pub letter: char,
+}
+
+/// A characteristic, as it is set up.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Characteristic {
+    /// What is measured or counted.
+    pub name: String,
+    /// What a sample records.
+    pub kind: Kind,
+    /// Unit of the readings; of counts, what is inspected, such as `cartridges`.
+    pub unit: String,
+    /// Decimals that the unit allows; 0 for counts.
     pub decimals: u8,
     /// The chart it is watched on.
     pub chart: ChartKind,
-    /// Pieces in a sample.
-    pub subgroup_size: usize,
+    /// Pieces in a sample; of counts, the units inspected.
+    pub subgroup_size: u32,
+    /// The number inspected is asked each time; `subgroup_size` is only the usual one.
+    pub varying: bool,
+    /// Where the pieces come from.
+    pub taken: Taken,
+    /// When the next sample is due.
+    pub sampling: Sampling,
     /// The rules that judge it.
     pub rule_set: RuleSet,
     /// Refused outside: cannot be measured.
     pub hard_bounds: Bounds,
     /// Asked outside: typed again or confirmed.
     pub soft_bounds: Bounds,
-    /// Minutes from one sample to the next.
-    pub interval_minutes: u32,
+    /// What a good part is.
+    pub specification: Specification,
+    /// The steps to take when a signal comes.
+    pub reaction_plan: Vec<String>,
+    /// Tags that are asked with each sample, such as `lot`.
+    pub asked_tags: Vec<String>,
+    /// Words to find it by.
+    pub labels: Vec<String>,
+    /// Left out of Rounds and Charts.
+    pub hidden: bool,
+    /// The feature of the part that it belongs to.
+    pub feature: Option<String>,
+    /// Reference components of the feature, recorded beside the readings and not judged.
+    pub components: Vec<String>,
+    /// The catalogue of what is counted.
+    pub defect_kinds: Vec<DefectKind>,
 }
 
 impl Characteristic {
@@ -55,8 +167,14 @@ impl Characteristic {
         self.rule_set.longest_window() + self.chart_options().span
     }
 
-    /// How many points after a sample have rule windows or moving ranges that hold it.
+    /// How many points after a sample have rule windows or moving ranges that hold it, and one more
+    /// to see whether a pattern goes on behind them.
     pub fn look_ahead(&self) -> usize {
-        self.rule_set.longest_window() + self.chart_options().span - 2
+        self.rule_set.longest_window() + self.chart_options().span - 1
+    }
+
+    /// Pieces that a sample has readings of.
+    pub fn pieces(&self) -> usize {
+        if self.kind == Kind::Measured { self.subgroup_size as usize } else { 0 }
     }
 }

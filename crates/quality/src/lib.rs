@@ -4,20 +4,32 @@
 //! | module | idea |
 //! |---|---|
 //! | [`role`] | who may do what |
-//! | [`characteristic`] | what is measured, how often, between which bounds |
-//! | [`reading`] | typed text becomes readings, or a refusal with its facts |
+//! | [`characteristic`] | what is measured or counted, how often, between which bounds |
+//! | [`setup`] | whether it can be set up so |
+//! | [`chooser`] | which chart fits, and why |
+//! | [`reading`] | typed text becomes a number, or a refusal with its facts |
+//! | [`entry`] | an entry becomes the content of a sample |
+//! | [`sample`] | what a sample recorded, and what of it is plotted |
+//! | [`correction`] | who may still change a sample |
 //! | [`limits`] | trial and in force |
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
 //! | [`signal`] | open → answered → reviewed |
+//! | [`shift`] | the calendar of shifts |
 //! | [`due`] | what has to be sampled now |
 //! | [`trail`] | the append-only record and its hash chain |
 #![deny(missing_docs)]
 
 pub mod characteristic;
+pub mod chooser;
+pub mod correction;
 pub mod due;
+pub mod entry;
 pub mod judging;
 pub mod limits;
 pub mod reading;
 pub mod role;
+pub mod sample;
+pub mod setup;
+pub mod shift;
 pub mod signal;
 pub mod trail;

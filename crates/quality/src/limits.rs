@@ -1,9 +1,10 @@
 //! Limits: where they come from and how long they hold.
 
 use serde::{Deserialize, Serialize};
-use spc::chart::{ChartKind, ChartRequest, Limits, compute};
+use spc::chart::{ChartKind, ChartRequest, Limits, LimitsBasis, compute};
+use spc::points::Points;
 
-use crate::characteristic::Characteristic;
+use crate::characteristic::{Characteristic, Kind};
 
 /// How far limits have come.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -18,23 +19,22 @@ pub enum LimitsState {
     Retired,
 }
 
-/// Centre and within sigma that points are judged against.
+/// What points are judged against.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Figures {
-    /// Centre of the location panel.
+    /// Centre of the location panel; p̄, c̄ or ū of counts.
     pub center: f64,
-    /// Within sigma of single values, above 0.
-    pub sigma: f64,
+    /// Within sigma of single values, above 0; σ_z of p′ and u′; other counts bring their own.
+    pub sigma: Option<f64>,
     /// Multiplier of sigma.
     pub k: f64,
-    /// Points the estimate used.
-    pub used: usize,
 }
 
 impl Figures {
     /// As the core takes them: given, whatever they were estimated from.
     pub fn as_given(&self) -> Limits {
-        Limits::given(self.center, self.sigma, self.k)
+        let basis = LimitsBasis::Given { center: self.center, sigma: self.sigma, sigma_between: None };
+        Limits { basis, k: self.k, lower: None, upper: None }
     }
 }
 
@@ -46,17 +46,27 @@ pub const TRIAL_POINTS_AT_MOST: usize = 200;
 /// With fewer points a sigma says too little to judge by, and none is drawn.
 pub const TRIAL_POINTS_AT_LEAST: usize = 10;
 
-/// Trial limits from the readings of a phase's points; `None` while there are too few, or while
-/// all readings are equal so that there is no sigma.
-pub fn trial(characteristic: &Characteristic, points: Vec<Vec<f64>>, k: f64) -> Option<Figures> {
-    if points.len() < TRIAL_POINTS_AT_LEAST {
-        return None;
-    }
+/// Trial limits from a phase's points, and how many were used; `None` while there are too few, or
+/// while they do not differ: equal readings have no sigma, and without any nonconforming unit (or
+/// with no other) a share has none.
+pub fn trial(characteristic: &Characteristic, points: Points, k: f64) -> Option<(Figures, usize)> {
     let request =
         ChartRequest { options: characteristic.chart_options(), ..ChartRequest::new(characteristic.chart, points) };
     let phase = compute(&request).ok()?.phases.first().copied()?;
-    let (center, sigma) = phase.center.zip(phase.sigma.filter(|sigma| *sigma > 0.0))?;
-    Some(Figures { center, sigma, k, used: phase.used })
+    let center = phase.center.filter(|_| phase.used >= TRIAL_POINTS_AT_LEAST)?;
+    let figures = match characteristic.kind {
+        Kind::Measured => Figures { center, sigma: Some(phase.sigma.filter(|sigma| *sigma > 0.0)?), k },
+        Kind::NonconformingUnits if center >= 1.0 => return None,
+        _ if center <= 0.0 => return None,
+        _ if own_sigma(characteristic.chart) => Figures { center, sigma: None, k },
+        _ => Figures { center, sigma: Some(phase.sigma.filter(|sigma| *sigma > 0.0)?), k },
+    };
+    Some((figures, phase.used))
+}
+
+/// Sigma follows from the centre and the number inspected.
+fn own_sigma(chart: ChartKind) -> bool {
+    matches!(chart, ChartKind::P | ChartKind::Np | ChartKind::C | ChartKind::U)
 }
 
 /// The name of the estimate of sigma, which always stands beside the figure.
@@ -65,7 +75,9 @@ pub fn sigma_method(chart: ChartKind) -> &'static str {
         ChartKind::XbarR | ChartKind::MedianR => "range",
         ChartKind::XbarS => "sd",
         ChartKind::IMr => "mean_mr",
-        // Counts bring their own sigma, and a run chart has none.
+        ChartKind::P | ChartKind::Np | ChartKind::PPrime => "binomial",
+        ChartKind::C | ChartKind::U | ChartKind::UPrime => "poisson",
+        // A run chart has none.
         _ => "none",
     }
 }

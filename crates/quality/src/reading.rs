@@ -1,12 +1,13 @@
-//! Typed text becomes readings. More digits than the unit allows are refused, not rounded: a
+//! Typed text becomes a number. More digits than the unit allows are refused, not rounded: a
 //! rounded reading is one that nobody took.
 
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::characteristic::{Bounds, Characteristic};
+use crate::characteristic::Characteristic;
 
-/// Why readings are refused, with the facts to act on. Pieces count from 1, as a person reads them.
+/// Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
+/// them; reference components count on after the pieces.
 #[derive(Debug, Clone, PartialEq, Error, Serialize, Deserialize)]
 #[serde(tag = "code", rename_all = "snake_case")]
 pub enum Refusal {
@@ -17,6 +18,22 @@ pub enum Refusal {
         piece: usize,
         /// As typed.
         given: String,
+    },
+    /// Nothing was typed, and the piece is not left out on purpose.
+    #[error("piece {piece} is blank")]
+    Blank {
+        /// Which piece.
+        piece: usize,
+    },
+    /// The text ends in another unit.
+    #[error("piece {piece}: {given:?} is not in {expected}")]
+    OtherUnit {
+        /// Which piece.
+        piece: usize,
+        /// The unit that came.
+        given: String,
+        /// Unit of the characteristic.
+        expected: String,
     },
     /// More decimals than the unit allows.
     #[error("piece {piece}: {given} has more than {allowed} decimals")]
@@ -48,97 +65,79 @@ pub enum Refusal {
         /// How many make a sample.
         expected: usize,
     },
-}
-
-/// A reading outside the soft bounds: kept when a person confirms it.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Unusual {
-    /// Which piece, from 1.
-    pub piece: usize,
-    /// The value.
-    pub given: f64,
-    /// Lower soft bound.
-    pub lower: Option<f64>,
-    /// Upper soft bound.
-    pub upper: Option<f64>,
+    /// Every piece is left out: that is a sample to skip.
+    #[error("every piece is left out")]
+    NothingRecorded,
+    /// The number inspected is no whole number above 0, or not the fixed one.
+    #[error("{given:?} units inspected; expected {expected:?} or a whole number above 0")]
+    Inspected {
+        /// As typed.
+        given: String,
+        /// The fixed number, where there is one.
+        expected: Option<u32>,
+    },
+    /// More nonconforming units than were inspected.
+    #[error("{given} nonconforming units of {inspected} inspected")]
+    MoreThanInspected {
+        /// Nonconforming units.
+        given: u32,
+        /// Units inspected.
+        inspected: u32,
+    },
+    /// A count of 0, of an unknown kind, or of another kind without its word.
+    #[error("the counts by kind cannot be read")]
+    Defects,
+    /// A tag that is not asked, or longer than 80 characters.
+    #[error("tag {tag:?} cannot be kept")]
+    Tag {
+        /// Its name.
+        tag: String,
+    },
+    /// Readings for a characteristic that counts, or the other way round.
+    #[error("readings and counts are mixed up")]
+    OtherKind,
 }
 
 /// No instrument here shows more; longer text is not a reading.
-const LONGEST: usize = 24;
+const LONGEST: usize = 32;
 
-/// Digits with at most one decimal point or comma, and a sign; nothing else.
-fn parse(typed: &str, piece: usize, decimals: u8) -> Result<f64, Refusal> {
+/// The reading of a text such as `6.31`, `6,31` or `+0006.31 mm`: digits with at most one decimal
+/// point or comma, a sign, and the unit where a gauge sends it along.
+///
+/// # Errors
+/// No number, another unit, too many decimals, or outside the hard bounds.
+pub fn number(characteristic: &Characteristic, piece: usize, typed: &str) -> Result<f64, Refusal> {
     let given = typed.trim();
-    let not_a_number = || Refusal::NotANumber { piece, given: given.chars().take(LONGEST).collect() };
-    let digits = given.strip_prefix(['-', '+', '−']).unwrap_or(given);
+    let shown = || given.chars().take(LONGEST).collect::<String>();
+    let end = given.find(|c: char| !matches!(c, '0'..='9' | '.' | ',' | '+' | '-' | '−')).unwrap_or(given.len());
+    let (figure, unit) = given.split_at(end);
+    let digits = figure.strip_prefix(['-', '+', '−']).unwrap_or(figure);
     let (whole, fraction) = digits.split_once(['.', ',']).unwrap_or((digits, ""));
     let all_digits = |part: &str| part.bytes().all(|b| b.is_ascii_digit());
     if given.len() > LONGEST || !all_digits(whole) || !all_digits(fraction) || (whole.is_empty() && fraction.is_empty())
     {
-        return Err(not_a_number());
+        return Err(Refusal::NotANumber { piece, given: shown() });
     }
-    if fraction.len() > usize::from(decimals) {
-        return Err(Refusal::TooManyDecimals { piece, given: given.to_owned(), allowed: decimals });
-    }
-    let sign = if given.starts_with(['-', '−']) { -1.0 } else { 1.0 };
-    let size: f64 = format!("0{whole}.{fraction}0").parse().map_err(|_| not_a_number())?;
-    Ok(sign * size)
-}
-
-fn within(x: f64, piece: usize, hard: &Bounds) -> Result<f64, Refusal> {
-    if hard.hold(x) {
-        Ok(x)
-    } else {
-        Err(Refusal::OutsideHardBounds { piece, given: x, lower: hard.lower, upper: hard.upper })
-    }
-}
-
-fn read_each<'a>(
-    characteristic: &Characteristic,
-    typed: impl Iterator<Item = (usize, &'a String)>,
-    mut refusals: Vec<Refusal>,
-) -> Result<Vec<f64>, Vec<Refusal>> {
-    let mut readings = Vec::new();
-    for (i, text) in typed {
-        match parse(text, i + 1, characteristic.decimals).and_then(|x| within(x, i + 1, &characteristic.hard_bounds)) {
-            Ok(x) => readings.push(x),
-            Err(refusal) => refusals.push(refusal),
+    let expected = &characteristic.unit;
+    match unit.trim() {
+        "" => {}
+        unit if unit.to_lowercase() == expected.to_lowercase() => {}
+        // "6 31" and "6.31x7" are slips of the finger, not units.
+        unit if unit.contains(|c: char| c.is_ascii_digit()) => {
+            return Err(Refusal::NotANumber { piece, given: shown() });
         }
+        unit => return Err(Refusal::OtherUnit { piece, given: unit.to_owned(), expected: expected.clone() }),
     }
-    if refusals.is_empty() { Ok(readings) } else { Err(refusals) }
-}
-
-/// The readings of a sample from what was typed for each piece.
-///
-/// # Errors
-/// Every refusal at once, so that all can be shown where they are.
-pub fn read(characteristic: &Characteristic, typed: &[String]) -> Result<Vec<f64>, Vec<Refusal>> {
-    let expected = characteristic.subgroup_size;
-    let mut refusals = Vec::new();
-    if typed.len() != expected {
-        refusals.push(Refusal::WrongCount { given: typed.len(), expected });
+    let decimals = characteristic.decimals;
+    if fraction.len() > usize::from(decimals) {
+        return Err(Refusal::TooManyDecimals { piece, given: figure.to_owned(), allowed: decimals });
     }
-    // What is far too long is refused by its count alone.
-    read_each(characteristic, typed.iter().take(expected).enumerate(), refusals)
-}
-
-/// The readings typed so far, for a point in pencil: blanks are left out, and there may be none.
-///
-/// # Errors
-/// As [`read`], but for the count: fewer pieces than expected are no error.
-pub fn read_so_far(characteristic: &Characteristic, typed: &[String]) -> Result<Vec<f64>, Vec<Refusal>> {
-    let filled = typed.iter().enumerate().filter(|(_, text)| !text.trim().is_empty());
-    read_each(characteristic, filled.take(characteristic.subgroup_size), Vec::new())
-}
-
-/// The readings that a person is asked about before they are kept.
-pub fn unusual(characteristic: &Characteristic, readings: &[f64]) -> Vec<Unusual> {
-    let Bounds { lower, upper } = characteristic.soft_bounds;
-    readings
-        .iter()
-        .enumerate()
-        .filter(|(_, x)| !characteristic.soft_bounds.hold(**x))
-        .map(|(i, &given)| Unusual { piece: i + 1, given, lower, upper })
-        .collect()
+    let sign = if figure.starts_with(['-', '−']) { -1.0 } else { 1.0 };
+    let size: f64 =
+        format!("0{whole}.{fraction}0").parse().map_err(|_| Refusal::NotANumber { piece, given: shown() })?;
+    let (x, hard) = (sign * size, &characteristic.hard_bounds);
+    match hard.hold(x) {
+        true => Ok(x),
+        false => Err(Refusal::OutsideHardBounds { piece, given: x, lower: hard.lower, upper: hard.upper }),
+    }
 }

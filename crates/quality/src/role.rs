@@ -24,12 +24,18 @@ pub enum Permission {
     Look,
     /// Enter a sample.
     EnterSample,
+    /// Correct or withdraw a sample; whose and until when, [`crate::correction`] says.
+    ChangeSample,
+    /// Tell what happened at a station: an event, pieces made.
+    RecordEvent,
     /// Note a point.
     WriteNote,
     /// Say what was found behind a signal.
     AnswerSignal,
     /// Accept an answer, send it back, or overrule it.
     ReviewSignal,
+    /// Set up stations, products and characteristics.
+    SetUp,
     /// Read who did what.
     ReadTrail,
 }
@@ -37,10 +43,13 @@ pub enum Permission {
 impl Role {
     /// Whether this role carries the permission.
     pub fn may(self, permission: Permission) -> bool {
-        use Permission::{AnswerSignal, EnterSample, Look, ReadTrail, ReviewSignal, WriteNote};
+        use Permission::{
+            AnswerSignal, ChangeSample, EnterSample, Look, ReadTrail, RecordEvent, ReviewSignal, SetUp, WriteNote,
+        };
         match permission {
             Look | WriteNote => true,
-            EnterSample | AnswerSignal => self != Role::Administrator,
+            EnterSample | ChangeSample | RecordEvent | AnswerSignal => self != Role::Administrator,
+            SetUp => self == Role::Engineer,
             ReviewSignal => matches!(self, Role::Supervisor | Role::Engineer),
             ReadTrail => self != Role::Technician,
         }

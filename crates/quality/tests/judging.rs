@@ -9,10 +9,11 @@ use quality::characteristic::Characteristic;
 use quality::judging::{Change, Place, Standing, judge_window, reconcile};
 use quality::limits::Figures;
 use spc::chart::{ChartKind, ChartRequest, Signal, Statistic, compute};
+use spc::points::Point;
 use spc::rules::{Preset, Rule, RuleSet, Side};
 use uuid::Uuid;
 
-const FIGURES: Figures = Figures { center: 0.0, sigma: 1.0, k: 3.0, used: 25 };
+const FIGURES: Figures = Figures { center: 0.0, sigma: Some(1.0), k: 3.0 };
 
 fn individuals(preset: Preset) -> Characteristic {
     Characteristic { chart: ChartKind::IMr, subgroup_size: 1, rule_set: RuleSet::Preset(preset), ..wall_thickness() }
@@ -29,8 +30,12 @@ struct Kept {
 
 /// Judges the sample at `changed` from its window and applies the changes to `kept`.
 fn save(characteristic: &Characteristic, series: &[Vec<f64>], changed: usize, kept: &mut Vec<Kept>) {
-    let first = changed.saturating_sub(characteristic.look_back());
-    let end = (changed + characteristic.look_ahead() + 1).min(series.len());
+    // Gaps are looked past, so the window reaches so many points with values.
+    let reach = |places: &mut dyn Iterator<Item = usize>, points: usize| {
+        places.filter(|&i| !series[i].is_empty()).nth(points - 1)
+    };
+    let first = reach(&mut (0..changed).rev(), characteristic.look_back()).unwrap_or(0);
+    let end = reach(&mut (changed + 1..series.len()), characteristic.look_ahead()).map_or(series.len(), |i| i + 1);
     let place = |i: usize| {
         if i < first {
             Place::Before
@@ -53,7 +58,8 @@ fn save(characteristic: &Characteristic, series: &[Vec<f64>], changed: usize, ke
             reviewed: s.reviewed,
         })
         .collect();
-    let chart = judge_window(characteristic, &FIGURES, series[first..end].iter().map(Vec::as_slice)).unwrap();
+    let window = series[first..end].iter().map(|values| Point::Values(values));
+    let chart = judge_window(characteristic, &FIGURES, window).unwrap();
     for change in reconcile(&chart, changed - first, &standing) {
         let find = |kept: &mut Vec<Kept>, id| kept.iter().position(|s| s.id == id).unwrap();
         match change {
@@ -66,6 +72,20 @@ fn save(characteristic: &Characteristic, series: &[Vec<f64>], changed: usize, ke
             Change::Grow { signal, to } => {
                 let i = find(kept, signal);
                 kept[i].finding.to = to + first;
+            }
+            Change::Reshape { signal, start, to } => {
+                let i = find(kept, signal);
+                kept[i].finding.to = to.map_or(kept[i].finding.to, |to| to + first);
+                if let Some((from, at)) = start {
+                    (kept[i].finding.from, kept[i].finding.at) = (from + first, at + first);
+                }
+            }
+            Change::Split { signal, to, rest } => {
+                let i = find(kept, signal);
+                let end = std::mem::replace(&mut kept[i].finding.to, to + first);
+                let id = Uuid::from_u128(kept.len() as u128 + 1);
+                let finding = Signal { at: rest.at + first, from: rest.from + first, to: end, ..rest };
+                kept.push(Kept { id, finding, reviewed: false, withdrawn: false });
             }
             Change::Withdraw { signal } => {
                 let i = find(kept, signal);
@@ -156,6 +176,33 @@ proptest! {
         save(&characteristic, &singles(&all), late, &mut kept);
         let places = |all: Vec<Plain>| all.into_iter().map(|p| (p.0, p.3, p.5)).collect::<Vec<_>>();
         prop_assert_eq!(places(sorted(&kept)), places(on_the_whole_chart(&characteristic, &singles(&all))));
+    }
+}
+
+proptest! {
+    /// Whatever becomes of a sample, the flags are those of a chart that never knew it otherwise.
+    #[test]
+    fn a_corrected_or_withdrawn_sample_leaves_what_the_whole_chart_finds(
+        halves in prop::collection::vec(-3i32..=4, 2..60),
+        place in any::<prop::sample::Index>(),
+        instead in prop::option::of(-8i32..=8),
+        nelson in any::<bool>(),
+    ) {
+        let mut series = singles(&halves.iter().map(|&h| f64::from(h) / 2.0).collect::<Vec<_>>());
+        let characteristic = individuals(if nelson { Preset::Nelson } else { Preset::WesternElectric });
+        let mut kept = one_by_one(&characteristic, &series);
+        let changed = place.index(series.len());
+        series[changed] = instead.map(|h| f64::from(h) / 2.0).into_iter().collect();
+        save(&characteristic, &series, changed, &mut kept);
+        let flagged = |all: Vec<Plain>| {
+            let mut all: Vec<_> = all.into_iter().flat_map(|p| (p.0..=p.2).map(move |i| (i, p.3, p.4.clone(), p.5))).collect();
+            // Points that a pattern looks past are not flagged.
+            all.retain(|(i, ..)| !series[*i].is_empty());
+            all.sort();
+            all.dedup();
+            all
+        };
+        prop_assert_eq!(flagged(sorted(&kept)), flagged(on_the_whole_chart(&characteristic, &series)));
     }
 }
 

@@ -1,0 +1,125 @@
+//! What a sample recorded, and what of it is plotted.
+
+use serde::{Deserialize, Serialize};
+use spc::points::{Count, Point, Points};
+use uuid::Uuid;
+
+use crate::characteristic::Kind;
+
+/// How many flaws, or flawed units, of one kind a sample had.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Defects {
+    /// Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
+    pub kind: Option<Uuid>,
+    /// The other kind, in words.
+    pub word: Option<String>,
+    /// How many, above 0.
+    pub count: u32,
+}
+
+/// What a sample recorded.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Content {
+    /// A value of each piece; nothing where a piece was left out on purpose.
+    Readings(Readings),
+    /// Counts in units inspected.
+    Counts(Counts),
+}
+
+/// Values of pieces.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Readings {
+    /// One for each piece; nothing where one was left out on purpose.
+    pub values: Vec<Option<f64>>,
+    /// One for each reference component.
+    pub components: Vec<Option<f64>>,
+}
+
+/// Counts in units inspected.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Counts {
+    /// Units inspected, or the area of opportunity.
+    pub inspected: u32,
+    /// By kind; none when nothing was found.
+    pub defects: Vec<Defects>,
+}
+
+impl Counts {
+    /// Nonconforming units or nonconformities in all.
+    pub fn count(&self) -> u32 {
+        self.defects.iter().fold(0, |sum, d| sum.saturating_add(d.count))
+    }
+}
+
+impl Content {
+    /// Readings without components.
+    pub fn readings(values: impl IntoIterator<Item = f64>) -> Self {
+        Content::Readings(Readings { values: values.into_iter().map(Some).collect(), components: vec![] })
+    }
+
+    /// What is plotted of it.
+    pub fn plotted(&self) -> Plotted {
+        match self {
+            Content::Readings(readings) => Plotted::Values(readings.values.iter().copied().flatten().collect()),
+            Content::Counts(counts) => {
+                Plotted::Count(Some(Count { count: f64::from(counts.count()), size: f64::from(counts.inspected) }))
+            }
+        }
+    }
+}
+
+/// A place on the chart: what is plotted there, or a gap.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Plotted {
+    /// Measured values, none for a gap.
+    Values(Vec<f64>),
+    /// A count, or a gap.
+    Count(Option<Count>),
+}
+
+impl Plotted {
+    /// A gap in a chart of this kind.
+    pub fn gap(kind: Kind) -> Self {
+        match kind {
+            Kind::Measured => Plotted::Values(vec![]),
+            _ => Plotted::Count(None),
+        }
+    }
+
+    /// As the core takes it.
+    pub fn point(&self) -> Point<'_> {
+        match self {
+            Plotted::Values(values) => Point::Values(values),
+            Plotted::Count(count) => Point::Count(*count),
+        }
+    }
+}
+
+/// Places as the core takes them all at once.
+pub fn points<'a>(kind: Kind, places: impl IntoIterator<Item = &'a Plotted>) -> Points {
+    let places = places.into_iter();
+    match kind {
+        Kind::Measured => Points::Values(
+            places
+                .map(|place| match place {
+                    Plotted::Values(values) => values.iter().copied(),
+                    Plotted::Count(_) => [].iter().copied(),
+                })
+                .collect(),
+        ),
+        _ => Points::Counts(
+            places
+                .map(|place| match place {
+                    Plotted::Count(count) => *count,
+                    Plotted::Values(_) => None,
+                })
+                .collect(),
+        ),
+    }
+}

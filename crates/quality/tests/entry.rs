@@ -1,0 +1,200 @@
+//! What is typed becomes the content of a sample, or a refusal with its facts.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use common::{leaks, wall_thickness};
+use proptest::prelude::*;
+use quality::characteristic::{Characteristic, Kind};
+use quality::entry::{Typed, kept_tags, read, read_so_far, unusual};
+use quality::reading::{Refusal, number};
+use quality::sample::{Content, Counts, Defects, Readings};
+use rstest::rstest;
+use spc::chart::ChartKind;
+use uuid::Uuid;
+
+fn typed(texts: &[&str]) -> Typed {
+    Typed { readings: texts.iter().map(|t| (*t).to_owned()).collect(), ..Typed::default() }
+}
+
+#[rstest]
+#[case("3.21", 3.21)]
+#[case("3,21", 3.21)]
+#[case(" 3.2 ", 3.2)]
+#[case("+3", 3.0)]
+#[case(".5", 0.5)]
+#[case("4.", 4.0)]
+#[case("0003.10", 3.10)]
+#[case("3.2 mm", 3.2)]
+#[case("+0003.21MM", 3.21)]
+fn decimal_point_and_comma_and_the_unit_of_a_gauge_are_read(#[case] text: &str, #[case] value: f64) {
+    assert_eq!(number(&wall_thickness(), 1, text), Ok(value));
+}
+
+#[rstest]
+#[case("")]
+#[case(" ")]
+fn a_blank_piece_is_left_out_of_the_pencil_point(#[case] text: &str) {
+    let Ok(Some(Content::Readings(readings))) = read_so_far(&wall_thickness(), &typed(&[text, "3.2"])) else {
+        panic!("a pencil point");
+    };
+    assert_eq!(readings.values, [None, Some(3.2)]);
+}
+
+#[rstest]
+#[case("abc")]
+#[case("3.2.1")]
+#[case("3,2.1")]
+#[case("1e3")]
+#[case("NaN")]
+#[case("inf")]
+#[case("--3")]
+#[case(".")]
+#[case("-")]
+#[case("٣")]
+#[case("3 2")]
+#[case("mm")]
+#[case("0.000000000000000000000000000000001")]
+fn what_is_not_a_number_is_refused(#[case] text: &str) {
+    let refusal = number(&wall_thickness(), 1, text).unwrap_err();
+    assert!(matches!(&refusal, Refusal::NotANumber { piece: 1, .. }), "{refusal:?}");
+}
+
+#[test]
+fn a_gauge_set_to_another_unit_is_refused() {
+    let refusal = number(&wall_thickness(), 2, "0.126 in").unwrap_err();
+    assert_eq!(refusal, Refusal::OtherUnit { piece: 2, given: "in".into(), expected: "mm".into() });
+}
+
+#[test]
+fn more_decimals_than_the_unit_allows_are_refused_not_rounded() {
+    let refusals = read_so_far(&wall_thickness(), &typed(&["3.21", "3.214"])).unwrap_err();
+    assert_eq!(refusals, [Refusal::TooManyDecimals { piece: 2, given: "3.214".into(), allowed: 2 }]);
+}
+
+#[test]
+fn a_value_on_a_hard_bound_can_be_measured_and_one_beyond_cannot() {
+    assert!(read_so_far(&wall_thickness(), &typed(&["0.5", "9"])).is_ok());
+    let refusals = read_so_far(&wall_thickness(), &typed(&["9.01"])).unwrap_err();
+    assert_eq!(refusals, [Refusal::OutsideHardBounds { piece: 1, given: 9.01, lower: Some(0.5), upper: Some(9.0) }]);
+}
+
+#[test]
+fn every_refusal_comes_at_once() {
+    let refusals = read(&wall_thickness(), &typed(&["x", "12"])).unwrap_err();
+    assert_eq!(refusals.len(), 3, "{refusals:?}");
+    assert_eq!(refusals[0], Refusal::WrongCount { given: 2, expected: 3 });
+}
+
+#[test]
+fn too_many_readings_are_refused() {
+    let refusals = read(&wall_thickness(), &typed(&["3.2"; 4])).unwrap_err();
+    assert_eq!(refusals, [Refusal::WrongCount { given: 4, expected: 3 }]);
+}
+
+#[test]
+fn a_missing_piece_is_left_out_only_on_purpose() {
+    let blank = typed(&["3.2", "", "3.1"]);
+    assert_eq!(read(&wall_thickness(), &blank), Err(vec![Refusal::Blank { piece: 2 }]));
+    let on_purpose = Typed { left_out: vec![2], ..blank };
+    let kept = Content::Readings(Readings { values: vec![Some(3.2), None, Some(3.1)], components: vec![] });
+    assert_eq!(read(&wall_thickness(), &on_purpose), Ok(kept));
+    let nothing = Typed { left_out: vec![1, 2, 3], ..typed(&["", "", ""]) };
+    assert_eq!(read(&wall_thickness(), &nothing), Err(vec![Refusal::NothingRecorded]));
+}
+
+#[test]
+fn components_are_kept_beside_the_readings_without_their_bounds() {
+    let position = Characteristic { components: vec!["X".into(), "Y".into()], ..wall_thickness() };
+    let given = Typed { components: vec!["-12.5".into()], ..typed(&["3.2", "3.1", "3.3"]) };
+    let Ok(Content::Readings(readings)) = read(&position, &given) else { panic!("readings") };
+    assert_eq!(readings.components, [Some(-12.5), None]);
+    let wrong = Typed { components: vec!["x".into()], ..given };
+    assert_eq!(read(&position, &wrong), Err(vec![Refusal::NotANumber { piece: 4, given: "x".into() }]));
+}
+
+#[test]
+fn an_improbable_value_is_asked_about() {
+    let found = unusual(&wall_thickness(), &Content::readings([3.2, 4.5, 2.0]));
+    assert_eq!(found.iter().map(|u| (u.piece, u.given)).collect::<Vec<_>>(), [(2, 4.5)]);
+}
+
+fn counted(inspected: &str, defects: &[(u128, u32)]) -> Typed {
+    let defects = defects.iter().map(|&(kind, count)| Defects { kind: Some(Uuid::from_u128(kind)), word: None, count });
+    Typed { inspected: Some(inspected.into()), defects: defects.collect(), ..Typed::default() }
+}
+
+#[test]
+fn counts_by_kind_add_up() {
+    let mut given = counted(" 48 ", &[(1, 2), (2, 1)]);
+    given.defects.push(Defects { kind: None, word: Some(" seam ".into()), count: 1 });
+    let Ok(Content::Counts(counts)) = read(&leaks(), &given) else { panic!("counts") };
+    assert_eq!((counts.inspected, counts.count(), counts.defects[2].word.as_deref()), (48, 4, Some("seam")));
+}
+
+#[rstest]
+#[case::no_number(counted("", &[]), Refusal::Inspected { given: "".into(), expected: None })]
+#[case::a_fraction(counted("4.5", &[]), Refusal::Inspected { given: "4.5".into(), expected: None })]
+#[case::nothing_inspected(counted("0", &[]), Refusal::Inspected { given: "0".into(), expected: None })]
+#[case::more_than_there_were(counted("2", &[(1, 3)]), Refusal::MoreThanInspected { given: 3, inspected: 2 })]
+#[case::unknown_kind(counted("9", &[(7, 1)]), Refusal::Defects)]
+#[case::none_of_a_kind(counted("9", &[(1, 0)]), Refusal::Defects)]
+#[case::readings_too(Typed { readings: vec!["3".into()], ..counted("9", &[]) }, Refusal::OtherKind)]
+#[case::other_without_a_word(
+    Typed { defects: vec![Defects { kind: None, word: Some(" ".into()), count: 1 }], ..counted("9", &[]) },
+    Refusal::Defects)]
+fn counts_are_refused_with_their_facts(#[case] given: Typed, #[case] refusal: Refusal) {
+    assert_eq!(read(&leaks(), &given), Err(vec![refusal]));
+}
+
+#[test]
+fn flaws_may_be_more_than_the_units_and_a_fixed_number_need_not_be_typed() {
+    let pinholes = Characteristic {
+        kind: Kind::Nonconformities,
+        chart: ChartKind::C,
+        subgroup_size: 10,
+        varying: false,
+        ..leaks()
+    };
+    let given = Typed { inspected: None, ..counted("", &[(1, 14)]) };
+    assert_eq!(
+        read_so_far(&pinholes, &given).unwrap().map(|c| c.plotted()),
+        read(&pinholes, &given).ok().map(|c| c.plotted())
+    );
+    let Ok(Content::Counts(Counts { inspected: 10, .. })) = read(&pinholes, &given) else {
+        panic!("ten are inspected")
+    };
+    let other = read(&pinholes, &counted("12", &[])).unwrap_err();
+    assert_eq!(other, [Refusal::Inspected { given: "12".into(), expected: Some(10) }]);
+}
+
+#[test]
+fn there_is_no_pencil_point_before_the_number_inspected_is_known() {
+    assert_eq!(read_so_far(&leaks(), &counted("", &[(1, 1)])), Ok(None));
+}
+
+#[test]
+fn only_tags_that_are_asked_are_kept_and_blank_ones_are_not() {
+    let with = |name: &str, value: &str| Typed {
+        tags: [(name.to_owned(), value.to_owned())].into(),
+        ..typed(&["3.2", "3.2", "3.2"])
+    };
+    assert!(read(&wall_thickness(), &with("lot", "K-17")).is_ok());
+    assert_eq!(kept_tags(&with("lot", " K-17 "))["lot"], "K-17");
+    assert!(kept_tags(&with("lot", " ")).is_empty());
+    for (name, value) in [("colour", "red"), ("lot", "a\nb"), ("lot", &"x".repeat(81))] {
+        assert_eq!(read(&wall_thickness(), &with(name, value)), Err(vec![Refusal::Tag { tag: name.to_owned() }]));
+    }
+}
+
+proptest! {
+    /// Nothing that can be typed panics, and what is accepted is a number within the bounds.
+    #[test]
+    fn any_text_is_read_or_refused(text in "\\PC*", digits in "[-+−]?[0-9]{0,5}[.,]?[0-9]{0,4} ?(mm|in)?") {
+        for text in [text, digits] {
+            if let Ok(x) = number(&wall_thickness(), 1, &text) {
+                prop_assert!(wall_thickness().hard_bounds.hold(x));
+            }
+        }
+    }
+}

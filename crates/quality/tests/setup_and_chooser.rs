@@ -1,0 +1,126 @@
+//! What can be set up, and which chart is recommended for it.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use common::{leaks, wall_thickness};
+use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
+use quality::chooser::{Asked, Caution, Reason, recommend};
+use rstest::rstest;
+use spc::chart::ChartKind;
+use spc::points::{Count, Points};
+use uuid::Uuid;
+
+fn letter(letter: char, name: &str) -> DefectKind {
+    DefectKind { id: Uuid::nil(), name: name.into(), letter }
+}
+
+#[test]
+fn what_is_whole_can_be_set_up() {
+    assert_eq!(wall_thickness().wrong(), []);
+    assert_eq!(leaks().wrong(), []);
+}
+
+#[rstest]
+#[case::no_name(Characteristic { name: " ".into(), ..wall_thickness() }, "name")]
+#[case::unit(Characteristic { unit: "x".repeat(81), ..wall_thickness() }, "unit")]
+#[case::decimals_of_counts(Characteristic { decimals: 1, ..leaks() }, "decimals")]
+#[case::chart_of_other_kind(Characteristic { chart: ChartKind::P, ..wall_thickness() }, "chart")]
+#[case::individuals_of_three(Characteristic { chart: ChartKind::IMr, ..wall_thickness() }, "chart")]
+#[case::means_of_one(Characteristic { subgroup_size: 1, ..wall_thickness() }, "chart")]
+#[case::np_of_varying(Characteristic { chart: ChartKind::Np, ..leaks() }, "chart")]
+#[case::varying_pieces(Characteristic { varying: true, ..wall_thickness() }, "varying")]
+#[case::no_pieces(Characteristic { subgroup_size: 0, ..wall_thickness() }, "subgroup_size")]
+#[case::too_many(Characteristic { subgroup_size: 201, ..wall_thickness() }, "subgroup_size")]
+#[case::no_time(Characteristic { sampling: Sampling::Minutes { count: 0 }, ..wall_thickness() }, "sampling")]
+#[case::bounds(Characteristic { hard_bounds: Bounds { lower: Some(2.0), upper: Some(1.0) }, ..wall_thickness() },
+    "hard_bounds")]
+#[case::nan(Characteristic { soft_bounds: Bounds { lower: Some(f64::NAN), upper: None }, ..wall_thickness() },
+    "soft_bounds")]
+#[case::spec(Characteristic {
+    specification: Specification { lsl: Some(1.0), target: Some(4.0), usl: Some(3.0) }, ..wall_thickness() },
+    "specification")]
+#[case::empty_step(Characteristic { reaction_plan: vec!["".into()], ..wall_thickness() }, "reaction_plan")]
+#[case::shift_asked(Characteristic { asked_tags: vec!["shift".into()], ..wall_thickness() }, "asked_tags")]
+#[case::twice(Characteristic { labels: vec!["a".into(), "a".into()], ..wall_thickness() }, "lists")]
+#[case::kinds_of_values(Characteristic { defect_kinds: vec![letter('A', "a")], ..wall_thickness() }, "defect_kinds")]
+#[case::letter_twice(Characteristic { defect_kinds: vec![letter('A', "a"), letter('A', "b")], ..leaks() },
+    "defect_kinds")]
+#[case::undo(Characteristic { defect_kinds: vec![letter('U', "a")], ..leaks() }, "defect_kinds")]
+#[case::components_of_counts(Characteristic { components: vec!["X".into()], ..leaks() }, "components")]
+fn what_cannot_be_is_named(#[case] given: Characteristic, #[case] field: &str) {
+    let wrong = given.wrong();
+    assert!(wrong.iter().any(|w| w.field == field), "{wrong:?}");
+}
+
+#[rstest]
+#[case::rules_and_words(Characteristic { name: "Wall".into(), decimals: 3, ..wall_thickness() }, true)]
+#[case::mean_and_s(Characteristic { chart: ChartKind::XbarS, ..wall_thickness() }, true)]
+#[case::unit(Characteristic { unit: "in".into(), ..wall_thickness() }, false)]
+#[case::pieces(Characteristic { subgroup_size: 4, ..wall_thickness() }, false)]
+#[case::kind(leaks(), false)]
+fn a_change_keeps_what_old_points_mean(#[case] after: Characteristic, #[case] keeps: bool) {
+    assert_eq!(after.keeps_its_data(&wall_thickness()), keeps);
+}
+
+#[test]
+fn a_kind_that_was_counted_stays_in_the_catalogue() {
+    let fewer = Characteristic { defect_kinds: leaks().defect_kinds[..1].to_vec(), ..leaks() };
+    assert!(!fewer.keeps_its_data(&leaks()));
+    assert!(leaks().keeps_its_data(&fewer));
+}
+
+const UNITS: Kind = Kind::NonconformingUnits;
+const FLAWS: Kind = Kind::Nonconformities;
+
+#[rstest]
+#[case(Kind::Measured, 1, false, ChartKind::IMr, Reason::SingleValue)]
+#[case(Kind::Measured, 2, false, ChartKind::XbarR, Reason::FewPieces)]
+#[case(Kind::Measured, 10, false, ChartKind::XbarR, Reason::FewPieces)]
+#[case(Kind::Measured, 11, false, ChartKind::XbarS, Reason::ManyPieces)]
+#[case(UNITS, 200, false, ChartKind::Np, Reason::UnitsConstant)]
+#[case(UNITS, 200, true, ChartKind::P, Reason::UnitsVarying)]
+#[case(FLAWS, 10, false, ChartKind::C, Reason::FlawsConstant)]
+#[case(FLAWS, 10, true, ChartKind::U, Reason::FlawsVarying)]
+fn the_chooser_recommends(
+    #[case] kind: Kind,
+    #[case] pieces: u32,
+    #[case] varying: bool,
+    #[case] chart: ChartKind,
+    #[case] reason: Reason,
+) {
+    let found = recommend(&Asked { kind, pieces, varying, taken: Taken::Consecutive }, None);
+    assert_eq!((found.chart, found.reason), (chart, reason));
+    assert!(!found.others.contains(&chart) && found.others.iter().all(|other| kind.charts().contains(other)));
+}
+
+/// 24 counts of 100 units, alternately `low` and `high`.
+fn counts(low: f64, high: f64, samples: usize) -> Points {
+    let count = |i: usize| Some(Count { count: if i.is_multiple_of(2) { low } else { high }, size: 100.0 });
+    Points::Counts((0..samples).map(count).collect())
+}
+
+#[rstest]
+#[case::as_chance_allows(UNITS, counts(9.0, 11.0, 24), ChartKind::P)]
+#[case::far_more(UNITS, counts(2.0, 30.0, 24), ChartKind::PPrime)]
+#[case::flaws(FLAWS, counts(2.0, 30.0, 24), ChartKind::UPrime)]
+#[case::too_few_to_tell(UNITS, counts(2.0, 30.0, 18), ChartKind::P)]
+fn counts_that_scatter_too_much_ask_for_the_corrected_chart(
+    #[case] kind: Kind,
+    #[case] counts: Points,
+    #[case] chart: ChartKind,
+) {
+    let asked = Asked { kind, pieces: 100, varying: true, taken: Taken::Consecutive };
+    let found = recommend(&asked, Some(counts));
+    assert_eq!(found.chart, chart);
+    let over = matches!(found.reason, Reason::OverDispersed { ratio, p, samples: 24 } if ratio > 10.0 && p < 1e-6);
+    assert_eq!(over, chart != ChartKind::P);
+}
+
+#[test]
+fn mixed_streams_and_few_inspected_are_pointed_out() {
+    let asked = Asked { kind: Kind::Measured, pieces: 3, varying: false, taken: Taken::Streams };
+    assert_eq!(recommend(&asked, None).cautions, [Caution::StreamsMixed]);
+    let asked = Asked { kind: UNITS, pieces: 10, varying: false, taken: Taken::Consecutive };
+    assert_eq!(recommend(&asked, None).cautions, [Caution::FewInspected]);
+}
