@@ -1,9 +1,8 @@
 //! Characteristics, as they are set up and as entry and judging need them.
 
 use chrono::{DateTime, Utc};
-use quality::characteristic::{Bounds, Characteristic};
+use quality::characteristic::{Bounds, Characteristic, DefectKind, Sampling, Specification};
 use serde::{Deserialize, Serialize};
-use spc::chart::ChartKind;
 use spc::rules::RuleSet;
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgExecutor};
@@ -17,80 +16,83 @@ use crate::{StoreError, word};
 pub struct Setup {
     /// Identity.
     pub id: Uuid,
-    /// What is measured.
-    pub name: String,
     /// Where.
     pub station: String,
+    /// Identity of the station.
+    pub station_id: Uuid,
     /// On what.
     pub product: String,
-    /// Unit of the readings.
-    pub unit: String,
-    /// Decimals that the unit allows.
-    pub decimals: u8,
-    /// The chart it is watched on.
-    pub chart: ChartKind,
-    /// Pieces in a sample.
-    pub subgroup_size: usize,
-    /// The rules that judge it.
-    pub rule_set: RuleSet,
-    /// Minutes from one sample to the next.
-    pub interval_minutes: u32,
-    /// Refused outside.
-    pub hard_bounds: Bounds,
-    /// Asked outside.
-    pub soft_bounds: Bounds,
-    /// The steps to take when a signal comes.
-    pub reaction_plan: Vec<String>,
+    /// Identity of the product.
+    pub product_id: Uuid,
     /// Since when it exists.
     pub created_at: DateTime<Utc>,
-}
-
-impl Setup {
-    /// What entry and judging need of it.
-    pub fn characteristic(&self) -> Characteristic {
-        Characteristic {
-            id: self.id,
-            decimals: self.decimals,
-            chart: self.chart,
-            subgroup_size: self.subgroup_size,
-            rule_set: self.rule_set.clone(),
-            hard_bounds: self.hard_bounds,
-            soft_bounds: self.soft_bounds,
-            interval_minutes: self.interval_minutes,
-        }
-    }
+    /// Counts its changes; a change names the version it was made on.
+    pub version: i32,
+    /// As it is set up.
+    #[serde(flatten)]
+    pub characteristic: Characteristic,
 }
 
 /// The characteristic with this id.
 pub async fn find(executor: impl PgExecutor<'_>, id: Uuid) -> Result<Setup, StoreError> {
-    let row = sqlx::query!(
-        r#"select c.*, c.rule_set as "rules: Json<RuleSet>", s.name as station, p.name as product
+    some(executor, Some(id)).await?.pop().ok_or(StoreError::Missing("characteristic"))
+}
+
+/// All characteristics, in the order of their stations.
+pub async fn list(executor: impl PgExecutor<'_>) -> Result<Vec<Setup>, StoreError> {
+    some(executor, None).await
+}
+
+async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Setup>, StoreError> {
+    let corrupt = |id: Uuid| move |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
+    sqlx::query!(
+        r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
+                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", s.name as station, p.name as product
            from characteristic c
            join station s on s.id = c.station_id
            join product p on p.id = c.product_id
-           where c.id = $1"#,
+           where $1::uuid is null or c.id = $1
+           order by s.place, s.name, p.name, c.name"#,
         id
     )
-    .fetch_optional(executor)
+    .fetch_all(executor)
     .await?
-    .ok_or(StoreError::Missing("characteristic"))?;
-    let corrupt = |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
-    Ok(Setup {
-        id: row.id,
-        name: row.name,
-        station: row.station,
-        product: row.product,
-        unit: row.unit,
-        decimals: row.decimals.try_into().map_err(corrupt)?,
-        chart: word::value(row.chart)?,
-        subgroup_size: row.subgroup_size.try_into().map_err(corrupt)?,
-        rule_set: row.rules.0,
-        interval_minutes: row.interval_minutes.try_into().map_err(corrupt)?,
-        hard_bounds: Bounds { lower: row.hard_lower, upper: row.hard_upper },
-        soft_bounds: Bounds { lower: row.soft_lower, upper: row.soft_upper },
-        reaction_plan: row.reaction_plan,
-        created_at: row.created_at,
+    .into_iter()
+    .map(|row| {
+        let characteristic = Characteristic {
+            name: row.name,
+            kind: word::value(row.kind)?,
+            unit: row.unit,
+            decimals: row.decimals.try_into().map_err(corrupt(row.id))?,
+            chart: word::value(row.chart)?,
+            subgroup_size: row.subgroup_size.try_into().map_err(corrupt(row.id))?,
+            varying: row.varying,
+            taken: word::value(row.taken)?,
+            sampling: row.plan.0,
+            rule_set: row.rules.0,
+            hard_bounds: Bounds { lower: row.hard_lower, upper: row.hard_upper },
+            soft_bounds: Bounds { lower: row.soft_lower, upper: row.soft_upper },
+            specification: Specification { lsl: row.lsl, target: row.target, usl: row.usl },
+            reaction_plan: row.reaction_plan,
+            asked_tags: row.asked_tags,
+            labels: row.labels,
+            hidden: row.hidden,
+            feature: row.feature,
+            components: row.components,
+            defect_kinds: row.kinds.0,
+        };
+        Ok(Setup {
+            id: row.id,
+            station: row.station,
+            station_id: row.station_id,
+            product: row.product,
+            product_id: row.product_id,
+            created_at: row.created_at,
+            version: row.version,
+            characteristic,
+        })
     })
+    .collect()
 }
 
 /// The characteristic with this id, held until the transaction ends: savers of one characteristic
@@ -103,63 +105,88 @@ pub async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<Setup, StoreError
     find(conn, id).await
 }
 
-/// What a new characteristic is made from.
-#[derive(Debug, Clone)]
-pub struct NewCharacteristic {
+/// Where a new characteristic belongs.
+#[derive(Debug, Clone, Copy)]
+pub struct Belongs {
     /// Where.
     pub station: Uuid,
     /// On what.
     pub product: Uuid,
-    /// What is measured.
-    pub name: String,
-    /// Unit of the readings.
-    pub unit: String,
-    /// Decimals that the unit allows.
-    pub decimals: u8,
-    /// Its chart.
-    pub chart: ChartKind,
-    /// Pieces in a sample.
-    pub subgroup_size: u16,
-    /// Its rules.
-    pub rule_set: RuleSet,
-    /// Minutes from one sample to the next.
-    pub interval_minutes: u16,
-    /// Refused outside.
-    pub hard_bounds: Bounds,
-    /// Asked outside.
-    pub soft_bounds: Bounds,
-    /// The steps to take when a signal comes.
-    pub reaction_plan: Vec<String>,
     /// Since when it exists; its first phase starts then.
-    pub created_at: DateTime<Utc>,
+    pub since: DateTime<Utc>,
 }
 
 /// Adds a characteristic, with a first phase on trial limits at 3 sigma.
-pub async fn add(conn: &mut PgConnection, new: &NewCharacteristic) -> Result<Uuid, StoreError> {
+pub async fn add(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
+    write(conn, id, at, new).await?;
+    crate::limits::start_phase(conn, id, "First limits", at.since).await?;
+    Ok(id)
+}
+
+/// Writes the set-up of a characteristic, all of it; one that exists stays where it belongs.
+pub(crate) async fn write(
+    conn: &mut PgConnection,
+    id: Uuid,
+    at: Belongs,
+    new: &Characteristic,
+) -> Result<(), StoreError> {
     sqlx::query!(
-        "insert into characteristic (id, station_id, product_id, name, unit, decimals, chart, subgroup_size, rule_set,
-             interval_minutes, hard_lower, hard_upper, soft_lower, soft_upper, reaction_plan, created_at)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)",
+        "insert into characteristic as old (id, station_id, product_id, created_at, name, unit, decimals, kind, chart,
+             subgroup_size, varying, taken, sampling, rule_set, hard_lower, hard_upper, soft_lower, soft_upper, lsl,
+             target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
+             $23, $24, $25, $26, $27, $28)
+         on conflict (id) do update set name = excluded.name, unit = excluded.unit, decimals = excluded.decimals,
+             kind = excluded.kind, chart = excluded.chart, subgroup_size = excluded.subgroup_size,
+             varying = excluded.varying, taken = excluded.taken, sampling = excluded.sampling,
+             rule_set = excluded.rule_set, hard_lower = excluded.hard_lower, hard_upper = excluded.hard_upper,
+             soft_lower = excluded.soft_lower, soft_upper = excluded.soft_upper, lsl = excluded.lsl,
+             target = excluded.target, usl = excluded.usl, reaction_plan = excluded.reaction_plan,
+             asked_tags = excluded.asked_tags, labels = excluded.labels, hidden = excluded.hidden,
+             feature = excluded.feature, components = excluded.components, defect_kinds = excluded.defect_kinds,
+             version = old.version + 1",
         id,
-        new.station,
-        new.product,
-        new.name,
-        new.unit,
+        at.station,
+        at.product,
+        at.since,
+        new.name.trim(),
+        new.unit.trim(),
         i16::from(new.decimals),
+        word::word(new.kind)?,
         word::word(new.chart)?,
-        i32::from(new.subgroup_size),
+        i32::try_from(new.subgroup_size).unwrap_or(i32::MAX),
+        new.varying,
+        word::word(new.taken)?,
+        serde_json::to_value(new.sampling)?,
         serde_json::to_value(&new.rule_set)?,
-        i32::from(new.interval_minutes),
         new.hard_bounds.lower,
         new.hard_bounds.upper,
         new.soft_bounds.lower,
         new.soft_bounds.upper,
+        new.specification.lsl,
+        new.specification.target,
+        new.specification.usl,
         &new.reaction_plan,
-        new.created_at
+        &new.asked_tags,
+        &new.labels,
+        new.hidden,
+        new.feature,
+        &new.components,
+        serde_json::to_value(&new.defect_kinds)?
     )
-    .execute(&mut *conn)
-    .await?;
-    crate::limits::start_phase(conn, id, "First limits", new.created_at).await?;
-    Ok(id)
+    .execute(conn)
+    .await
+    .map_err(known)?;
+    Ok(())
+}
+
+/// A refusal of the database that says something about what was given.
+fn known(error: sqlx::Error) -> StoreError {
+    match error.as_database_error().and_then(|e| e.constraint()) {
+        Some("characteristic_station_id_product_id_name_key") => StoreError::Taken("name"),
+        Some("characteristic_station_id_fkey") => StoreError::Missing("station"),
+        Some("characteristic_product_id_fkey") => StoreError::Missing("product"),
+        _ => error.into(),
+    }
 }

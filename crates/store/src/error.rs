@@ -1,3 +1,5 @@
+use quality::correction::NotYours;
+use quality::setup::Wrong;
 use quality::signal::StepError;
 use thiserror::Error;
 
@@ -10,6 +12,18 @@ pub enum StoreError {
     /// The entry id was used before, for other readings.
     #[error("the entry id was used before for another sample")]
     EntryReused,
+    /// There is another object of that name.
+    #[error("the {0} is taken")]
+    Taken(&'static str),
+    /// A set-up that cannot be.
+    #[error("{} fields are refused", .0.len())]
+    Wrong(Vec<Wrong>),
+    /// Who asks may not change the sample.
+    #[error(transparent)]
+    NotYours(#[from] NotYours),
+    /// Old samples would mean something else.
+    #[error("kind of data, pieces, unit, components and counted kinds stay as they are once there are samples")]
+    HasSamples,
     /// The rules of the job refuse the step.
     #[error(transparent)]
     Step(#[from] StepError),

@@ -1,8 +1,9 @@
 //! Phases and the limits that hold in them.
 
 use chrono::{DateTime, Utc};
-use quality::characteristic::Characteristic;
+use quality::characteristic::{Characteristic, Kind};
 use quality::limits::{Figures, LimitsState, TRIAL_POINTS_AT_MOST, sigma_method, trial};
+use quality::sample::{Plotted, points};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -11,6 +12,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::news::{News, tell};
+use crate::window::plotted;
 use crate::{StoreError, characteristics, trail, word};
 
 /// Multiplier of sigma for new limits.
@@ -31,9 +33,9 @@ pub struct Phase {
     pub state: LimitsState,
     /// Multiplier of sigma.
     pub k: f64,
-    /// Centre of the location panel; nothing while there are too few points.
+    /// Centre of the location panel, or p̄, c̄, ū; nothing while there are too few points.
     pub center: Option<f64>,
-    /// Within sigma of single values.
+    /// Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
     pub sigma: Option<f64>,
     /// How sigma was estimated.
     pub sigma_method: String,
@@ -48,8 +50,7 @@ pub struct Phase {
 impl Phase {
     /// The figures to judge by; `None` while trial limits have too few points.
     pub fn figures(&self) -> Option<Figures> {
-        let (center, sigma) = self.center.zip(self.sigma)?;
-        Some(Figures { center, sigma, k: self.k, used: self.used.map_or(0, |used| used as usize) })
+        Some(Figures { center: self.center?, sigma: self.sigma, k: self.k })
     }
 }
 
@@ -123,7 +124,7 @@ pub async fn phases(conn: &mut PgConnection, characteristic: Uuid) -> Result<Vec
 /// Computes the trial limits of one phase from its points as they are now; others are left alone.
 pub async fn fill_trial(
     conn: &mut PgConnection,
-    characteristic: &Characteristic,
+    (id, characteristic): (Uuid, &Characteristic),
     phases: &mut [Phase],
     held: usize,
 ) -> Result<(), StoreError> {
@@ -133,37 +134,37 @@ pub async fn fill_trial(
     };
     // What was sampled before the first phase counts to it.
     let starts_at = (held > 0).then_some(phase.starts_at);
-    let points = latest_readings(conn, characteristic.id, starts_at, ends_before).await?;
-    if let Some(figures) = trial(characteristic, points, phase.k) {
+    let places = latest(conn, (id, characteristic.kind), starts_at, ends_before).await?;
+    if let Some((figures, used)) = trial(characteristic, points(characteristic.kind, &places), phase.k) {
         phase.center = Some(figures.center);
-        phase.sigma = Some(figures.sigma);
-        phase.used = figures.used.try_into().ok();
+        phase.sigma = figures.sigma;
+        phase.used = used.try_into().ok();
     }
     Ok(())
 }
 
-/// Readings of the latest points of a phase, in order of time, as many as trial limits may use.
-async fn latest_readings(
+/// The latest samples of a phase, in order of time, as many as trial limits may use.
+pub(crate) async fn latest(
     conn: &mut PgConnection,
-    characteristic: Uuid,
+    (id, kind): (Uuid, Kind),
     starts_at: Option<DateTime<Utc>>,
     ends_before: Option<DateTime<Utc>>,
-) -> Result<Vec<Vec<f64>>, StoreError> {
-    let mut readings = sqlx::query_scalar!(
-        r#"select readings from sample
+) -> Result<Vec<Plotted>, StoreError> {
+    let mut rows = sqlx::query!(
+        r#"select readings as "readings: Vec<Option<f64>>", count, inspected, gap as "gap!" from sample
            where characteristic_id = $1
              and ($2::timestamptz is null or taken_at >= $2) and ($3::timestamptz is null or taken_at < $3)
            order by taken_at desc, number desc
            limit $4"#,
-        characteristic,
+        id,
         starts_at,
         ends_before,
         TRIAL_POINTS_AT_MOST as i64
     )
     .fetch_all(conn)
     .await?;
-    readings.reverse();
-    Ok(readings)
+    rows.reverse();
+    Ok(rows.into_iter().map(|row| plotted(kind, row.readings, row.count, row.inspected, row.gap)).collect())
 }
 
 /// Place of the phase that holds at `taken_at`.
@@ -183,7 +184,7 @@ pub async fn put_in_force(
     let setup = characteristics::lock(&mut tx, characteristic).await?;
     let mut phases = phases(&mut tx, characteristic).await?;
     let place = phases.iter().position(|p| p.id == phase).ok_or(StoreError::Missing("phase"))?;
-    fill_trial(&mut tx, &setup.characteristic(), &mut phases, place).await?;
+    fill_trial(&mut tx, (characteristic, &setup.characteristic), &mut phases, place).await?;
     let held = &phases[place];
     let figures = held.figures().ok_or(StoreError::Missing("trial limits with enough points"))?;
     let frozen = sqlx::query!(
@@ -193,7 +194,7 @@ pub async fn put_in_force(
         held.limits,
         figures.center,
         figures.sigma,
-        i32::try_from(figures.used).unwrap_or(i32::MAX),
+        held.used.and_then(|used| i32::try_from(used).ok()),
         at,
         person
     )
@@ -203,7 +204,7 @@ pub async fn put_in_force(
         return Err(StoreError::Missing("trial limits"));
     }
     let detail = json!({"phase": held.name, "center": figures.center, "sigma": figures.sigma, "k": figures.k,
-                        "used": figures.used});
+                        "used": held.used});
     let deed = Deed::new(at, Some(person), Action::LimitsPutInForce, held.limits, &detail);
     trail::append(&mut tx, characteristic, &[deed]).await?;
     tell(&mut tx, News::Limits { characteristic }).await?;

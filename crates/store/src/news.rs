@@ -32,6 +32,13 @@ pub enum News {
         /// On this characteristic.
         characteristic: Uuid,
     },
+    /// Something happened at a station.
+    Station {
+        /// The station.
+        station: Uuid,
+    },
+    /// Stations, products or characteristics were set up or changed.
+    Plan,
     /// Limits were put in force.
     Limits {
         /// On this characteristic.

@@ -1,13 +1,15 @@
 //! What is due, station by station.
 
 use chrono::{DateTime, Utc};
-use quality::due::{DueState, due};
+use quality::characteristic::{Kind, Sampling};
+use quality::due::{DueState, Facts, due};
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
+use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, sites, word};
 
 /// A station with what is sampled there.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -18,6 +20,10 @@ pub struct Station {
     pub name: String,
     /// The area it stands in.
     pub area: String,
+    /// Pinned by who asks.
+    pub pinned: bool,
+    /// The lot that is worked on.
+    pub lot: Option<String>,
     /// What is sampled there.
     pub characteristics: Vec<Stop>,
 }
@@ -27,53 +33,75 @@ pub struct Station {
 pub struct Stop {
     /// Identity of the characteristic.
     pub id: Uuid,
-    /// What is measured.
+    /// What is sampled.
     pub name: String,
     /// On what.
     pub product: String,
-    /// Pieces in a sample.
+    /// What a sample records.
+    pub kind: Kind,
+    /// Pieces in a sample, or units inspected.
     pub subgroup_size: u32,
-    /// Minutes from one sample to the next.
-    pub interval_minutes: u32,
-    /// When the last sample was taken.
+    /// The number inspected is asked each time.
+    pub varying: bool,
+    /// When samples are due.
+    pub sampling: Sampling,
+    /// When the last sample was taken or skipped.
     pub last_taken_at: Option<DateTime<Utc>>,
-    /// When the next one is due.
-    pub due_at: DateTime<Utc>,
+    /// When the next one is due, where a clock tells.
+    pub due_at: Option<DateTime<Utc>>,
+    /// Pieces still to be made until then; below 0 how many have been made since.
+    pub pieces_left: Option<i64>,
     /// How that stands.
     pub state: DueState,
     /// Signals that wait for an answer.
     pub open_signals: u32,
 }
 
-/// All stations in order, as they stand at `now`.
-pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<Station>, StoreError> {
+/// All stations in order, as they stand at `now`, with the pins of `person`.
+pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec<Station>, StoreError> {
+    let turn = sites::calendar(pool).await?.at(now);
     let rows = sqlx::query!(
-        r#"select s.id as station_id, s.name as station, a.name as area, c.id, c.name, p.name as product,
-                  c.subgroup_size, c.interval_minutes, c.created_at, last.taken_at as "last_taken_at?",
+        r#"select s.id as station_id, s.name as station, a.name as area, s.lot, s.lot_began, s.pieces_made,
+                  exists (select from pinned_station where person_id = $1 and station_id = s.id) as "pinned!",
+                  c.id, c.name, p.name as product, c.kind, c.subgroup_size, c.varying,
+                  c.sampling as "sampling: Json<Sampling>", c.created_at, last.taken_at as "last_taken_at?",
+                  last.pieces_made as "pieces_then?",
                   (select count(*) from signal g
                    where g.characteristic_id = c.id and g.state = 'open' and g.withdrawn_at is null) as "open_signals!"
            from characteristic c
            join station s on s.id = c.station_id
            join area a on a.id = s.area_id
            join product p on p.id = c.product_id
-           left join lateral (select taken_at from sample where characteristic_id = c.id
+           left join lateral (select taken_at, pieces_made from sample
+                              where characteristic_id = c.id and withdrawn_at is null
                               order by taken_at desc, number desc limit 1) last on true
-           order by s.place, s.name, c.name"#
+           where not c.hidden
+           order by s.place, s.name, p.name, c.name"#,
+        person
     )
     .fetch_all(pool)
     .await?;
     let mut stations: Vec<Station> = Vec::new();
     for row in rows {
-        let interval_minutes = row.interval_minutes.unsigned_abs();
-        let due = due(row.last_taken_at, row.created_at, interval_minutes, now);
+        let facts = Facts {
+            last: row.last_taken_at,
+            exists_since: row.created_at,
+            pieces_since: row.pieces_made - row.pieces_then.unwrap_or(0),
+            lot_began: row.lot_began,
+            turn: turn.clone(),
+        };
+        let due = due(row.sampling.0, &facts, now);
         let stop = Stop {
             id: row.id,
             name: row.name,
             product: row.product,
+            kind: word::value(row.kind)?,
             subgroup_size: row.subgroup_size.unsigned_abs(),
-            interval_minutes,
+            varying: row.varying,
+            sampling: row.sampling.0,
             last_taken_at: row.last_taken_at,
             due_at: due.at,
+            pieces_left: due.pieces_left,
             state: due.state,
             open_signals: row.open_signals.try_into().unwrap_or(u32::MAX),
         };
@@ -83,9 +111,33 @@ pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<Station>, Sto
                 id: row.station_id,
                 name: row.station,
                 area: row.area,
+                pinned: row.pinned,
+                lot: row.lot,
                 characteristics: vec![stop],
             }),
         }
     }
     Ok(stations)
+}
+
+/// Pins a station to the top of a person's round, or takes the pin away.
+pub async fn pin(pool: &PgPool, person: Uuid, station: Uuid, pinned: bool) -> Result<(), StoreError> {
+    if pinned {
+        sqlx::query!(
+            "insert into pinned_station (person_id, station_id) values ($1, $2) on conflict do nothing",
+            person,
+            station
+        )
+        .execute(pool)
+        .await
+        .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
+            Some("pinned_station_station_id_fkey") => StoreError::Missing("station"),
+            _ => error.into(),
+        })?;
+    } else {
+        sqlx::query!("delete from pinned_station where person_id = $1 and station_id = $2", person, station)
+            .execute(pool)
+            .await?;
+    }
+    Ok(())
 }

@@ -1,14 +1,78 @@
-//! Areas, stations and products.
+//! The site: its clock and shifts, areas, stations and products.
 
-use sqlx::PgConnection;
+use quality::setup::NAME_AT_MOST;
+use quality::shift::{Calendar, Shift};
+use quality::signal::StepError;
+use serde::{Deserialize, Serialize};
+use sqlx::types::Json;
+use sqlx::{PgConnection, PgExecutor};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::StoreError;
 
+/// The site and its clock.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Site {
+    /// Its name.
+    pub name: String,
+    /// Time zone of its clocks, by its IANA name.
+    pub time_zone: String,
+    /// The shifts of a day.
+    pub shifts: Vec<Shift>,
+}
+
+/// The site.
+pub async fn site(executor: impl PgExecutor<'_>) -> Result<Site, StoreError> {
+    let row = sqlx::query!(
+        r#"select name, time_zone, coalesce((select jsonb_agg(jsonb_build_object('name', s.name, 'begins', s.begins)
+               order by s.begins) from shift s), '[]') as "shifts!: Json<Vec<Shift>>"
+           from site"#
+    )
+    .fetch_one(executor)
+    .await?;
+    Ok(Site { name: row.name, time_zone: row.time_zone, shifts: row.shifts.0 })
+}
+
+/// The calendar of shifts.
+pub async fn calendar(executor: impl PgExecutor<'_>) -> Result<Calendar, StoreError> {
+    let Site { time_zone, shifts, .. } = site(executor).await?;
+    let zone = time_zone.parse().map_err(|_| StoreError::Corrupt(format!("time zone {time_zone}")))?;
+    Ok(Calendar { zone, shifts })
+}
+
+/// Names the site and sets its clock and shifts.
+pub async fn set_site(conn: &mut PgConnection, site: &Site) -> Result<(), StoreError> {
+    sqlx::query!("update site set name = $1, time_zone = $2", site.name, site.time_zone).execute(&mut *conn).await?;
+    sqlx::query!("delete from shift").execute(&mut *conn).await?;
+    for shift in &site.shifts {
+        sqlx::query!("insert into shift (name, begins) values ($1, $2)", shift.name, shift.begins)
+            .execute(&mut *conn)
+            .await?;
+    }
+    Ok(())
+}
+
+/// A name trimmed and within bounds.
+pub(crate) fn name(field: &'static str, given: &str) -> Result<String, StoreError> {
+    let given = given.trim();
+    if given.is_empty() || given.chars().count() > NAME_AT_MOST || given.chars().any(char::is_control) {
+        return Err(StepError::Field { field, expected: "a name of 1 to 80 characters" }.into());
+    }
+    Ok(given.to_owned())
+}
+
+fn taken(error: sqlx::Error) -> StoreError {
+    match error.as_database_error().and_then(|e| e.constraint()) {
+        Some("area_name_key" | "station_name_key" | "product_name_key") => StoreError::Taken("name"),
+        _ => error.into(),
+    }
+}
+
 /// Adds an area.
 pub async fn add_area(conn: &mut PgConnection, name: &str) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
-    sqlx::query!("insert into area (id, name) values ($1, $2)", id, name).execute(conn).await?;
+    sqlx::query!("insert into area (id, name) values ($1, $2)", id, name).execute(conn).await.map_err(taken)?;
     Ok(id)
 }
 
@@ -17,13 +81,14 @@ pub async fn add_station(conn: &mut PgConnection, area: Uuid, name: &str, place:
     let id = Uuid::new_v4();
     sqlx::query!("insert into station (id, area_id, name, place) values ($1, $2, $3, $4)", id, area, name, place)
         .execute(conn)
-        .await?;
+        .await
+        .map_err(taken)?;
     Ok(id)
 }
 
 /// Adds a product.
 pub async fn add_product(conn: &mut PgConnection, name: &str) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
-    sqlx::query!("insert into product (id, name) values ($1, $2)", id, name).execute(conn).await?;
+    sqlx::query!("insert into product (id, name) values ($1, $2)", id, name).execute(conn).await.map_err(taken)?;
     Ok(id)
 }

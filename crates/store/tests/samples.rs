@@ -5,6 +5,7 @@ mod common;
 
 use common::{sample, save_wall, site};
 use futures::future::join_all;
+use quality::sample::Content;
 use quality::signal::SignalState;
 use sqlx::PgPool;
 use store::StoreError;
@@ -35,8 +36,8 @@ async fn an_entry_id_used_for_other_readings_is_refused(pool: PgPool) {
     let site = site(&pool, "").await;
     let new = sample(&site, site.wall, 10, &[5.0, 5.0, 5.1]);
     store::samples::save(&pool, &new).await.unwrap();
-    let mut other = new.clone();
-    other.readings[0] = 5.1;
+    let mut other = sample(&site, site.wall, 10, &[5.1, 5.0, 5.1]);
+    other.entry = new.entry;
     assert!(matches!(store::samples::save(&pool, &other).await, Err(StoreError::EntryReused)));
     let mut elsewhere = sample(&site, site.viscosity, 10, &[5.0]);
     elsewhere.entry = new.entry;
@@ -70,7 +71,7 @@ async fn a_run_raises_one_signal_that_grows(pool: PgPool) {
     let found = signals(&pool).await;
     assert_eq!(found.len(), 1);
     assert_eq!((found[0].from_number, found[0].to_number, found[0].state), (1, 10, SignalState::Open));
-    assert_eq!((found[0].center, found[0].sigma, found[0].trial, found[0].late), (5.0, 0.1, false, false));
+    assert_eq!((found[0].center, found[0].sigma, found[0].trial, found[0].late), (5.0, Some(0.1), false, false));
 }
 
 #[sqlx::test]
@@ -149,7 +150,7 @@ async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
         save_wall(&pool, &site, i, 5.02).await;
     }
     let at = site.since + chrono::Duration::minutes(7);
-    let pencil = store::samples::preview(&pool, site.wall, vec![5.01, 5.02, 5.03], at).await.unwrap();
+    let pencil = store::samples::preview(&pool, site.wall, &Content::readings([5.01, 5.02, 5.03]), at).await.unwrap();
     assert!(pencil.panels[0].flagged);
     assert_eq!(pencil.findings[0].points, 8);
     save_wall(&pool, &site, 7, 5.02).await;

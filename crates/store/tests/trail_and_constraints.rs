@@ -48,8 +48,15 @@ async fn who_gets_around_the_lock_is_seen(#[ignore] pool: PgPool, #[case] attack
 }
 
 #[rstest]
-#[case::readings_missing("update sample set readings = array[5, null]::float8[]", "sample_readings_check")]
-#[case::no_readings("update sample set readings = '{}'", "sample_readings_check")]
+#[case::all_readings_missing("update sample set readings = array[null, null]::float8[]", "sample_readings")]
+#[case::no_readings("update sample set readings = '{}'", "sample_readings")]
+#[case::nothing_recorded("update sample set readings = null", "sample_content")]
+#[case::readings_and_a_count("update sample set count = 1, inspected = 2", "sample_content")]
+#[case::count_without_inspected("update sample set readings = null, count = 1", "sample_count")]
+#[case::withdrawn_by_nobody("update sample set withdrawn_at = now()", "sample_withdrawn")]
+#[case::lot_without_a_beginning("update station set lot = 'K-1'", "station_lot_began")]
+#[case::chart_of_another_kind("update characteristic set chart = 'p' where kind = 'measured'", "characteristic_chart")]
+#[case::spec("update characteristic set lsl = 2, usl = 1", "characteristic_spec")]
 #[case::unknown_characteristic(
     "update sample set characteristic_id = gen_random_uuid()",
     "sample_characteristic_id_fkey"
@@ -58,8 +65,11 @@ async fn who_gets_around_the_lock_is_seen(#[ignore] pool: PgPool, #[case] attack
 #[case::entry_twice("update sample set entry = '00000000-0000-0000-0000-000000000001'", "sample_entry_once")]
 #[case::state("update signal set state = 'closed'", "signal_state_check")]
 #[case::withdrawn_without_reason("update signal set withdrawn_at = now()", "signal_check1")]
-#[case::limits_without_figures("update limits set sigma = null where state = 'in_force'", "limits_check1")]
-#[case::subgroup_of_individuals("update characteristic set subgroup_size = 2", "characteristic_check")]
+#[case::limits_without_figures("update limits set put_in_force_at = null where state = 'in_force'", "limits_in_force")]
+#[case::subgroup_of_individuals(
+    "update characteristic set subgroup_size = 1 where chart = 'xbar_r'",
+    "characteristic_chart"
+)]
 #[sqlx::test]
 async fn the_database_refuses(#[ignore] pool: PgPool, #[case] attack: &'static str, #[case] constraint: &'static str) {
     let site = site(&pool, "").await;

@@ -49,8 +49,8 @@ pub struct SignalView {
     pub raised_at: DateTime<Utc>,
     /// Centre it was raised against.
     pub center: f64,
-    /// Within sigma of single values it was raised against.
-    pub sigma: f64,
+    /// Within sigma of single values it was raised against; counts have none of their own.
+    pub sigma: Option<f64>,
     /// Multiplier of sigma of those limits.
     pub k: f64,
     /// Raised against trial limits.

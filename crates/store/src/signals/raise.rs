@@ -6,6 +6,7 @@ use quality::limits::Figures;
 use quality::signal::SignalState;
 use quality::trail::{Action, Deed};
 use serde_json::json;
+use spc::chart::Signal;
 use spc::rules::Rule;
 use sqlx::PgConnection;
 use sqlx::types::Json;
@@ -21,6 +22,10 @@ pub(crate) struct Basis {
     pub limits: Uuid,
     pub figures: Figures,
     pub trial: bool,
+    /// Found after the sample had its place among later ones.
+    pub late: bool,
+    /// What happened to the sample.
+    pub because: &'static str,
     pub at: DateTime<Utc>,
 }
 
@@ -77,51 +82,39 @@ pub(crate) async fn apply(
     let deed = |action, signal, detail| Deed::new(basis.at, None, action, signal, &detail);
     match change {
         Change::Raise(f) => {
-            let id = Uuid::new_v4();
-            let side = f.side.map(word::word).transpose()?;
-            sqlx::query!(
-                "insert into signal (id, characteristic_id, panel, rule, side, from_sample, at_sample, to_sample,
-                     at_taken_at, to_taken_at, raised_at, limits_id, center, sigma, k, trial, late)
-                 values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
-                id,
-                basis.characteristic,
-                word::word(f.panel)?,
-                serde_json::to_value(f.rule)?,
-                side,
-                sample_at(f.from)?,
-                sample_at(f.at)?,
-                sample_at(f.to)?,
-                window.points[f.at].taken_at,
-                window.points[f.to].taken_at,
-                basis.at,
-                basis.limits,
-                basis.figures.center,
-                basis.figures.sigma,
-                basis.figures.k,
-                basis.trial,
-                window.is_late()
-            )
-            .execute(conn)
-            .await?;
-            let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": sample,
-                                "center": basis.figures.center, "sigma": basis.figures.sigma, "trial": basis.trial,
-                                "late": window.is_late()});
-            Ok((id, deed(Action::SignalRaised, id, detail)))
+            let end = End { sample: sample_at(f.to)?, taken_at: window.points[f.to].taken_at };
+            raise(conn, basis, window, sample, f, end).await
         }
         Change::Grow { signal, to } => {
             let to_sample = sample_at(to)?;
             // The version stays: an answer that is being typed holds for a pattern that goes on.
-            let old = sqlx::query!(
-                "update signal g set to_sample = $2, to_taken_at = $3
-                 from signal before where g.id = $1 and before.id = g.id returning before.to_sample",
-                signal,
-                to_sample,
-                window.points[to].taken_at
-            )
-            .fetch_one(conn)
-            .await?;
-            let detail = json!({"old": {"to": old.to_sample}, "new": {"to": to_sample}});
+            let old = end_at(conn, signal, to_sample, window.points[to].taken_at).await?;
+            let detail = json!({"old": {"to": old.sample}, "new": {"to": to_sample}});
             Ok((signal, deed(Action::SignalGrown, signal, detail)))
+        }
+        Change::Reshape { signal, start, to } => {
+            if let Some((from, at)) = start {
+                sqlx::query!(
+                    "update signal set from_sample = $2, at_sample = $3, at_taken_at = $4 where id = $1",
+                    signal,
+                    sample_at(from)?,
+                    sample_at(at)?,
+                    window.points[at].taken_at
+                )
+                .execute(&mut *conn)
+                .await?;
+            }
+            if let Some(to) = to {
+                end_at(conn, signal, sample_at(to)?, window.points[to].taken_at).await?;
+            }
+            let places = |i: Option<usize>| i.map(sample_at).transpose();
+            let detail = json!({"because": {basis.because: sample},
+                                "new": {"from": places(start.map(|s| s.0))?, "to": places(to)?}});
+            Ok((signal, deed(Action::SignalReshaped, signal, detail)))
+        }
+        Change::Split { signal, to, rest } => {
+            let end = end_at(conn, signal, sample_at(to)?, window.points[to].taken_at).await?;
+            raise(conn, basis, window, sample, rest, end).await
         }
         Change::Withdraw { signal } => {
             sqlx::query!(
@@ -132,9 +125,76 @@ pub(crate) async fn apply(
             )
             .execute(conn)
             .await?;
-            Ok((signal, deed(Action::SignalWithdrawn, signal, json!({"because": {"late_sample": sample}}))))
+            Ok((signal, deed(Action::SignalWithdrawn, signal, json!({"because": {basis.because: sample}}))))
         }
     }
+}
+
+/// The last sample of a pattern.
+struct End {
+    sample: Uuid,
+    taken_at: DateTime<Utc>,
+}
+
+/// Lets a signal end at another sample; gives where it ended.
+async fn end_at(
+    conn: &mut PgConnection,
+    signal: Uuid,
+    sample: Uuid,
+    taken_at: DateTime<Utc>,
+) -> Result<End, StoreError> {
+    Ok(sqlx::query_as!(
+        End,
+        "update signal g set to_sample = $2, to_taken_at = $3
+         from signal before where g.id = $1 and before.id = g.id
+         returning before.to_sample as sample, before.to_taken_at as taken_at",
+        signal,
+        sample,
+        taken_at
+    )
+    .fetch_one(conn)
+    .await?)
+}
+
+async fn raise(
+    conn: &mut PgConnection,
+    basis: &Basis,
+    window: &Window,
+    sample: Uuid,
+    f: Signal,
+    end: End,
+) -> Result<(Uuid, Deed), StoreError> {
+    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing("sample"));
+    let id = Uuid::new_v4();
+    let side = f.side.map(word::word).transpose()?;
+    sqlx::query!(
+        "insert into signal (id, characteristic_id, panel, rule, side, from_sample, at_sample, to_sample,
+             at_taken_at, to_taken_at, raised_at, limits_id, center, sigma, k, trial, late)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
+        id,
+        basis.characteristic,
+        word::word(f.panel)?,
+        serde_json::to_value(f.rule)?,
+        side,
+        sample_at(f.from)?,
+        sample_at(f.at)?,
+        end.sample,
+        window.points[f.at].taken_at,
+        end.taken_at,
+        basis.at,
+        basis.limits,
+        basis.figures.center,
+        basis.figures.sigma,
+        basis.figures.k,
+        basis.trial,
+        basis.late
+    )
+    .execute(conn)
+    .await?;
+    let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": sample,
+                        "center": basis.figures.center, "sigma": basis.figures.sigma, "trial": basis.trial,
+                        "late": basis.late});
+    Ok((id, Deed::new(basis.at, None, Action::SignalRaised, id, &detail)))
 }
 
 /// Signals that touch the samples shown on a chart.

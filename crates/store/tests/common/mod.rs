@@ -1,13 +1,16 @@
-//! A small site to test with: one station, two characteristics, a person of each role.
+//! A small site to test with: one station, three characteristics, a person of each role.
 
 use chrono::{DateTime, Duration, SubsecRound, Utc};
-use quality::characteristic::Bounds;
+use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
+use quality::entry::Tags;
 use quality::role::Role;
+use quality::sample::{Content, Counts, Defects};
 use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
 use sqlx::PgPool;
-use store::characteristics::NewCharacteristic;
-use store::samples::{NewSample, Saved};
+use store::characteristics::Belongs;
+use store::people::Person;
+use store::samples::{NewSample, Saved, Visit};
 use uuid::Uuid;
 
 #[derive(Debug, Clone, Copy)]
@@ -20,6 +23,10 @@ pub struct Site {
     pub wall: Uuid,
     /// Viscosity, single readings, on trial limits.
     pub viscosity: Uuid,
+    /// Leaks in varying numbers tested, limits in force at a share of 0.05.
+    pub leaks: Uuid,
+    pub station: Uuid,
+    pub engineer: Uuid,
     pub since: DateTime<Utc>,
 }
 
@@ -42,22 +49,11 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
     let area = store::sites::add_area(&mut conn, "Forming").await.unwrap();
     let station = store::sites::add_station(&mut conn, area, "Casting line 9", 0).await.unwrap();
     let product = store::sites::add_product(&mut conn, "Cartridge C-1").await.unwrap();
-    let wall = NewCharacteristic {
-        station,
-        product,
-        name: "Wall thickness".into(),
-        unit: "mm".into(),
-        decimals: 2,
-        chart: ChartKind::XbarR,
-        subgroup_size: 3,
-        rule_set: RuleSet::Preset(Preset::WesternElectric),
-        interval_minutes: 60,
-        hard_bounds: Bounds { lower: Some(1.0), upper: Some(9.0) },
-        soft_bounds: Bounds { lower: Some(4.0), upper: Some(6.0) },
-        reaction_plan: vec!["Measure again.".into()],
-        created_at: since,
-    };
-    let viscosity = NewCharacteristic {
+    store::events::add_kind(&mut conn, "Tool change", 0, false).await.unwrap();
+    store::events::add_kind(&mut conn, "New lot", 1, true).await.unwrap();
+    let belongs = Belongs { station, product, since };
+    let wall = store::characteristics::add(&mut conn, belongs, &wall_thickness()).await.unwrap();
+    let viscosity = Characteristic {
         name: "Viscosity".into(),
         unit: "mPa·s".into(),
         decimals: 0,
@@ -65,21 +61,94 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         subgroup_size: 1,
         hard_bounds: Bounds::default(),
         soft_bounds: Bounds::default(),
-        ..wall.clone()
+        ..wall_thickness()
     };
-    let wall = store::characteristics::add(&mut conn, &wall).await.unwrap();
-    let viscosity = store::characteristics::add(&mut conn, &viscosity).await.unwrap();
-    sqlx::query(
-        "update limits set state = 'in_force', center = 5, sigma = 0.1, used = 25, put_in_force_at = $2,
-         put_in_force_by = $3 from phase p where p.id = phase_id and p.characteristic_id = $1",
-    )
-    .bind(wall)
-    .bind(since)
-    .bind(people[3])
-    .execute(&mut *conn)
-    .await
-    .unwrap();
-    Site { technician: people[0], other_technician: people[1], supervisor: people[2], wall, viscosity, since }
+    let viscosity = store::characteristics::add(&mut conn, belongs, &viscosity).await.unwrap();
+    let leaks = store::characteristics::add(&mut conn, belongs, &leak_failures()).await.unwrap();
+    for (characteristic, center, sigma) in [(wall, 5.0, Some(0.1)), (leaks, 0.05, None)] {
+        sqlx::query(
+            "update limits set state = 'in_force', center = $4, sigma = $5, used = 25, put_in_force_at = $2,
+             put_in_force_by = $3 from phase p where p.id = phase_id and p.characteristic_id = $1",
+        )
+        .bind(characteristic)
+        .bind(since)
+        .bind(people[3])
+        .bind(center)
+        .bind(sigma)
+        .execute(&mut *conn)
+        .await
+        .unwrap();
+    }
+    Site {
+        technician: people[0],
+        other_technician: people[1],
+        supervisor: people[2],
+        engineer: people[3],
+        wall,
+        viscosity,
+        leaks,
+        station,
+        since,
+    }
+}
+
+/// Wall thickness, as it is set up.
+pub fn wall_thickness() -> Characteristic {
+    Characteristic {
+        name: "Wall thickness".into(),
+        kind: Kind::Measured,
+        unit: "mm".into(),
+        decimals: 2,
+        chart: ChartKind::XbarR,
+        subgroup_size: 3,
+        varying: false,
+        taken: Taken::Consecutive,
+        sampling: Sampling::Minutes { count: 60 },
+        rule_set: RuleSet::Preset(Preset::WesternElectric),
+        hard_bounds: Bounds { lower: Some(1.0), upper: Some(9.0) },
+        soft_bounds: Bounds { lower: Some(4.0), upper: Some(6.0) },
+        specification: Specification::default(),
+        reaction_plan: vec!["Measure again.".into()],
+        asked_tags: vec!["lot".into()],
+        labels: vec![],
+        hidden: false,
+        feature: None,
+        components: vec![],
+        defect_kinds: vec![],
+    }
+}
+
+/// A kind of leak.
+pub const END_CAP: Uuid = Uuid::from_u128(0xE);
+
+/// Leaks, as they are set up.
+pub fn leak_failures() -> Characteristic {
+    Characteristic {
+        name: "Leak-test failures".into(),
+        kind: Kind::NonconformingUnits,
+        unit: "cartridges".into(),
+        decimals: 0,
+        chart: ChartKind::P,
+        subgroup_size: 50,
+        varying: true,
+        hard_bounds: Bounds::default(),
+        soft_bounds: Bounds::default(),
+        defect_kinds: vec![DefectKind { id: END_CAP, name: "End cap".into(), letter: 'E' }],
+        ..wall_thickness()
+    }
+}
+
+/// Somebody as the store knows them.
+#[allow(dead_code)]
+pub fn person(id: Uuid, role: Role) -> Person {
+    Person { id, login: "x".into(), name: "x".into(), role }
+}
+
+/// What a visit found: `count` leaks in so many tested.
+#[allow(dead_code)]
+pub fn leaked(count: u32, inspected: u32) -> Visit {
+    let defects = if count == 0 { vec![] } else { vec![Defects { kind: Some(END_CAP), word: None, count }] };
+    Visit::Taken { content: Content::Counts(Counts { inspected, defects }), tags: Tags::new() }
 }
 
 /// A sample of `characteristic` taken `minutes` after the site came to be.
@@ -93,7 +162,7 @@ pub fn sample(site: &Site, characteristic: Uuid, minutes: i64, readings: &[f64])
         taken_at,
         arrived_at: taken_at,
         person: site.technician,
-        readings: readings.to_vec(),
+        visit: Visit::Taken { content: Content::readings(readings.iter().copied()), tags: Tags::new() },
     }
 }
 

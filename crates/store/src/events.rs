@@ -1,0 +1,199 @@
+//! What happens to the process at a station: events, lots, pieces made.
+
+use chrono::{DateTime, SubsecRound, Utc};
+use quality::setup::NAME_AT_MOST;
+use quality::signal::{StepError, text};
+use quality::trail::{Action, Deed};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::news::{News, tell};
+use crate::{StoreError, trail};
+
+/// Something that can happen to a process.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct EventKind {
+    /// Identity.
+    pub id: Uuid,
+    /// In words, such as `Tool change`.
+    pub name: String,
+    /// The event names the lot that is worked on from then on.
+    pub names_lot: bool,
+}
+
+/// Something that happened.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Event {
+    /// Identity.
+    pub id: Uuid,
+    /// When it happened.
+    pub at: DateTime<Utc>,
+    /// What, in words.
+    pub kind: String,
+    /// The new lot.
+    pub lot: Option<String>,
+    /// A remark.
+    pub text: Option<String>,
+    /// Who told it.
+    pub person: String,
+}
+
+/// An event to record.
+#[derive(Debug, Clone)]
+pub struct NewEvent {
+    /// Where.
+    pub station: Uuid,
+    /// What.
+    pub kind: Uuid,
+    /// When it happened.
+    pub at: DateTime<Utc>,
+    /// When it was told.
+    pub arrived_at: DateTime<Utc>,
+    /// Who told it.
+    pub person: Uuid,
+    /// The new lot, for kinds that name one.
+    pub lot: Option<String>,
+    /// A remark.
+    pub text: Option<String>,
+    /// The device it was told on.
+    pub device: Uuid,
+    /// Made by the device; telling it twice keeps one event.
+    pub entry: Uuid,
+}
+
+/// All kinds of events, in the order of the catalogue.
+pub async fn kinds(pool: &PgPool) -> Result<Vec<EventKind>, StoreError> {
+    Ok(sqlx::query_as!(EventKind, "select id, name, names_lot from event_kind order by place, name")
+        .fetch_all(pool)
+        .await?)
+}
+
+/// Adds a kind of event.
+pub async fn add_kind(conn: &mut PgConnection, name: &str, place: i32, names_lot: bool) -> Result<Uuid, StoreError> {
+    let id = Uuid::new_v4();
+    sqlx::query!(
+        "insert into event_kind (id, name, place, names_lot) values ($1, $2, $3, $4)",
+        id,
+        name,
+        place,
+        names_lot
+    )
+    .execute(conn)
+    .await?;
+    Ok(id)
+}
+
+/// Records an event; the same entry twice keeps one.
+///
+/// # Errors
+/// When station or kind are missing, the kind names a lot and none is given, or a text is too long.
+pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
+    let remark = new.text.as_deref().filter(|t| !t.trim().is_empty()).map(|t| text("text", t)).transpose()?;
+    let mut tx = pool.begin().await?;
+    let station = sqlx::query!("select name from station where id = $1 for no key update", new.station)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(StoreError::Missing("station"))?;
+    let kind = sqlx::query!("select name, names_lot from event_kind where id = $1", new.kind)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(StoreError::Missing("event kind"))?;
+    let lot = new.lot.as_deref().map(str::trim).filter(|_| kind.names_lot);
+    if kind.names_lot && lot.is_none_or(|lot| lot.is_empty() || lot.chars().count() > NAME_AT_MOST) {
+        return Err(StepError::Field { field: "lot", expected: "a name of 1 to 80 characters" }.into());
+    }
+    let before = sqlx::query_scalar!("select id from event where device = $1 and entry = $2", new.device, new.entry)
+        .fetch_optional(&mut *tx)
+        .await?;
+    if let Some(id) = before {
+        return Ok(id);
+    }
+    let (id, at) = (Uuid::new_v4(), new.at.trunc_subsecs(6));
+    sqlx::query!(
+        "insert into event (id, station_id, kind_id, at, arrived_at, person_id, lot, text, device, entry)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)",
+        id,
+        new.station,
+        new.kind,
+        at,
+        new.arrived_at,
+        new.person,
+        lot,
+        remark,
+        new.device,
+        new.entry
+    )
+    .execute(&mut *tx)
+    .await?;
+    // An event told late does not bring back a lot that has been followed by another.
+    sqlx::query!(
+        "update station set lot = $2, lot_began = $3
+         where id = $1 and $2::text is not null and (lot_began is null or lot_began <= $3)",
+        new.station,
+        lot,
+        at
+    )
+    .execute(&mut *tx)
+    .await?;
+    let detail = json!({"station": station.name, "kind": kind.name, "at": at, "lot": lot, "text": remark});
+    let deed = Deed::new(new.arrived_at, Some(new.person), Action::EventRecorded, id, &detail);
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Station { station: new.station }).await?;
+    tx.commit().await?;
+    Ok(id)
+}
+
+/// Counts pieces that were made at a station since the last count.
+///
+/// # Errors
+/// When the station is missing, or the number is not between 1 and 1,000,000.
+pub async fn count_pieces(
+    pool: &PgPool,
+    station: Uuid,
+    person: Uuid,
+    at: DateTime<Utc>,
+    pieces: i64,
+) -> Result<i64, StoreError> {
+    if !(1..=1_000_000).contains(&pieces) {
+        return Err(StepError::Field { field: "pieces", expected: "1 to 1,000,000" }.into());
+    }
+    let mut tx = pool.begin().await?;
+    let made = sqlx::query_scalar!(
+        "update station set pieces_made = pieces_made + $2 where id = $1 returning pieces_made",
+        station,
+        pieces
+    )
+    .fetch_optional(&mut *tx)
+    .await?
+    .ok_or(StoreError::Missing("station"))?;
+    let detail = json!({"pieces": pieces, "made": made});
+    let deed = Deed::new(at, Some(person), Action::PiecesCounted, station, &detail);
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Station { station }).await?;
+    tx.commit().await?;
+    Ok(made)
+}
+
+/// What happened at a station from `since` on, up to `until` when it is given.
+pub(crate) async fn between(
+    conn: &mut PgConnection,
+    station: Uuid,
+    since: DateTime<Utc>,
+    until: Option<DateTime<Utc>>,
+) -> Result<Vec<Event>, StoreError> {
+    Ok(sqlx::query_as!(
+        Event,
+        "select e.id, e.at, k.name as kind, e.lot, e.text, p.name as person
+         from event e join event_kind k on k.id = e.kind_id join person p on p.id = e.person_id
+         where e.station_id = $1 and e.at >= $2 and ($3::timestamptz is null or e.at <= $3)
+         order by e.at limit 500",
+        station,
+        since,
+        until
+    )
+    .fetch_all(conn)
+    .await?)
+}

@@ -1,0 +1,246 @@
+//! Correcting a sample, or withdrawing it. What it was before stays on record.
+
+use chrono::{DateTime, Utc};
+use quality::correction::may_change;
+use quality::entry::Tags;
+use quality::sample::{Content, Counts, Defects, Plotted, Readings};
+use quality::signal::{StepError, text};
+use quality::trail::{Action, Deed};
+use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
+use sqlx::types::Json;
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::judge::{Judged, judge};
+use super::save::{columns, said};
+use crate::characteristics::{self, Setup};
+use crate::news::{News, tell};
+use crate::people::Person;
+use crate::{StoreError, sites, trail};
+
+/// What a change of a sample brought about.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Changed {
+    /// The sample.
+    pub sample: Uuid,
+    /// Counts its changes.
+    pub version: i32,
+    /// Signals that were raised, marked late.
+    pub raised: Vec<Uuid>,
+    /// Signals that no longer hold.
+    pub withdrawn: Vec<Uuid>,
+}
+
+/// An earlier content of a sample.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Correction {
+    /// When it was corrected.
+    pub at: DateTime<Utc>,
+    /// Who did it.
+    pub person: String,
+    /// Why.
+    pub reason: String,
+    /// What stood there before.
+    #[schema(value_type = Object)]
+    pub old: Value,
+    /// What took its place.
+    #[schema(value_type = Object)]
+    pub new: Value,
+}
+
+/// Where a sample belongs.
+#[derive(Debug, Clone, Copy)]
+pub struct Found {
+    /// Its characteristic.
+    pub characteristic: Uuid,
+}
+
+/// The sample with this id.
+pub async fn find(pool: &PgPool, sample: Uuid) -> Result<Found, StoreError> {
+    sqlx::query_as!(Found, "select characteristic_id as characteristic from sample where id = $1", sample)
+        .fetch_optional(pool)
+        .await?
+        .ok_or(StoreError::Missing("sample"))
+}
+
+/// All corrections of a sample, oldest first.
+pub async fn corrections(pool: &PgPool, sample: Uuid) -> Result<Vec<Correction>, StoreError> {
+    Ok(sqlx::query_as!(
+        Correction,
+        "select c.at, p.name as person, c.reason, c.old, c.new from correction c join person p on p.id = c.person_id
+         where c.sample_id = $1 order by c.at",
+        sample
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+struct Held {
+    setup: Setup,
+    number: i64,
+    taken_at: DateTime<Utc>,
+    readings: Option<Vec<Option<f64>>>,
+    components: Vec<Option<f64>>,
+    inspected: Option<i32>,
+    defects: Json<Vec<Defects>>,
+    tags: Json<Tags>,
+    version: i32,
+}
+
+/// The sample, held with its characteristic until the transaction ends, if `person` may change it.
+async fn hold(
+    conn: &mut PgConnection,
+    sample: Uuid,
+    seen_version: i32,
+    person: &Person,
+    now: DateTime<Utc>,
+) -> Result<Held, StoreError> {
+    let characteristic = sqlx::query_scalar!("select characteristic_id from sample where id = $1", sample)
+        .fetch_optional(&mut *conn)
+        .await?
+        .ok_or(StoreError::Missing("sample"))?;
+    let setup = characteristics::lock(&mut *conn, characteristic).await?;
+    let row = sqlx::query!(
+        r#"select number, taken_at, arrived_at, person_id, readings as "readings: Vec<Option<f64>>",
+                  components as "components: Vec<Option<f64>>", inspected, defects as "defects: Json<Vec<Defects>>",
+                  tags as "tags: Json<Tags>", version, gap as "gap!"
+           from sample where id = $1"#,
+        sample
+    )
+    .fetch_one(&mut *conn)
+    .await?;
+    may_change(person.id, person.role, row.person_id, row.arrived_at, &sites::calendar(conn).await?, now)?;
+    if row.version != seen_version || row.gap {
+        return Err(StepError::Changed.into());
+    }
+    Ok(Held {
+        setup,
+        number: row.number,
+        taken_at: row.taken_at,
+        readings: row.readings,
+        components: row.components,
+        inspected: row.inspected,
+        defects: row.defects,
+        tags: row.tags,
+        version: row.version,
+    })
+}
+
+impl Held {
+    fn content(&self) -> Content {
+        match &self.readings {
+            Some(values) => Content::Readings(Readings { values: values.clone(), components: self.components.clone() }),
+            None => Content::Counts(Counts {
+                inspected: self.inspected.map_or(0, i32::unsigned_abs),
+                defects: self.defects.0.clone(),
+            }),
+        }
+    }
+
+    /// Judges the sample as it is now and ends the transaction.
+    async fn finish(
+        self,
+        mut tx: sqlx::Transaction<'_, sqlx::Postgres>,
+        sample: Uuid,
+        plotted: Plotted,
+        because: &'static str,
+        deed: Deed,
+    ) -> Result<Changed, StoreError> {
+        let at = deed.at;
+        let it = Judged { sample, number: self.number, taken_at: self.taken_at, plotted, because, changed: true, at };
+        let mut outcome = judge(&mut tx, &self.setup, it).await?;
+        let mut deeds = vec![deed];
+        deeds.append(&mut outcome.deeds);
+        trail::append(&mut tx, self.setup.id, &deeds).await?;
+        tell(&mut tx, News::Sample { characteristic: self.setup.id }).await?;
+        tx.commit().await?;
+        let version = self.version + 1;
+        Ok(Changed { sample, version, raised: outcome.raised, withdrawn: outcome.withdrawn })
+    }
+}
+
+/// Corrects what a sample recorded, and judges again the points whose rule windows hold it.
+///
+/// # Errors
+/// When the sample is missing, has changed since `seen_version`, may not be changed by `person`, or
+/// the reason is missing.
+pub async fn correct(
+    pool: &PgPool,
+    sample: Uuid,
+    seen_version: i32,
+    person: &Person,
+    now: DateTime<Utc>,
+    (content, tags): (&Content, &Tags),
+    reason: &str,
+) -> Result<Changed, StoreError> {
+    let reason = text("reason", reason)?;
+    let mut tx = pool.begin().await?;
+    let held = hold(&mut tx, sample, seen_version, person, now).await?;
+    let mut tags = tags.clone();
+    tags.extend(held.tags.get_key_value("shift").map(|(name, shift)| (name.clone(), shift.clone())));
+    let (old, new) = (said(&held.content(), &held.tags), said(content, &tags));
+    let columns = columns(content)?;
+    sqlx::query!(
+        "update sample set readings = $2, components = $3, inspected = $4, count = $5, defects = $6, tags = $7,
+             version = version + 1
+         where id = $1",
+        sample,
+        columns.readings as Option<Vec<Option<f64>>>,
+        columns.components as Vec<Option<f64>>,
+        columns.inspected,
+        columns.count,
+        columns.defects,
+        serde_json::to_value(&tags)?
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "insert into correction (id, sample_id, at, person_id, reason, old, new) values ($1, $2, $3, $4, $5, $6, $7)",
+        Uuid::new_v4(),
+        sample,
+        now,
+        person.id,
+        reason,
+        old,
+        new
+    )
+    .execute(&mut *tx)
+    .await?;
+    let detail = json!({"number": held.number, "old": old, "new": new, "reason": reason});
+    let deed = Deed::new(now, Some(person.id), Action::SampleCorrected, sample, &detail);
+    held.finish(tx, sample, content.plotted(), "corrected", deed).await
+}
+
+/// Withdraws a sample: its place stays as a gap, with the reason.
+///
+/// # Errors
+/// As [`correct`].
+pub async fn withdraw(
+    pool: &PgPool,
+    sample: Uuid,
+    seen_version: i32,
+    person: &Person,
+    now: DateTime<Utc>,
+    reason: &str,
+) -> Result<Changed, StoreError> {
+    let reason = text("reason", reason)?;
+    let mut tx = pool.begin().await?;
+    let held = hold(&mut tx, sample, seen_version, person, now).await?;
+    sqlx::query!(
+        "update sample set withdrawn_at = $2, withdrawn_by = $3, withdrawn_because = $4, version = version + 1
+         where id = $1",
+        sample,
+        now,
+        person.id,
+        reason
+    )
+    .execute(&mut *tx)
+    .await?;
+    let old = said(&held.content(), &held.tags);
+    let detail = json!({"number": held.number, "old": old, "reason": reason});
+    let deed = Deed::new(now, Some(person.id), Action::SampleWithdrawn, sample, &detail);
+    let gap = Plotted::gap(held.setup.characteristic.kind);
+    held.finish(tx, sample, gap, "withdrawn", deed).await
+}

@@ -1,0 +1,75 @@
+//! Judging a sample in its surroundings, within the transaction that saves or changes it.
+
+use chrono::{DateTime, Utc};
+use quality::judging::{Change, judge_window, reconcile};
+use quality::limits::LimitsState;
+use quality::sample::Plotted;
+use quality::trail::Deed;
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use crate::characteristics::Setup;
+use crate::limits::{fill_trial, holding, phases};
+use crate::window::{WindowPoint, around};
+use crate::{StoreError, signals};
+
+/// A sample that is new, corrected or withdrawn.
+pub(super) struct Judged {
+    pub sample: Uuid,
+    pub number: i64,
+    pub taken_at: DateTime<Utc>,
+    /// What is plotted of it now.
+    pub plotted: Plotted,
+    /// What happened to it, as withdrawn signals say.
+    pub because: &'static str,
+    /// It was saved before and is changed now, so what is found is found late.
+    pub changed: bool,
+    /// Now.
+    pub at: DateTime<Utc>,
+}
+
+/// What judging brought about.
+#[derive(Default)]
+pub(super) struct Outcome {
+    pub raised: Vec<Uuid>,
+    pub grown: Vec<Uuid>,
+    pub withdrawn: Vec<Uuid>,
+    pub deeds: Vec<Deed>,
+}
+
+/// Judges a sample against the limits that hold at its time, with the points whose rule windows
+/// hold it.
+pub(super) async fn judge(conn: &mut PgConnection, setup: &Setup, it: Judged) -> Result<Outcome, StoreError> {
+    let characteristic = &setup.characteristic;
+    let mut phases = phases(&mut *conn, setup.id).await?;
+    let held = holding(&phases, it.taken_at);
+    fill_trial(&mut *conn, (setup.id, characteristic), &mut phases, held).await?;
+    let mut outcome = Outcome::default();
+    let Some((phase, figures)) = phases.get(held).and_then(|phase| phase.figures().map(|f| (phase, f))) else {
+        return Ok(outcome);
+    };
+    let point = WindowPoint { sample: Some(it.sample), taken_at: it.taken_at, plotted: it.plotted };
+    let window = around(&mut *conn, (setup.id, characteristic), &phases, held, point, it.number).await?;
+    let chart = judge_window(characteristic, &figures, window.plotted().map(Plotted::point))?;
+    let standing = signals::standing(&mut *conn, setup.id, &window).await?;
+    let basis = signals::Basis {
+        characteristic: setup.id,
+        limits: phase.limits,
+        figures,
+        trial: phase.state == LimitsState::Trial,
+        late: it.changed || window.is_late(),
+        because: it.because,
+        at: it.at,
+    };
+    for change in reconcile(&chart, window.changed, &standing) {
+        let (signal, deed) = signals::apply(&mut *conn, &basis, &window, it.sample, change).await?;
+        match change {
+            Change::Raise(_) | Change::Split { .. } => outcome.raised.push(signal),
+            Change::Grow { .. } => outcome.grown.push(signal),
+            Change::Withdraw { .. } => outcome.withdrawn.push(signal),
+            Change::Reshape { .. } => {}
+        }
+        outcome.deeds.push(deed);
+    }
+    Ok(outcome)
+}

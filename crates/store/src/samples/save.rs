@@ -1,0 +1,250 @@
+//! Saving a sample, or that one was skipped.
+
+use chrono::{DateTime, SubsecRound, Utc};
+use quality::entry::Tags;
+use quality::sample::{Content, Plotted};
+use quality::trail::{Action, Deed};
+use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::judge::{Judged, Outcome, judge};
+use crate::characteristics::{self, Setup};
+use crate::news::{News, tell};
+use crate::{StoreError, sites, trail};
+
+/// A sample to save; what it holds has been accepted.
+#[derive(Debug, Clone)]
+pub struct NewSample {
+    /// What was sampled.
+    pub characteristic: Uuid,
+    /// The device it was entered on.
+    pub device: Uuid,
+    /// Made by the device; saving it twice keeps one sample.
+    pub entry: Uuid,
+    /// When the sample was taken.
+    pub taken_at: DateTime<Utc>,
+    /// When it reached the server.
+    pub arrived_at: DateTime<Utc>,
+    /// Who entered it.
+    pub person: Uuid,
+    /// What came of the visit.
+    pub visit: Visit,
+}
+
+/// What came of going there.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Visit {
+    /// A sample was taken.
+    Taken {
+        /// What it recorded.
+        content: Content,
+        /// Its tags; the shift is added from the calendar.
+        tags: Tags,
+    },
+    /// None was taken, for a reason: a gap.
+    Skipped {
+        /// The reason.
+        because: String,
+    },
+}
+
+/// A saved sample.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Saved {
+    /// Identity of the sample.
+    pub sample: Uuid,
+    /// Its number within the characteristic.
+    pub number: i64,
+    /// It had been saved before by the same entry id; nothing was stored twice.
+    pub again: bool,
+    /// Signals that it raised.
+    pub raised: Vec<Uuid>,
+    /// Signals whose pattern goes on with it.
+    pub grown: Vec<Uuid>,
+}
+
+/// Saves a sample and judges it against the limits that hold at its time.
+///
+/// # Errors
+/// When the characteristic is missing, or the entry id was used for another sample.
+pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
+    // The database keeps microseconds; what is compared and hashed must be what is kept.
+    let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
+    let mut tx = pool.begin().await?;
+    let setup = characteristics::lock(&mut tx, new.characteristic).await?;
+    if let Some(saved) = saved_before(&mut tx, new).await? {
+        return Ok(saved);
+    }
+    let id = Uuid::new_v4();
+    let number = insert(&mut tx, id, new).await?;
+    let mut deeds = vec![saved_deed(id, number, new)];
+    let mut outcome = Outcome::default();
+    if let Visit::Taken { content, .. } = &new.visit {
+        let plotted = content.plotted();
+        outcome = judged(&mut tx, &setup, id, number, new, plotted).await?;
+    }
+    deeds.append(&mut outcome.deeds);
+    trail::append(&mut tx, new.characteristic, &deeds).await?;
+    tell(&mut tx, News::Sample { characteristic: new.characteristic }).await?;
+    tx.commit().await?;
+    Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
+}
+
+async fn judged(
+    conn: &mut PgConnection,
+    setup: &Setup,
+    sample: Uuid,
+    number: i64,
+    new: &NewSample,
+    plotted: Plotted,
+) -> Result<Outcome, StoreError> {
+    let it =
+        Judged { sample, number, taken_at: new.taken_at, plotted, because: "late", changed: false, at: new.arrived_at };
+    judge(conn, setup, it).await
+}
+
+fn saved_deed(id: Uuid, number: i64, new: &NewSample) -> Deed {
+    let (action, what) = match &new.visit {
+        Visit::Taken { content, tags } => (Action::SampleSaved, said(content, tags)),
+        Visit::Skipped { because } => (Action::SampleSkipped, json!({"because": because})),
+    };
+    let mut detail = json!({"number": number, "taken_at": new.taken_at, "device": new.device, "entry": new.entry});
+    if let (Value::Object(detail), Value::Object(what)) = (&mut detail, what) {
+        detail.extend(what);
+    }
+    Deed::new(new.arrived_at, Some(new.person), action, id, &detail)
+}
+
+/// What the trail says about the content of a sample.
+pub(super) fn said(content: &Content, tags: &Tags) -> Value {
+    match content {
+        Content::Readings(r) if r.components.is_empty() => json!({"readings": r.values, "tags": tags}),
+        Content::Readings(r) => json!({"readings": r.values, "components": r.components, "tags": tags}),
+        Content::Counts(c) => {
+            json!({"inspected": c.inspected, "count": c.count(), "defects": c.defects, "tags": tags})
+        }
+    }
+}
+
+/// A sample's content as its columns hold it.
+pub(super) struct Columns {
+    pub readings: Option<Vec<Option<f64>>>,
+    pub components: Vec<Option<f64>>,
+    pub inspected: Option<i32>,
+    pub count: Option<i32>,
+    pub defects: Value,
+}
+
+pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
+    let whole = |n: u32| i32::try_from(n).unwrap_or(i32::MAX);
+    Ok(match content {
+        Content::Readings(r) => Columns {
+            readings: Some(r.values.clone()),
+            components: r.components.clone(),
+            inspected: None,
+            count: None,
+            defects: json!([]),
+        },
+        Content::Counts(c) => Columns {
+            readings: None,
+            components: vec![],
+            inspected: Some(whole(c.inspected)),
+            count: Some(whole(c.count())),
+            defects: serde_json::to_value(&c.defects)?,
+        },
+    })
+}
+
+async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample) -> Result<i64, StoreError> {
+    let row = sqlx::query!(
+        r#"update characteristic c set next_number = next_number + 1 from station s
+           where c.id = $1 and s.id = c.station_id returning next_number - 1 as "number!", s.pieces_made"#,
+        new.characteristic
+    )
+    .fetch_one(&mut *conn)
+    .await?;
+    let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
+    let (columns, mut tags, because) = match &new.visit {
+        Visit::Taken { content, tags } => (columns(content)?, tags.clone(), None),
+        Visit::Skipped { because } => (nothing, Tags::new(), Some(because)),
+    };
+    if let Some(turn) = sites::calendar(&mut *conn).await?.at(new.taken_at) {
+        tags.insert("shift".into(), turn.name);
+    }
+    sqlx::query!(
+        "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
+             components, inspected, count, defects, tags, pieces_made, skipped_because)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)",
+        id,
+        new.characteristic,
+        row.number,
+        new.device,
+        new.entry,
+        new.taken_at,
+        new.arrived_at,
+        new.person,
+        columns.readings as Option<Vec<Option<f64>>>,
+        columns.components as Vec<Option<f64>>,
+        columns.inspected,
+        columns.count,
+        columns.defects,
+        serde_json::to_value(tags)?,
+        row.pieces_made,
+        because
+    )
+    .execute(conn)
+    .await
+    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
+        // The same entry id at the same moment on another characteristic.
+        Some("sample_entry_once") => StoreError::EntryReused,
+        _ => error.into(),
+    })?;
+    Ok(row.number)
+}
+
+/// The sample that this entry id was saved as, with the signals that flag it.
+async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option<Saved>, StoreError> {
+    let Some(row) = sqlx::query!(
+        r#"select s.id, number, characteristic_id, taken_at, skipped_because, inspected, defects,
+                  readings as "readings: Vec<Option<f64>>", c.old as "corrected_from?"
+           from sample s
+           left join lateral (select old from correction where sample_id = s.id order by at limit 1) c on true
+           where device = $1 and entry = $2"#,
+        new.device,
+        new.entry
+    )
+    .fetch_optional(&mut *conn)
+    .await?
+    else {
+        return Ok(None);
+    };
+    let same = match &new.visit {
+        Visit::Skipped { because } => row.skipped_because.as_ref() == Some(because),
+        // What was corrected since came as something else.
+        Visit::Taken { .. } if row.corrected_from.is_some() => true,
+        Visit::Taken { content, .. } => {
+            let given = columns(content)?;
+            given.readings == row.readings && given.inspected == row.inspected && given.defects == row.defects
+        }
+    };
+    if row.characteristic_id != new.characteristic || !same {
+        return Err(StoreError::EntryReused);
+    }
+    let flagging = sqlx::query!(
+        "select id, at_sample from signal
+         where characteristic_id = $1 and to_taken_at = $2 and to_sample = $3 and withdrawn_at is null",
+        new.characteristic,
+        row.taken_at,
+        row.id
+    )
+    .fetch_all(conn)
+    .await?;
+    let (mut raised, mut grown) = (Vec::new(), Vec::new());
+    for signal in flagging {
+        if signal.at_sample == row.id { raised.push(signal.id) } else { grown.push(signal.id) }
+    }
+    Ok(Some(Saved { sample: row.id, number: row.number, again: true, raised, grown }))
+}

@@ -1,0 +1,193 @@
+//! Samples that are counted, skipped, corrected or withdrawn, and what is judged again then.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use chrono::Duration;
+use common::{leaked, person, sample, save_wall, site};
+use quality::entry::Tags;
+use quality::role::Role;
+use quality::sample::Content;
+use quality::signal::StepError;
+use spc::chart::Statistic;
+use sqlx::PgPool;
+use store::StoreError;
+use store::samples::{NewSample, Saved, Visit, correct, corrections, save, withdraw};
+use store::signals::{SignalFilter, SignalView};
+use uuid::Uuid;
+
+async fn standing(pool: &PgPool, panel: Statistic) -> Vec<SignalView> {
+    let mut all = store::signals::list(pool, SignalFilter::default(), 100).await.unwrap();
+    all.retain(|signal| signal.panel == panel && signal.withdrawn_at.is_none());
+    all.reverse();
+    all
+}
+
+async fn leaks(pool: &PgPool, site: &common::Site, minutes: i64, count: u32, inspected: u32) -> Saved {
+    let new = NewSample { visit: leaked(count, inspected), ..sample(site, site.leaks, minutes, &[]) };
+    save(pool, &new).await.unwrap()
+}
+
+#[sqlx::test]
+async fn counts_are_judged_by_the_number_inspected(pool: PgPool) {
+    let site = site(&pool, "").await;
+    // Upper limits of a share of 0.05: 0.142 of 50, 0.071 of 1000.
+    assert!(leaks(&pool, &site, 0, 7, 50).await.raised.is_empty());
+    assert_eq!(leaks(&pool, &site, 1, 8, 50).await.raised.len(), 1);
+    assert_eq!(leaks(&pool, &site, 2, 72, 1000).await.raised.len(), 1);
+    let found = standing(&pool, Statistic::Proportion).await;
+    assert_eq!(found.iter().map(|s| (s.center, s.sigma)).collect::<Vec<_>>(), [(0.05, None), (0.05, None)]);
+    let view = store::chart::view(&pool, site.leaks, 10, None).await.unwrap();
+    assert_eq!(view.panels.len(), 1);
+    let upper: Vec<f64> = view.panels[0].points.iter().map(|p| p.upper.get().unwrap()).collect();
+    assert!(upper[0] > 0.142 && upper[0] < 0.143 && upper[2] < 0.071, "{upper:?}");
+    assert!(matches!(&view.points[0].content, Some(Content::Counts(c)) if c.inspected == 50 && c.count() == 7));
+}
+
+#[sqlx::test]
+async fn an_entry_of_counts_sent_twice_is_kept_once_and_other_counts_are_refused(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let new = NewSample { visit: leaked(2, 50), ..sample(&site, site.leaks, 0, &[]) };
+    let first = save(&pool, &new).await.unwrap();
+    assert_eq!(save(&pool, &new).await.unwrap(), Saved { again: true, ..first });
+    let other = NewSample { visit: leaked(3, 50), ..new };
+    assert!(matches!(save(&pool, &other).await, Err(StoreError::EntryReused)));
+}
+
+#[sqlx::test]
+async fn a_skipped_sample_is_a_gap_that_rules_look_past(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..7 {
+        save_wall(&pool, &site, i * 10, 5.02).await;
+    }
+    let skip = |minutes| NewSample {
+        visit: Visit::Skipped { because: "line stood".into() },
+        ..sample(&site, site.wall, minutes, &[])
+    };
+    for minutes in [65, 66, 67] {
+        let skipped = save(&pool, &skip(minutes)).await.unwrap();
+        assert!(skipped.raised.is_empty());
+    }
+    let eighth = save_wall(&pool, &site, 70, 5.02).await;
+    assert_eq!(eighth.number, 11);
+    assert_eq!(eighth.raised.len(), 2, "eight means and ranges on one side, the gaps looked past");
+    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    assert_eq!(view.points[7].gap.as_ref().unwrap().because, "line stood");
+    assert_eq!(view.panels[0].points[7].value.get(), None);
+}
+
+#[sqlx::test]
+async fn the_cost_of_judging_does_not_grow_with_the_gaps_but_the_window_reaches_over_them(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..40 {
+        let visit = match i % 5 {
+            4 => Visit::Skipped { because: "meeting".into() },
+            _ => Visit::Taken { content: Content::readings([5.02, 5.03, 5.01]), tags: Tags::new() },
+        };
+        save(&pool, &NewSample { visit, ..sample(&site, site.wall, i, &[]) }).await.unwrap();
+    }
+    let found = standing(&pool, Statistic::Mean).await;
+    assert_eq!(found.len(), 1, "one run of all, however many gaps");
+    assert_eq!((found[0].from_number, found[0].to_number), (1, 39));
+}
+
+#[sqlx::test]
+async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let tess = person(site.technician, Role::Technician);
+    let wrong = save_wall(&pool, &site, 0, 5.9).await;
+    assert_eq!(wrong.raised.len(), 1);
+    let at = site.since + Duration::minutes(5);
+    let right = (&Content::readings([5.01, 5.0, 4.98]), &Tags::new());
+    let changed = correct(&pool, wrong.sample, 1, &tess, at, right, "slip of the finger").await.unwrap();
+    assert_eq!((changed.version, &changed.withdrawn, changed.raised.len()), (2, &wrong.raised, 0));
+    assert!(standing(&pool, Statistic::Mean).await.is_empty());
+    let kept = corrections(&pool, wrong.sample).await.unwrap();
+    assert_eq!((kept.len(), kept[0].reason.as_str()), (1, "slip of the finger"));
+    assert_eq!((&kept[0].old["readings"][1], &kept[0].new["readings"][1]), (&5.9.into(), &5.0.into()));
+    let view = store::chart::view(&pool, site.wall, 1, None).await.unwrap();
+    assert!(view.points[0].corrected && view.panels[0].points[0].value.get().unwrap() < 5.0);
+    let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
+    let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
+    assert_eq!(deeds, ["SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
+
+    // The same entry, sent again by a device that missed the answer, is still the same sample.
+    let view_of = |version| correct(&pool, wrong.sample, version, &tess, at, right, "again");
+    assert!(matches!(view_of(1).await, Err(StoreError::Step(StepError::Changed))));
+    assert!(matches!(
+        correct(&pool, wrong.sample, 2, &tess, at, right, " ").await,
+        Err(StoreError::Step(StepError::Field { field: "reason", .. }))
+    ));
+}
+
+#[sqlx::test]
+async fn a_correction_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let sue = person(site.supervisor, Role::Supervisor);
+    let first = save_wall(&pool, &site, 0, 5.0).await;
+    save_wall(&pool, &site, 10, 5.0).await;
+    let now = site.since + Duration::days(3);
+    let new = (&Content::readings([5.5, 5.5, 5.51]), &Tags::new());
+    let changed = correct(&pool, first.sample, 1, &sue, now, new, "sheet says 5.5").await.unwrap();
+    assert_eq!(changed.raised.len(), 1);
+    let signal = store::signals::find(&pool, changed.raised[0]).await.unwrap();
+    assert!(signal.late);
+    assert_eq!(signal.to_number, 1);
+}
+
+#[sqlx::test]
+async fn a_withdrawn_sample_leaves_a_gap_with_its_reason_and_cuts_its_run(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let tess = person(site.technician, Role::Technician);
+    let mut saved = Vec::new();
+    for i in 0..8 {
+        saved.push(save_wall(&pool, &site, i * 10, 5.02).await);
+    }
+    assert_eq!(standing(&pool, Statistic::Mean).await.len(), 1);
+    let at = site.since + Duration::minutes(90);
+    let changed = withdraw(&pool, saved[3].sample, 1, &tess, at, "wrong tray").await.unwrap();
+    assert_eq!(changed.withdrawn.len(), 2, "seven means and ranges are no run of eight");
+    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let gap = view.points[3].gap.clone().unwrap();
+    assert_eq!((gap.withdrawn, gap.because.as_str(), view.points.len()), (true, "wrong tray", 8));
+    assert!(view.points[3].content.is_some(), "what had been measured stays on the point");
+    let again = withdraw(&pool, saved[3].sample, 2, &tess, at, "wrong tray").await;
+    assert!(matches!(again, Err(StoreError::Step(StepError::Changed))), "{again:?}");
+    save_wall(&pool, &site, 80, 5.02).await;
+    assert_eq!(standing(&pool, Statistic::Mean).await.len(), 1, "an eighth makes it one again");
+}
+
+#[sqlx::test]
+async fn only_ones_own_sample_and_only_within_the_shift(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let saved = save_wall(&pool, &site, 0, 5.0).await;
+    let tom = person(site.other_technician, Role::Technician);
+    let tess = person(site.technician, Role::Technician);
+    let at = |hours| site.since + Duration::hours(hours);
+    let refused = withdraw(&pool, saved.sample, 1, &tom, at(1), "not mine").await;
+    assert!(matches!(refused, Err(StoreError::NotYours(_))), "{refused:?}");
+    let refused = withdraw(&pool, saved.sample, 1, &tess, at(9), "too late").await;
+    assert!(matches!(refused, Err(StoreError::NotYours(_))), "{refused:?}");
+    let missing = withdraw(&pool, Uuid::new_v4(), 1, &tess, at(1), "x").await;
+    assert!(matches!(missing, Err(StoreError::Missing("sample"))));
+}
+
+#[sqlx::test]
+async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let tess = person(site.technician, Role::Technician);
+    let saved = save_wall(&pool, &site, 0, 5.9).await;
+    let answer = quality::signal::Answer {
+        cause: None,
+        cause_text: None,
+        nothing_found: true,
+        action: "Measured again.".into(),
+    };
+    let at = site.since + Duration::minutes(5);
+    store::signals::answer(&pool, saved.raised[0], 1, site.technician, at, answer).await.unwrap();
+    withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
+    let signal = store::signals::find(&pool, saved.raised[0]).await.unwrap();
+    assert!(signal.withdrawn_at.is_some() && !signal.answers.is_empty());
+    let queue = SignalFilter { state: Some(quality::signal::SignalState::Answered), ..SignalFilter::default() };
+    assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 1);
+}
