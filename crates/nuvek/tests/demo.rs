@@ -22,13 +22,22 @@ async fn count(pool: &PgPool, question: &'static str) -> i64 {
 #[sqlx::test]
 async fn eight_weeks_with_their_stories(pool: PgPool) {
     nuvek(&pool, "load-demo");
-    let measured = "select count(*) from characteristic";
-    assert!(count(&pool, measured).await >= 6);
+    for (kind, least) in [("measured", 7), ("nonconforming_units", 2), ("nonconformities", 2)] {
+        let of_kind: i64 = sqlx::query_scalar("select count(*) from characteristic where kind = $1")
+            .bind(kind)
+            .fetch_one(&pool)
+            .await
+            .unwrap();
+        assert!(of_kind >= least, "{of_kind} {kind}");
+    }
+    assert!(count(&pool, "select count(*) from sample where skipped_because is not null").await >= 2);
+    assert!(count(&pool, "select count(*) from event where lot is not null").await >= 3);
     let weeks = "select extract(day from max(taken_at) - min(taken_at))::bigint / 7 from sample";
     assert!(count(&pool, weeks).await >= 7);
     assert_eq!(count(&pool, "select count(*) from sample where taken_at > now()").await, 0);
     let due = "select count(*) from characteristic c where (select max(taken_at) from sample s
-               where s.characteristic_id = c.id) + make_interval(mins => interval_minutes) < now()";
+               where s.characteristic_id = c.id) + make_interval(mins => (sampling->>'count')::int) < now()
+               and sampling->>'every' = 'minutes'";
     assert!(count(&pool, due).await >= 2, "Rounds has something due");
     let shift = "select count(*) from phase p join limits l on l.phase_id = p.id
                  where p.name = 'Clay lot K-17' and l.state = 'in_force'";

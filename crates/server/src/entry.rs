@@ -1,16 +1,17 @@
-//! Entering a sample: the point in pencil while it is typed, and saving it.
+//! Entering a sample: the point in pencil while it is entered, saving it, or skipping it.
 
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
 use quality::due::is_from_the_future;
-use quality::reading::{Unusual, read, read_so_far, unusual};
+use quality::entry::{Tags, Typed, Unusual, kept_tags, read, read_so_far, unusual};
+use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use store::characteristics;
 use store::people::Person;
-use store::samples::{NewSample, Pencil, Saved};
+use store::samples::{NewSample, Pencil, Saved, Visit};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -18,24 +19,16 @@ use crate::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
-/// Readings as they stand in the fields, blanks included.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Typed {
-    /// One text a piece, with decimal point or comma.
-    readings: Vec<String>,
-}
-
-/// What the readings typed so far would be.
+/// What was entered so far would be.
 #[derive(Serialize, ToSchema)]
 pub struct Preview {
-    /// The point in pencil; nothing while nothing is typed.
+    /// The point in pencil; nothing while there is nothing to draw.
     pencil: Option<Pencil>,
     /// Readings outside the soft bounds.
     unusual: Vec<Unusual>,
 }
 
-/// The point in pencil for the readings typed so far. Nothing is stored.
+/// The point in pencil for what was entered so far. Nothing is stored.
 #[utoipa::path(post, path = "/api/characteristics/{id}/preview", tag = "entry", params(("id" = Uuid, Path)),
     request_body = Typed, responses(
     (status = 200, body = Preview),
@@ -46,29 +39,41 @@ pub async fn preview(
     Path(id): Path<Uuid>,
     Body(typed): Body<Typed>,
 ) -> Result<Json<Preview>, Problem> {
-    let characteristic = characteristics::find(&app.pool, id).await?.characteristic();
-    let readings =
-        read_so_far(&characteristic, &typed.readings).map_err(|refusals| Problem::readings_refused(&refusals))?;
-    let unusual = unusual(&characteristic, &readings);
-    let pencil = match readings.is_empty() {
-        true => None,
-        false => Some(store::samples::preview(&app.pool, id, readings, Utc::now()).await?),
-    };
-    Ok(Json(Preview { pencil, unusual }))
+    let characteristic = characteristics::find(&app.pool, id).await?.characteristic;
+    let content = read_so_far(&characteristic, &typed).map_err(|refusals| Problem::readings_refused(&refusals))?;
+    let Some(content) = content else { return Ok(Json(Preview { pencil: None, unusual: vec![] })) };
+    let pencil = store::samples::preview(&app.pool, id, &content, Utc::now()).await?;
+    Ok(Json(Preview { pencil: Some(pencil), unusual: unusual(&characteristic, &content) }))
 }
 
-/// A sample to save.
+/// A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
+/// `inspected` and `defects`.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SampleEntry {
-    /// The device it was typed on.
+    /// The device it was entered on.
     device: Uuid,
     /// Made by the device; sending it twice saves one sample.
     entry: Uuid,
     /// When it was taken; now when left out.
     taken_at: Option<DateTime<Utc>>,
     /// One text a piece, with decimal point or comma.
+    #[serde(default)]
     readings: Vec<String>,
+    /// One text for each reference component; blank where it was not measured.
+    #[serde(default)]
+    components: Vec<String>,
+    /// Pieces left out on purpose, from 1.
+    #[serde(default)]
+    left_out: Vec<usize>,
+    /// Units inspected; may be left out where the number is fixed.
+    inspected: Option<String>,
+    /// Counts by kind.
+    #[serde(default)]
+    defects: Vec<Defects>,
+    /// Tags by name.
+    #[serde(default)]
+    tags: Tags,
     /// Readings outside the soft bounds were confirmed.
     #[serde(default)]
     confirmed: bool,
@@ -89,29 +94,72 @@ pub async fn save(
     Path(id): Path<Uuid>,
     Body(entry): Body<SampleEntry>,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
-    let now = Utc::now();
-    let characteristic = characteristics::find(&app.pool, id).await?.characteristic();
-    let readings = read(&characteristic, &entry.readings).map_err(|refusals| Problem::readings_refused(&refusals))?;
-    let unusual = unusual(&characteristic, &readings);
+    let characteristic = characteristics::find(&app.pool, id).await?.characteristic;
+    let SampleEntry { device, taken_at, readings, components, left_out, inspected, defects, tags, .. } = entry;
+    let typed = Typed { readings, components, left_out, inspected, defects, tags };
+    let content = read(&characteristic, &typed).map_err(|refusals| Problem::readings_refused(&refusals))?;
+    let unusual = unusual(&characteristic, &content);
     if !unusual.is_empty() && !entry.confirmed {
         return Err(Problem::confirm_readings(&unusual));
     }
-    let taken_at = entry.taken_at.unwrap_or(now);
+    let visit = Visit::Taken { content, tags: kept_tags(&typed) };
+    keep(&app, id, person.id, (device, entry.entry), taken_at, visit).await
+}
+
+/// A sample that is not taken.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Skip {
+    /// The device it was told on.
+    device: Uuid,
+    /// Made by the device; sending it twice keeps one gap.
+    entry: Uuid,
+    /// When it should have been taken; now when left out.
+    taken_at: Option<DateTime<Utc>>,
+    /// Why none was taken: 1 to 2000 characters.
+    because: String,
+}
+
+/// Records that a sample was skipped: a gap on the chart, with its reason.
+#[utoipa::path(post, path = "/api/characteristics/{id}/gaps", tag = "entry", params(("id" = Uuid, Path)),
+    request_body = Skip, responses(
+    (status = 201, body = Saved), (status = 200, body = Saved, description = "recorded before"),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`entry_reused`"),
+    (status = 422, body = Problem, description = "`field_refused`; `from_the_future`")))]
+pub async fn skip(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(skip): Body<Skip>,
+) -> Result<(StatusCode, Json<Saved>), Problem> {
+    let because = quality::signal::text("because", &skip.because).map_err(store::StoreError::from)?;
+    keep(&app, id, person.id, (skip.device, skip.entry), skip.taken_at, Visit::Skipped { because }).await
+}
+
+async fn keep(
+    app: &App,
+    characteristic: Uuid,
+    person: Uuid,
+    (device, entry): (Uuid, Uuid),
+    taken_at: Option<DateTime<Utc>>,
+    visit: Visit,
+) -> Result<(StatusCode, Json<Saved>), Problem> {
+    let now = Utc::now();
+    let taken_at = taken_at.unwrap_or(now);
+    not_from_the_future(taken_at, now)?;
+    let new = NewSample { characteristic, device, entry, taken_at, arrived_at: now, person, visit };
+    let saved = store::samples::save(&app.pool, &new).await?;
+    let status = if saved.again { StatusCode::OK } else { StatusCode::CREATED };
+    Ok((status, Json(saved)))
+}
+
+/// Refuses what has not happened yet.
+pub(crate) fn not_from_the_future(taken_at: DateTime<Utc>, now: DateTime<Utc>) -> Result<(), Problem> {
     if is_from_the_future(taken_at, now) {
         let params = json!({"taken_at": taken_at, "now": now});
         let title = "the sample lies in the future";
         return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "from_the_future", title, params));
     }
-    let new = NewSample {
-        characteristic: id,
-        device: entry.device,
-        entry: entry.entry,
-        taken_at,
-        arrived_at: now,
-        person: person.id,
-        readings,
-    };
-    let saved = store::samples::save(&app.pool, &new).await?;
-    let status = if saved.again { StatusCode::OK } else { StatusCode::CREATED };
-    Ok((status, Json(saved)))
+    Ok(())
 }

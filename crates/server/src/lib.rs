@@ -3,8 +3,10 @@
 //! | module | what it serves |
 //! |---|---|
 //! | [`access`] | sign in, sign out, who is signed in |
-//! | [`rounds`] | what is due |
-//! | [`entry`] | the point in pencil, and saving a sample |
+//! | [`plan`] | stations, products and characteristics are set up |
+//! | [`rounds`] | what is due, and what happens at the stations |
+//! | [`entry`] | the point in pencil, saving a sample, skipping one |
+//! | [`corrections`] | correcting a sample, or withdrawing it |
 //! | [`charts`] | control charts, notes on their points |
 //! | [`signals`] | signals, answers, reviews |
 //! | [`trail`] | who did what |
@@ -15,10 +17,12 @@
 pub mod access;
 pub mod analyze;
 pub mod charts;
+pub mod corrections;
 pub mod entry;
 mod guard;
 mod json;
 pub mod live;
+pub mod plan;
 mod problem;
 pub mod rounds;
 mod routes;

@@ -3,7 +3,9 @@
 
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use quality::reading::{Refusal, Unusual};
+use quality::correction::NotYours;
+use quality::entry::Unusual;
+use quality::reading::Refusal;
 use quality::signal::StepError;
 use serde::Serialize;
 use serde_json::{Value, json};
@@ -61,6 +63,12 @@ impl Problem {
         Self::new(StatusCode::UNPROCESSABLE_ENTITY, "confirm_readings", title, json!({"unusual": unusual}))
     }
 
+    /// A field that cannot be as it was given.
+    pub fn field(field: &'static str, expected: &'static str) -> Self {
+        let params = json!({"field": field, "expected": expected});
+        Self::new(StatusCode::UNPROCESSABLE_ENTITY, "field_refused", format!("{field}: {expected}"), params)
+    }
+
     pub fn internal(error: &dyn std::fmt::Display) -> Self {
         tracing::error!(%error, "a request failed");
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "the server failed", json!({}))
@@ -80,9 +88,19 @@ impl From<StoreError> for Problem {
                 Self::new(StatusCode::CONFLICT, "changed", title, json!({"state": state}))
             }
             StoreError::Step(StepError::OwnAnswer) => Self::new(StatusCode::FORBIDDEN, "own_answer", title, json!({})),
-            StoreError::Step(StepError::Field { field, expected }) => {
-                let params = json!({"field": field, "expected": expected});
-                Self::new(StatusCode::UNPROCESSABLE_ENTITY, "field_refused", title, params)
+            StoreError::Step(StepError::Field { field, expected }) => Self::field(field, expected),
+            StoreError::Taken(field) => Self::new(StatusCode::CONFLICT, "taken", title, json!({"field": field})),
+            StoreError::HasSamples => Self::new(StatusCode::CONFLICT, "has_samples", title, json!({})),
+            StoreError::Wrong(wrong) => {
+                let params = json!({"wrong": wrong});
+                Self::new(StatusCode::UNPROCESSABLE_ENTITY, "set_up_refused", title, params)
+            }
+            StoreError::NotYours(why) => {
+                let code = match why {
+                    NotYours::SomebodyElses => "not_your_sample",
+                    NotYours::ShiftOver => "shift_is_over",
+                };
+                Self::new(StatusCode::FORBIDDEN, code, title, json!({}))
             }
             StoreError::Database(sqlx::Error::PoolTimedOut | sqlx::Error::Io(_)) => {
                 tracing::error!(error = %title, "the database is away");

@@ -1,15 +1,139 @@
-//! What is due.
+//! What is due, and what happens at the stations.
 
-use axum::Json;
 use axum::extract::State;
-use chrono::Utc;
+use axum::http::StatusCode;
+use axum::{Extension, Json};
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use store::events::{EventKind, NewEvent};
+use store::people::Person;
 use store::rounds::Station;
+use store::sites::Site;
+use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::App;
+use crate::entry::not_from_the_future;
+use crate::json::{Body, Path};
 use crate::problem::Problem;
 
 /// Every station with what is due, overdue and done there.
 #[utoipa::path(get, path = "/api/rounds", tag = "rounds", responses((status = 200, body = [Station])))]
-pub async fn rounds(State(app): State<App>) -> Result<Json<Vec<Station>>, Problem> {
-    Ok(Json(store::rounds::list(&app.pool, Utc::now()).await?))
+pub async fn rounds(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+) -> Result<Json<Vec<Station>>, Problem> {
+    Ok(Json(store::rounds::list(&app.pool, person.id, Utc::now()).await?))
+}
+
+/// The site, its clock and its shifts.
+#[utoipa::path(get, path = "/api/site", tag = "rounds", responses((status = 200, body = Site)))]
+pub async fn site(State(app): State<App>) -> Result<Json<Site>, Problem> {
+    Ok(Json(store::sites::site(&app.pool).await?))
+}
+
+/// Pins a station to the top of one's own round.
+#[utoipa::path(put, path = "/api/stations/{id}/pin", tag = "rounds", params(("id" = Uuid, Path)),
+    responses((status = 204), (status = 404, body = Problem, description = "`missing`")))]
+pub async fn pin(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<StatusCode, Problem> {
+    store::rounds::pin(&app.pool, person.id, id, true).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes the pin away.
+#[utoipa::path(delete, path = "/api/stations/{id}/pin", tag = "rounds", params(("id" = Uuid, Path)),
+    responses((status = 204)))]
+pub async fn unpin(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<StatusCode, Problem> {
+    store::rounds::pin(&app.pool, person.id, id, false).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// What can happen to a process.
+#[utoipa::path(get, path = "/api/event-kinds", tag = "rounds", responses((status = 200, body = [EventKind])))]
+pub async fn event_kinds(State(app): State<App>) -> Result<Json<Vec<EventKind>>, Problem> {
+    Ok(Json(store::events::kinds(&app.pool).await?))
+}
+
+/// Something that happened to the process.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct EventEntry {
+    /// The device it was told on.
+    device: Uuid,
+    /// Made by the device; sending it twice records one event.
+    entry: Uuid,
+    /// When it happened; now when left out.
+    at: Option<DateTime<Utc>>,
+    /// What happened.
+    kind: Uuid,
+    /// The new lot, for kinds that name one.
+    lot: Option<String>,
+    /// A remark.
+    text: Option<String>,
+}
+
+/// An event that was recorded.
+#[derive(Serialize, ToSchema)]
+pub struct Recorded {
+    /// Identity of the event.
+    id: Uuid,
+}
+
+/// Records an event; it stands in the diary lane of every chart of the station.
+#[utoipa::path(post, path = "/api/stations/{id}/events", tag = "rounds", params(("id" = Uuid, Path)),
+    request_body = EventEntry, responses(
+    (status = 201, body = Recorded),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 422, body = Problem, description = "`field_refused`; `from_the_future`")))]
+pub async fn record_event(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(station): Path<Uuid>,
+    Body(given): Body<EventEntry>,
+) -> Result<(StatusCode, Json<Recorded>), Problem> {
+    let now = Utc::now();
+    let EventEntry { device, entry, at, kind, lot, text } = given;
+    let at = at.unwrap_or(now);
+    not_from_the_future(at, now)?;
+    let new = NewEvent { station, kind, at, arrived_at: now, person: person.id, lot, text, device, entry };
+    Ok((StatusCode::CREATED, Json(Recorded { id: store::events::record(&app.pool, &new).await? })))
+}
+
+/// Pieces made at a station.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Pieces {
+    /// Since the last count, 1 to 1,000,000.
+    pieces: i64,
+}
+
+/// All pieces made at a station.
+#[derive(Serialize, ToSchema)]
+pub struct Made {
+    /// Since counting began.
+    made: i64,
+}
+
+/// Counts pieces made at a station, for samples that are due every so many pieces.
+#[utoipa::path(post, path = "/api/stations/{id}/pieces", tag = "rounds", params(("id" = Uuid, Path)),
+    request_body = Pieces, responses(
+    (status = 200, body = Made),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn count_pieces(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(station): Path<Uuid>,
+    Body(given): Body<Pieces>,
+) -> Result<Json<Made>, Problem> {
+    let made = store::events::count_pieces(&app.pool, station, person.id, Utc::now(), given.pieces).await?;
+    Ok(Json(Made { made }))
 }

@@ -22,7 +22,7 @@ use utoipa_axum::routes;
 
 use crate::problem::Problem;
 use crate::sessions::Sessions;
-use crate::{App, access, analyze, charts, entry, guard, live, rounds, signals, trail, web};
+use crate::{App, access, analyze, charts, corrections, entry, guard, live, plan, rounds, signals, trail, web};
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
 const TIMEOUT: Duration = Duration::from_secs(30);
@@ -32,6 +32,9 @@ const BODY_AT_MOST: usize = 64 * 1024;
 
 /// Largest analysis request: some 800,000 points of one value.
 const ANALYSIS_AT_MOST: usize = 16 * 1024 * 1024;
+
+/// Two hundred characteristics, each with all it can hold.
+const CHANGES_BODY_AT_MOST: usize = 4 * 1024 * 1024;
 
 /// A session ends this long after signing in: one long shift.
 const SESSION_HOURS: i64 = 12;
@@ -55,6 +58,11 @@ fn api(app: &App) -> OpenApiRouter<App> {
             OpenApiRouter::new()
                 .routes(routes!(access::who))
                 .routes(routes!(rounds::rounds))
+                .routes(routes!(rounds::site))
+                .routes(routes!(rounds::pin, rounds::unpin))
+                .routes(routes!(rounds::event_kinds))
+                .routes(routes!(plan::plan))
+                .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
                 .routes(routes!(signals::signals))
                 .routes(routes!(signals::signal))
@@ -67,7 +75,31 @@ fn api(app: &App) -> OpenApiRouter<App> {
         ))
         .merge(behind(
             Permission::EnterSample,
-            OpenApiRouter::new().routes(routes!(entry::preview)).routes(routes!(entry::save)),
+            OpenApiRouter::new()
+                .routes(routes!(entry::preview))
+                .routes(routes!(entry::save))
+                .routes(routes!(entry::skip)),
+        ))
+        .merge(behind(
+            Permission::ChangeSample,
+            OpenApiRouter::new().routes(routes!(corrections::correct)).routes(routes!(corrections::withdraw)),
+        ))
+        .merge(behind(
+            Permission::RecordEvent,
+            OpenApiRouter::new().routes(routes!(rounds::record_event)).routes(routes!(rounds::count_pieces)),
+        ))
+        .merge(behind(
+            Permission::SetUp,
+            OpenApiRouter::new()
+                .routes(routes!(plan::add_station))
+                .routes(routes!(plan::add_product))
+                .routes(routes!(plan::add_characteristic))
+                .routes(routes!(plan::choose))
+                .merge(
+                    OpenApiRouter::new()
+                        .routes(routes!(plan::change))
+                        .layer(DefaultBodyLimit::max(CHANGES_BODY_AT_MOST)),
+                ),
         ))
         .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
         .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(signals::answer))))

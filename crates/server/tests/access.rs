@@ -5,7 +5,7 @@ mod common;
 
 use std::time::{Duration, Instant};
 
-use common::{PASSWORD, Server, Visitor, read, start};
+use common::{PASSWORD, Server, Visitor, read, start, wall_thickness};
 use reqwest::StatusCode;
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -113,6 +113,47 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
     vec![
         ("GET", "/api/session".into(), Value::Null, all.clone()),
         ("GET", "/api/rounds".into(), Value::Null, all.clone()),
+        ("GET", "/api/site".into(), Value::Null, all.clone()),
+        ("GET", "/api/plan".into(), Value::Null, all.clone()),
+        ("GET", "/api/event-kinds".into(), Value::Null, all.clone()),
+        ("PUT", format!("/api/stations/{}/pin", site.station), Value::Null, all.clone()),
+        ("DELETE", format!("/api/stations/{}/pin", site.station), Value::Null, all.clone()),
+        ("GET", format!("/api/samples/{sample}/corrections"), Value::Null, all.clone()),
+        (
+            "POST",
+            format!("/api/samples/{sample}/corrections"),
+            json!({"version": 9, "sample": {}, "reason": ""}),
+            enter.clone(),
+        ),
+        ("POST", format!("/api/samples/{sample}/withdrawal"), json!({"version": 9, "reason": ""}), enter.clone()),
+        (
+            "POST",
+            format!("/api/stations/{}/events", site.station),
+            json!({"device": Uuid::nil(), "entry": Uuid::nil(), "kind": Uuid::nil()}),
+            enter.clone(),
+        ),
+        ("POST", format!("/api/stations/{}/pieces", site.station), json!({"pieces": 0}), enter.clone()),
+        (
+            "POST",
+            format!("{c}/gaps"),
+            json!({"device": Uuid::nil(), "entry": Uuid::nil(), "because": ""}),
+            enter.clone(),
+        ),
+        ("POST", "/api/plan/stations".into(), json!({"area": "", "name": ""}), vec!["eve"]),
+        ("POST", "/api/plan/products".into(), json!({"name": ""}), vec!["eve"]),
+        (
+            "POST",
+            "/api/plan/characteristics".into(),
+            json!({"station": site.station, "product": Uuid::nil(), "characteristic": wall_thickness()}),
+            vec!["eve"],
+        ),
+        ("POST", "/api/plan/changes".into(), json!([]), vec!["eve"]),
+        (
+            "POST",
+            "/api/plan/chooser".into(),
+            json!({"asked": {"kind": "measured", "pieces": 1, "varying": false, "taken": "consecutive"}}),
+            vec!["eve"],
+        ),
         ("GET", format!("{c}/chart"), Value::Null, all.clone()),
         ("GET", "/api/signals".into(), Value::Null, all.clone()),
         ("GET", format!("/api/signals/{signal}"), Value::Null, all.clone()),
@@ -163,6 +204,7 @@ async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
         for (method, path, body, allowed) in &routes {
             let status = match *method {
                 "GET" => visitor.get(path).await.status(),
+                "PUT" | "DELETE" => visitor.without_body(method, path).await.status(),
                 _ => visitor.post(path, body.clone()).await.status(),
             };
             let expected = match login {

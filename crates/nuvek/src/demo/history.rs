@@ -4,15 +4,20 @@
 use anyhow::{Context, Result};
 use chrono::{DateTime, Duration, Utc};
 use futures::future::try_join_all;
+use quality::characteristic::Kind;
+use quality::entry::Tags;
+use quality::sample::{Content, Counts, Defects, Readings};
 use quality::signal::{Answer, Decision, SignalState};
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
-use rand_distr::{Distribution, Normal};
+use rand_distr::{Binomial, Distribution, Normal, Poisson};
 use sqlx::PgPool;
-use store::samples::NewSample;
+use store::characteristics::Setup;
+use store::events::NewEvent;
+use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
-use super::process::{Ending, Happening, Process};
+use super::process::{Draw, Ending, Happening, Process};
 use super::site::Site;
 
 /// Samples on trial before limits are put in force.
@@ -39,13 +44,11 @@ struct Writer<'a> {
 impl Writer<'_> {
     async fn write(self) -> Result<()> {
         let setup = store::characteristics::find(self.pool, self.id).await?;
-        let interval = Duration::minutes(i64::from(setup.interval_minutes));
+        let interval = Duration::minutes(self.process.minutes);
         let newest = self.now - Duration::seconds((interval.num_seconds() as f64 * self.process.newest_age) as i64);
         let most = ((newest - setup.created_at).num_seconds() / interval.num_seconds()) as usize;
         let count = self.process.samples.unwrap_or(most).min(most);
         let mut random = ChaCha8Rng::seed_from_u64(self.process.seed);
-        let noise = Normal::new(0.0, 1.0).context("the standard normal")?;
-        let scale = 10f64.powi(i32::from(setup.decimals));
         let mut phase_since = count;
         let mut planned = Vec::new();
         for ago in (0..count).rev() {
@@ -57,11 +60,13 @@ impl Writer<'_> {
                 phase_since = ago;
             }
             self.do_planned(&mut planned, taken_at).await?;
-            let mean = self.process.mean + self.process.sigma * offset(&self.process.happenings, ago);
-            let readings = (0..setup.subgroup_size)
-                .map(|_| ((mean + self.process.sigma * noise.sample(&mut random)) * scale).round() / scale)
-                .collect();
             let person = self.site.technicians[(taken_at.timestamp() / 28_800) as usize % 2];
+            self.tell_events(&setup, ago, taken_at, person).await?;
+            let skipped = self.process.skipped.iter().find(|(at, _)| *at == ago);
+            let visit = match skipped {
+                Some((_, because)) => Visit::Skipped { because: (*because).to_owned() },
+                None => self.visit(&setup, ago, &mut random)?,
+            };
             let new = NewSample {
                 characteristic: self.id,
                 device: Uuid::from_u128(1),
@@ -69,7 +74,7 @@ impl Writer<'_> {
                 taken_at,
                 arrived_at: taken_at + Duration::seconds(40),
                 person,
-                readings,
+                visit,
             };
             let saved = store::samples::save(self.pool, &new).await?;
             if let Some(note) = self.process.stories.iter().find(|s| s.from_ago == ago).and_then(|s| s.note) {
@@ -85,7 +90,82 @@ impl Writer<'_> {
                 self.put_in_force(taken_at).await?;
             }
         }
+        if let Some(pieces) = self.process.pieces {
+            let by = self.site.technicians[0];
+            store::events::count_pieces(self.pool, setup.station_id, by, self.now, pieces - 30).await?;
+        }
         self.do_planned(&mut planned, self.now).await
+    }
+
+    /// What is found at the station, `ago` samples before the newest.
+    fn visit(&self, setup: &Setup, ago: usize, random: &mut ChaCha8Rng) -> Result<Visit> {
+        let c = &setup.characteristic;
+        let noise = Normal::new(0.0, 1.0).context("the standard normal")?;
+        let offset = offset(&self.process.happenings, ago);
+        let mut tags = Tags::new();
+        let content = match self.process.draw {
+            Draw::Values { mean, sigma } => {
+                let scale = 10f64.powi(i32::from(c.decimals));
+                let mean = mean + sigma * offset;
+                let mut about = |mean: f64| ((mean + sigma * noise.sample(random)) * scale).round() / scale;
+                Content::Readings(Readings {
+                    values: (0..c.subgroup_size).map(|_| Some(about(mean))).collect(),
+                    components: c.components.iter().map(|_| Some(about(0.0))).collect(),
+                })
+            }
+            Draw::Counts { rate, inspected: (least, most), scatter } => {
+                let inspected = random.random_range(least..=most);
+                let rate = rate * (1.0 + scatter * noise.sample(random)).max(0.1);
+                let n = f64::from(inspected);
+                let shifted = (rate + offset * (rate / n).sqrt()).max(0.0);
+                let count = match c.kind {
+                    Kind::NonconformingUnits => Binomial::new(u64::from(inspected), shifted.min(1.0))?.sample(random),
+                    _ => Poisson::new(n * shifted)?.sample(random) as u64,
+                };
+                let mut counts = vec![0; c.defect_kinds.len()];
+                for _ in 0..count {
+                    // The first kinds of a catalogue are the common ones.
+                    let (one, other) = (random.random_range(0..counts.len()), random.random_range(0..counts.len()));
+                    counts[one.min(other)] += 1;
+                }
+                let by_kind = c.defect_kinds.iter().zip(counts).filter(|(_, count)| *count > 0);
+                let defects = by_kind.map(|(kind, count)| Defects { kind: Some(kind.id), word: None, count });
+                Content::Counts(Counts { inspected, defects: defects.collect() })
+            }
+        };
+        for tag in &c.asked_tags {
+            let value = match tag.as_str() {
+                "mould" => format!("M{}", random.random_range(1..=6)),
+                _ => format!("L-{}", 200 + (1000 - ago.min(1000)) / 8),
+            };
+            tags.insert(tag.clone(), value);
+        }
+        Ok(Visit::Taken { content, tags })
+    }
+
+    /// Tells what happened at the station shortly before a sample.
+    async fn tell_events(&self, setup: &Setup, ago: usize, taken_at: DateTime<Utc>, person: Uuid) -> Result<()> {
+        for told in self.process.events.iter().filter(|told| told.ago == ago) {
+            let kind = self.site.event_kinds.get(told.kind).copied().context("an event of the catalogue")?;
+            // The newest lot has not been sampled yet.
+            let at = if ago == 0 { self.now - Duration::minutes(21) } else { taken_at - Duration::minutes(6) };
+            let new = NewEvent {
+                station: setup.station_id,
+                kind,
+                at,
+                arrived_at: at,
+                person,
+                lot: told.lot.map(str::to_owned),
+                text: told.text.map(str::to_owned),
+                device: Uuid::from_u128(1),
+                entry: Uuid::new_v4(),
+            };
+            store::events::record(self.pool, &new).await?;
+        }
+        if let Some(pieces) = self.process.pieces {
+            store::events::count_pieces(self.pool, setup.station_id, person, taken_at, pieces).await?;
+        }
+        Ok(())
     }
 
     async fn put_in_force(&self, at: DateTime<Utc>) -> Result<()> {

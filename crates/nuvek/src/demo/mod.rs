@@ -1,5 +1,6 @@
 //! The invented site "Tarn Valley Filterworks", with eight weeks of history and stories in it.
 
+mod characteristics;
 mod history;
 mod process;
 mod site;

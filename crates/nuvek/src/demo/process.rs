@@ -40,12 +40,36 @@ pub struct NewPhase {
     pub name: &'static str,
 }
 
+/// What samples of a process are drawn from.
+#[derive(Clone, Copy)]
+pub enum Draw {
+    /// Readings about a mean with a within sigma; components about 0 with the same.
+    Values { mean: f64, sigma: f64 },
+    /// Nonconforming units or nonconformities a unit, in between so many units inspected. The rate
+    /// itself scatters by so much of itself from sample to sample.
+    Counts { rate: f64, inspected: (u32, u32), scatter: f64 },
+}
+
+/// Something that happened at the station, so many samples ago.
+#[derive(Clone, Copy)]
+pub struct Told {
+    pub ago: usize,
+    pub kind: &'static str,
+    pub lot: Option<&'static str>,
+    pub text: Option<&'static str>,
+}
+
 /// One process.
 pub struct Process {
     pub seed: u64,
-    pub mean: f64,
-    /// Within sigma of single readings.
-    pub sigma: f64,
+    pub draw: Draw,
+    /// Minutes from one sample to the next.
+    pub minutes: i64,
+    /// Pieces made from one sample to the next.
+    pub pieces: Option<i64>,
+    /// Samples that were skipped, so many ago, and why.
+    pub skipped: Vec<(usize, &'static str)>,
+    pub events: Vec<Told>,
     /// Only so many samples exist; all of the weeks when `None`.
     pub samples: Option<usize>,
     /// Minutes since the newest sample, as a share of the interval.
@@ -56,8 +80,28 @@ pub struct Process {
 }
 
 impl Process {
-    fn steady(seed: u64, mean: f64, sigma: f64, newest_age: f64) -> Self {
-        Self { seed, mean, sigma, samples: None, newest_age, happenings: vec![], stories: vec![], new_phase: None }
+    fn new(seed: u64, draw: Draw, minutes: i64, newest_age: f64) -> Self {
+        Self {
+            seed,
+            draw,
+            minutes,
+            pieces: None,
+            samples: None,
+            newest_age,
+            skipped: vec![],
+            events: vec![],
+            happenings: vec![],
+            stories: vec![],
+            new_phase: None,
+        }
+    }
+
+    fn steady(seed: u64, mean: f64, sigma: f64, minutes: i64, newest_age: f64) -> Self {
+        Self::new(seed, Draw::Values { mean, sigma }, minutes, newest_age)
+    }
+
+    fn counted(seed: u64, rate: f64, inspected: (u32, u32), minutes: i64, newest_age: f64) -> Self {
+        Self::new(seed, Draw::Counts { rate, inspected, scatter: 0.0 }, minutes, newest_age)
     }
 
     /// Viscosity: one sample from an unstirred tank, well answered.
@@ -68,8 +112,13 @@ impl Process {
         };
         Self {
             happenings: vec![Happening::Shift { ago: 31, until: 31, sigmas: 4.6 }],
+            events: vec![
+                told(60, "New lot", Some("S-118"), None),
+                told(30, "New lot", Some("S-119"), None),
+                told(0, "New lot", Some("S-120"), None),
+            ],
             stories: vec![Story { from_ago: 31, to_ago: 30, ending, note: Some("Skin on the slip when sampled.") }],
-            ..Self::steady(11, 332.0, 14.0, 1.1)
+            ..Self::steady(11, 332.0, 14.0, 240, 1.1)
         }
     }
 
@@ -83,7 +132,13 @@ impl Process {
             happenings: vec![Happening::Shift { ago: 420, until: 0, sigmas: 0.75 }],
             stories: vec![Story { from_ago: 420, to_ago: 406, ending, note: Some("First tray from clay lot K-17.") }],
             new_phase: Some(NewPhase { ago: 405, name: "Clay lot K-17" }),
-            ..Self::steady(21, 6.20, 0.085, 1.05)
+            skipped: vec![(25, "Line stood: mould cart blocked."), (24, "Line stood: mould cart blocked.")],
+            events: vec![
+                told(420, "New lot", Some("K-17"), None),
+                told(26, "Stop", None, Some("Mould cart blocked on rail 2.")),
+                told(23, "Start", None, None),
+            ],
+            ..Self::steady(21, 6.20, 0.085, 60, 1.05)
         }
     }
 
@@ -91,8 +146,9 @@ impl Process {
     pub fn tool_wear() -> Self {
         Self {
             happenings: vec![Happening::Wear { ago: 18, until: 0, sigmas_each: 0.05 }],
+            events: vec![told(300, "Tool change", None, Some("New core set 4.")), told(30, "Cleaning", None, None)],
             stories: vec![Story { from_ago: 12, to_ago: 0, ending: Ending::Open, note: None }],
-            ..Self::steady(36, 7.90, 0.10, 1.6)
+            ..Self::steady(36, 7.90, 0.10, 60, 1.6)
         }
     }
 
@@ -106,7 +162,7 @@ impl Process {
         Self {
             happenings: vec![Happening::Shift { ago: 9, until: 9, sigmas: -3.3 }],
             stories: vec![Story { from_ago: 9, to_ago: 9, ending, note: None }],
-            ..Self::steady(43, 1121.0, 5.5, 0.4)
+            ..Self::steady(43, 1121.0, 5.5, 120, 0.4)
         }
     }
 
@@ -119,7 +175,7 @@ impl Process {
         Self {
             happenings: vec![Happening::Shift { ago: 3, until: 3, sigmas: 2.3 }],
             stories: vec![Story { from_ago: 3, to_ago: 3, ending, note: None }],
-            ..Self::steady(52, 12.0, 0.30, 0.3)
+            ..Self::steady(52, 12.0, 0.30, 240, 0.3)
         }
     }
 
@@ -128,12 +184,59 @@ impl Process {
         Self {
             happenings: vec![Happening::Shift { ago: 0, until: 0, sigmas: -2.6 }],
             stories: vec![Story { from_ago: 0, to_ago: 0, ending: Ending::Open, note: None }],
-            ..Self::steady(61, 846.0, 26.0, 0.7)
+            ..Self::steady(61, 846.0, 26.0, 120, 0.7)
         }
     }
 
     /// Burst pressure: measured for a week only, still on trial limits.
     pub fn on_trial() -> Self {
-        Self { samples: Some(18), ..Self::steady(71, 20.4, 1.1, 0.9) }
+        Self { samples: Some(18), ..Self::steady(71, 20.4, 1.1, 480, 0.9) }
     }
+
+    /// Cap position: limits that were true once. The press was set anew and nobody made new limits.
+    pub fn stale_limits() -> Self {
+        Self {
+            happenings: vec![Happening::Shift { ago: 60, until: 0, sigmas: 0.9 }],
+            events: vec![told(61, "Maintenance", None, Some("Cap press set anew after its service."))],
+            ..Self::steady(81, 0.140, 0.025, 480, 0.5)
+        }
+    }
+
+    /// Leak test: one lot of caps that did not seal, answered well.
+    pub fn leaking_caps() -> Self {
+        let ending = Ending::Accepted {
+            cause: "End caps out of round",
+            action: "Caps of lot E-31 measured, 4 of 20 out of round. Lot blocked, caps of E-32 used.",
+        };
+        Self {
+            happenings: vec![Happening::Shift { ago: 46, until: 44, sigmas: 3.0 }],
+            stories: vec![Story { from_ago: 46, to_ago: 43, ending, note: Some("All leaks at the cap.") }],
+            ..Self::counted(91, 0.035, (36, 64), 240, 1.1)
+        }
+    }
+
+    /// Cracked after firing: two hundred looked at after each firing.
+    pub fn cracked() -> Self {
+        Self::counted(101, 0.022, (200, 200), 480, 0.6)
+    }
+
+    /// Pinholes on a panel of ten cartridges.
+    pub fn pinholes() -> Self {
+        Self {
+            happenings: vec![Happening::Shift { ago: 2, until: 1, sigmas: 2.2 }],
+            stories: vec![Story { from_ago: 2, to_ago: 0, ending: Ending::Open, note: None }],
+            ..Self::counted(114, 0.42, (10, 10), 240, 0.9)
+        }
+    }
+
+    /// Cosmetic defects: the light at the packing bench differs from day to day, so counts scatter
+    /// more than chance allows.
+    pub fn cosmetic() -> Self {
+        let draw = Draw::Counts { rate: 0.8, inspected: (30, 90), scatter: 0.35 };
+        Self { pieces: Some(500), ..Self::new(121, draw, 360, 0.4) }
+    }
+}
+
+fn told(ago: usize, kind: &'static str, lot: Option<&'static str>, text: Option<&'static str>) -> Told {
+    Told { ago, kind, lot, text }
 }

@@ -3,15 +3,14 @@
 use std::collections::HashMap;
 
 use anyhow::{Result, anyhow};
-use chrono::{DateTime, Duration, Utc};
-use quality::characteristic::Bounds;
+use chrono::{DateTime, Duration, NaiveTime, Utc};
 use quality::role::Role;
-use spc::chart::ChartKind;
-use spc::rules::{Preset, RuleSet};
+use quality::shift::Shift;
 use sqlx::PgPool;
-use store::characteristics::NewCharacteristic;
+use store::characteristics::Belongs;
 use uuid::Uuid;
 
+use super::characteristics::{self, Row};
 use super::process::Process;
 
 /// Everybody at the demo site signs in with this.
@@ -26,7 +25,7 @@ const PEOPLE: [(&str, &str, Role); 5] = [
 ];
 
 /// Causes that answers can name.
-const CAUSES: [&str; 7] = [
+const CAUSES: [&str; 8] = [
     "New clay lot",
     "Tool worn",
     "Water content of the slip",
@@ -34,6 +33,18 @@ const CAUSES: [&str; 7] = [
     "Wrong piece measured",
     "Gauge not zeroed",
     "Mould changed",
+    "End caps out of round",
+];
+
+/// What can happen to a process, and whether it names a lot.
+const EVENT_KINDS: [(&str, bool); 7] = [
+    ("Tool change", false),
+    ("New lot", true),
+    ("Maintenance", false),
+    ("Cleaning", false),
+    ("Stop", false),
+    ("Start", false),
+    ("Setting changed", false),
 ];
 
 /// The sign-ins, as the demo prints them.
@@ -53,14 +64,11 @@ pub struct Site {
     pub engineer: Uuid,
     pub characteristics: Vec<(Uuid, Process)>,
     pub causes: HashMap<&'static str, Uuid>,
+    pub event_kinds: HashMap<&'static str, Uuid>,
 }
 
 /// Weeks of history.
 const WEEKS: i64 = 8;
-
-fn bounds(lower: f64, upper: f64) -> Bounds {
-    Bounds { lower: Some(lower), upper: Some(upper) }
-}
 
 /// Writes people, stations, products and characteristics.
 pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
@@ -74,62 +82,48 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     for (place, cause) in (0..).zip(CAUSES) {
         causes.insert(cause, store::causes::add(&mut tx, cause, place).await?);
     }
-    let forming = store::sites::add_area(&mut tx, "Forming").await?;
-    let firing = store::sites::add_area(&mut tx, "Firing").await?;
-    let finishing = store::sites::add_area(&mut tx, "Finishing").await?;
+    let mut event_kinds = HashMap::new();
+    for (place, (name, names_lot)) in (0..).zip(EVENT_KINDS) {
+        event_kinds.insert(name, store::events::add_kind(&mut tx, name, place, names_lot).await?);
+    }
+    let shift = |name: &str, hour| {
+        let begins = NaiveTime::from_hms_opt(hour, 0, 0).unwrap_or_default();
+        Shift { name: name.to_owned(), begins }
+    };
+    let tarn_valley = store::sites::Site {
+        name: "Tarn Valley Filterworks".into(),
+        time_zone: "Europe/London".into(),
+        shifts: vec![shift("Early", 6), shift("Late", 14), shift("Night", 22)],
+    };
+    store::sites::set_site(&mut tx, &tarn_valley).await?;
+    let mut areas = Vec::new();
+    for name in ["Forming", "Firing", "Finishing", "Laboratory"] {
+        areas.push(store::sites::add_area(&mut tx, name).await?);
+    }
     let mut stations = Vec::new();
     for (place, (area, name)) in (0..).zip([
-        (forming, "Slip preparation"),
-        (forming, "Casting line 1"),
-        (forming, "Casting line 2"),
-        (firing, "Kiln"),
-        (finishing, "Leak test"),
+        (0, "Slip preparation"),
+        (0, "Casting line 1"),
+        (0, "Casting line 2"),
+        (1, "Kiln"),
+        (2, "End-cap gluing"),
+        (2, "Leak test"),
+        (2, "Packing"),
     ]) {
-        stations.push(store::sites::add_station(&mut tx, area, name, place).await?);
+        stations.push(store::sites::add_station(&mut tx, areas[area], name, place).await?);
     }
-    let slip = store::sites::add_product(&mut tx, "Slip S-4").await?;
-    let cartridge = store::sites::add_product(&mut tx, "Cartridge C-20").await?;
-    let large = store::sites::add_product(&mut tx, "Cartridge C-40").await?;
+    let mut products = Vec::new();
+    for name in ["Slip S-4", "Cartridge C-20", "Cartridge C-40"] {
+        products.push(store::sites::add_product(&mut tx, name).await?);
+    }
     let since = now - Duration::weeks(WEEKS);
-    let plan = |steps: &[&str]| steps.iter().map(|step| (*step).to_owned()).collect::<Vec<_>>();
-    let casting = plan(&[
-        "Measure one more cartridge from the same mould.",
-        "Look at the mould for wear and at the slip tank for settling.",
-        "Hold the tray until a sample is back within limits.",
-    ]);
-    let kiln = plan(&["Compare with the second thermocouple.", "Look at the burner flame.", "Call the kiln foreman."]);
-    let wet = plan(&["Stir the tank for ten minutes and measure again.", "Check the water dosing."]);
-    let bench = plan(&["Zero the gauge and test the same cartridge again.", "Set the tray aside and mark it."]);
-    #[rustfmt::skip]
-    let rows = [
-        // station, product, name, unit, decimals, pieces, minutes, hard bounds, soft bounds, plan, process
-        (0, slip, "Viscosity", "mPa·s", 0, 1, 240, bounds(50.0, 900.0), bounds(250.0, 420.0), &wet, Process::one_bad_sample()),
-        (1, cartridge, "Wall thickness", "mm", 2, 5, 60, bounds(1.0, 15.0), bounds(5.6, 6.8), &casting, Process::new_clay_lot()),
-        (2, large, "Wall thickness", "mm", 2, 5, 60, bounds(1.0, 15.0), bounds(7.2, 8.6), &casting, Process::tool_wear()),
-        (3, cartridge, "Peak temperature", "°C", 0, 1, 120, bounds(700.0, 1400.0), bounds(1080.0, 1160.0), &kiln, Process::sent_back()),
-        (3, cartridge, "Firing shrinkage", "%", 2, 4, 240, bounds(0.0, 30.0), bounds(10.5, 13.5), &kiln, Process::waiting_for_review()),
-        (4, cartridge, "Flow rate", "mL/min", 0, 3, 120, bounds(0.0, 3000.0), bounds(700.0, 1000.0), &bench, Process::one_open()),
-        (4, large, "Burst pressure", "bar", 1, 2, 480, bounds(0.0, 60.0), bounds(14.0, 26.0), &bench, Process::on_trial()),
-    ];
     let mut characteristics = Vec::new();
-    for (station, product, name, unit, decimals, pieces, minutes, hard, soft, plan, process) in rows {
-        let new = NewCharacteristic {
-            station: stations[station],
-            product,
-            name: name.to_owned(),
-            unit: unit.to_owned(),
-            decimals,
-            chart: if pieces == 1 { ChartKind::IMr } else { ChartKind::XbarR },
-            subgroup_size: pieces,
-            rule_set: RuleSet::Preset(Preset::WesternElectric),
-            interval_minutes: minutes,
-            hard_bounds: hard,
-            soft_bounds: soft,
-            reaction_plan: plan.clone(),
-            created_at: since,
-        };
-        characteristics.push((store::characteristics::add(&mut tx, &new).await?, process));
+    for Row { station, product, characteristic, process } in characteristics::rows() {
+        let at = Belongs { station: stations[station], product: products[product], since };
+        let id = store::characteristics::add(&mut tx, at, &characteristic).await?;
+        characteristics.push((id, process));
     }
     tx.commit().await?;
-    Ok(Site { technicians: people[..2].to_vec(), supervisor: people[2], engineer: people[3], characteristics, causes })
+    let technicians = people[..2].to_vec();
+    Ok(Site { technicians, supervisor: people[2], engineer: people[3], characteristics, causes, event_kinds })
 }

@@ -13,7 +13,7 @@ use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
 #[allow(unused_imports)] // not every test crate saves by hand
-pub use site::{Site, save_wall};
+pub use site::{END_CAP, Site, leak_failures, save_wall, wall_thickness};
 
 pub const PASSWORD: &str = "correct horse";
 
@@ -74,6 +74,11 @@ impl Visitor {
 
     pub async fn post(&self, path: &str, body: Value) -> Response {
         self.client.post(format!("{}{path}", self.url)).json(&body).send().await.unwrap()
+    }
+
+    pub async fn without_body(&self, method: &str, path: &str) -> Response {
+        let method = method.parse().unwrap();
+        self.client.request(method, format!("{}{path}", self.url)).send().await.unwrap()
     }
 
     /// Enters a sample; gives the status and what came back.

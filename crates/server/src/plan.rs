@@ -1,0 +1,151 @@
+//! Setting up stations, products and characteristics.
+
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::{Extension, Json};
+use chrono::Utc;
+use quality::characteristic::Characteristic;
+use quality::chooser::{Asked, Recommendation, recommend};
+use serde::{Deserialize, Serialize};
+use store::characteristics::Belongs;
+use store::people::Person;
+use store::plan::{Change, Plan};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::App;
+use crate::json::Body;
+use crate::problem::Problem;
+
+/// Everything that is set up.
+#[utoipa::path(get, path = "/api/plan", tag = "plan", responses((status = 200, body = Plan)))]
+pub async fn plan(State(app): State<App>) -> Result<Json<Plan>, Problem> {
+    Ok(Json(store::plan::plan(&app.pool).await?))
+}
+
+/// Something that was set up.
+#[derive(Serialize, ToSchema)]
+pub struct SetUp {
+    /// Its identity.
+    id: Uuid,
+}
+
+/// A station to set up.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewStation {
+    /// Its area, which is made when there is none of that name.
+    area: String,
+    /// Its name.
+    name: String,
+}
+
+/// Sets up a station.
+#[utoipa::path(post, path = "/api/plan/stations", tag = "plan", request_body = NewStation, responses(
+    (status = 201, body = SetUp),
+    (status = 409, body = Problem, description = "`taken`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn add_station(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(new): Body<NewStation>,
+) -> Result<(StatusCode, Json<SetUp>), Problem> {
+    let id = store::plan::add_station(&app.pool, &new.area, &new.name, person.id, Utc::now()).await?;
+    Ok((StatusCode::CREATED, Json(SetUp { id })))
+}
+
+/// A product to set up.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewProduct {
+    /// Its name.
+    name: String,
+}
+
+/// Sets up a product.
+#[utoipa::path(post, path = "/api/plan/products", tag = "plan", request_body = NewProduct, responses(
+    (status = 201, body = SetUp),
+    (status = 409, body = Problem, description = "`taken`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn add_product(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(new): Body<NewProduct>,
+) -> Result<(StatusCode, Json<SetUp>), Problem> {
+    let id = store::plan::add_product(&app.pool, &new.name, person.id, Utc::now()).await?;
+    Ok((StatusCode::CREATED, Json(SetUp { id })))
+}
+
+/// A characteristic to set up.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewCharacteristic {
+    /// Where.
+    station: Uuid,
+    /// On what.
+    product: Uuid,
+    /// As it shall be.
+    characteristic: Characteristic,
+}
+
+/// Sets up a characteristic.
+#[utoipa::path(post, path = "/api/plan/characteristics", tag = "plan", request_body = NewCharacteristic, responses(
+    (status = 201, body = SetUp),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`taken`"),
+    (status = 422, body = Problem, description = "`set_up_refused`; `wrong`")))]
+pub async fn add_characteristic(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(new): Body<NewCharacteristic>,
+) -> Result<(StatusCode, Json<SetUp>), Problem> {
+    let at = Belongs { station: new.station, product: new.product, since: Utc::now() };
+    let id = store::plan::add_characteristic(&app.pool, at, &new.characteristic, person.id).await?;
+    Ok((StatusCode::CREATED, Json(SetUp { id })))
+}
+
+/// Most characteristics that can be changed at once.
+const CHANGES_AT_MOST: usize = 200;
+
+/// Changes characteristics, all or none; each names the version that was seen.
+#[utoipa::path(post, path = "/api/plan/changes", tag = "plan", request_body = Vec<Change>, responses(
+    (status = 204),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`changed`; `taken`; `has_samples`"),
+    (status = 422, body = Problem, description = "`set_up_refused`; `wrong`; `field_refused`")))]
+pub async fn change(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(changes): Body<Vec<Change>>,
+) -> Result<StatusCode, Problem> {
+    if changes.len() > CHANGES_AT_MOST {
+        return Err(Problem::field("changes", "at most 200 at once"));
+    }
+    store::plan::change(&app.pool, &changes, person.id, Utc::now()).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Questions to the chooser.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChooserQuestions {
+    /// The answers.
+    asked: Asked,
+    /// A characteristic whose counts tell whether they scatter too much.
+    characteristic: Option<Uuid>,
+}
+
+/// Recommends a chart, with the reason.
+#[utoipa::path(post, path = "/api/plan/chooser", tag = "plan", request_body = ChooserQuestions, responses(
+    (status = 200, body = Recommendation),
+    (status = 404, body = Problem, description = "`missing`")))]
+pub async fn choose(
+    State(app): State<App>,
+    Body(questions): Body<ChooserQuestions>,
+) -> Result<Json<Recommendation>, Problem> {
+    let counts = match questions.characteristic {
+        Some(id) => store::plan::counts_so_far(&app.pool, id).await?,
+        None => None,
+    };
+    Ok(Json(recommend(&questions.asked, counts)))
+}
