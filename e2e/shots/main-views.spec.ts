@@ -29,6 +29,14 @@ test('main views', async ({ browser, nuvek }) => {
   await shoot(page, 'entry');
 
   await page.goto(`${nuvek.url}/rounds`);
+  await openEntry(page, /Leak-test failures/);
+  await page.keyboard.type('52');
+  await page.keyboard.press('Enter');
+  for (const key of ['e', 'e', 'w', 'g']) await page.keyboard.press(key);
+  await expect(page.getByTestId('pencil-proportion')).toHaveAttribute('data-value', /0.07/);
+  await shoot(page, 'entry-counts');
+
+  await page.goto(`${nuvek.url}/rounds`);
   await openEntry(page, /Wall thickness.*C-40/);
   for (const reading of ['8.41', '8.38', '8.44', '8.36', '8.40']) {
     await page.keyboard.type(reading);

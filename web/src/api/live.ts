@@ -6,7 +6,8 @@ import type { News } from './client';
 const RETRY_MS = 2000;
 
 function refresh(client: QueryClient, news: News) {
-  const keys: unknown[][] = [['chart', news.characteristic], ['trail']];
+  const keys: unknown[][] = [['trail'], 'characteristic' in news ? ['chart', news.characteristic] : ['chart']];
+  if (news.kind === 'station' || news.kind === 'plan') keys.push(['rounds']);
   if (news.kind === 'sample') keys.push(['rounds'], ['signals'], ['signal']);
   if (news.kind === 'signal') keys.push(['rounds'], ['signals'], ['signal', news.signal]);
   for (const queryKey of keys) void client.invalidateQueries({ queryKey });

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characteristics/{id}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records that a sample was skipped: a gap on the chart, with its reason. */
+        post: operations["skip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characteristics/{id}/preview": {
         parameters: {
             query?: never;
@@ -64,7 +81,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The point in pencil for the readings typed so far. Nothing is stored. */
+        /** The point in pencil for what was entered so far. Nothing is stored. */
         post: operations["preview"];
         delete?: never;
         options?: never;
@@ -92,6 +109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/event-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can happen to a process. */
+        get: operations["event_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -106,6 +140,108 @@ export interface paths {
         get: operations["live"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is set up. */
+        get: operations["plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes characteristics, all or none; each names the version that was seen. */
+        post: operations["change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/characteristics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a characteristic. */
+        post: operations["add_characteristic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/chooser": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Recommends a chart, with the reason. */
+        post: operations["choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a product. */
+        post: operations["add_product"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a station. */
+        post: operations["add_station"];
         delete?: never;
         options?: never;
         head?: never;
@@ -129,6 +265,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/samples/{id}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Earlier contents of a sample, oldest first. */
+        get: operations["corrections"];
+        put?: never;
+        /**
+         * Corrects a sample: one's own within the shift, later a supervisor. Points whose rule windows hold
+         *     it are judged again; what stood there before stays on record.
+         */
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/samples/{id}/notes": {
         parameters: {
             query?: never;
@@ -140,6 +297,26 @@ export interface paths {
         put?: never;
         /** Writes a note on a sample. */
         post: operations["write_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraws a sample: its place on the chart stays as a gap. Who may, and what is judged again, is as
+         *     for a correction.
+         */
+        post: operations["withdraw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -236,6 +413,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The site, its clock and its shifts. */
+        get: operations["site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records an event; it stands in the diary lane of every chart of the station. */
+        post: operations["record_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Counts pieces made at a station, for samples that are due every so many pieces. */
+        post: operations["count_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Pins a station to the top of one's own round. */
+        put: operations["pin"];
+        post?: never;
+        /** Takes the pin away. */
+        delete: operations["unpin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trail": {
         parameters: {
             query?: never;
@@ -261,7 +507,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "signal_raised" | "signal_grown" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "signed_in" | "signed_out";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "signed_in" | "signed_out";
         /** @description An answer with its review. */
         AnswerView: {
             /** @description What was done. */
@@ -281,6 +527,23 @@ export interface components {
              */
             person_id: string;
             review?: components["schemas"]["ReviewView"] | null;
+        };
+        /** @description Answers to the chooser's questions. */
+        Asked: {
+            /** @description What is recorded? */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: int32
+             * @description How many pieces each time, or units inspected?
+             */
+            pieces: number;
+            /** @description Where do the pieces come from? */
+            taken: components["schemas"]["Taken"];
+            /** @description Not always the same number? */
+            varying: boolean;
+        };
+        BTreeMap: {
+            [key: string]: string;
         };
         /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
         Bounds: {
@@ -304,6 +567,92 @@ export interface components {
             id: string;
             /** @description In words. */
             name: string;
+        };
+        /**
+         * @description A warning about how the sample is taken.
+         * @enum {string}
+         */
+        Caution: "streams_mixed" | "spread_out" | "few_inspected";
+        /** @description A change of one characteristic, made on the version that was seen. */
+        Change: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description What a change of a sample brought about. */
+        Changed: {
+            /** @description Signals that were raised, marked late. */
+            raised: string[];
+            /**
+             * Format: uuid
+             * @description The sample.
+             */
+            sample: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /** @description Signals that no longer hold. */
+            withdrawn: string[];
+        };
+        /** @description A characteristic, as it is set up. */
+        Characteristic: {
+            /** @description Tags that are asked with each sample, such as `lot`. */
+            asked_tags: string[];
+            /** @description The chart it is watched on. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Reference components of the feature, recorded beside the readings and not judged. */
+            components: string[];
+            /**
+             * Format: int32
+             * @description Decimals that the unit allows; 0 for counts.
+             */
+            decimals: number;
+            /** @description The catalogue of what is counted. */
+            defect_kinds: components["schemas"]["DefectKind"][];
+            /** @description The feature of the part that it belongs to. */
+            feature?: string | null;
+            /** @description Refused outside: cannot be measured. */
+            hard_bounds: components["schemas"]["Bounds"];
+            /** @description Left out of Rounds and Charts. */
+            hidden: boolean;
+            /** @description What a sample records. */
+            kind: components["schemas"]["Kind"];
+            /** @description Words to find it by. */
+            labels: string[];
+            /** @description What is measured or counted. */
+            name: string;
+            /** @description The steps to take when a signal comes. */
+            reaction_plan: string[];
+            /** @description The rules that judge it. */
+            rule_set: components["schemas"]["RuleSet"];
+            /** @description When the next sample is due. */
+            sampling: components["schemas"]["Sampling"];
+            /** @description Asked outside: typed again or confirmed. */
+            soft_bounds: components["schemas"]["Bounds"];
+            /** @description What a good part is. */
+            specification: components["schemas"]["Specification"];
+            /**
+             * Format: int32
+             * @description Pieces in a sample; of counts, the units inspected.
+             */
+            subgroup_size: number;
+            /** @description Where the pieces come from. */
+            taken: components["schemas"]["Taken"];
+            /** @description Unit of the readings; of counts, what is inspected, such as `cartridges`. */
+            unit: string;
+            /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
+            varying: boolean;
         };
         /**
          * @description Which chart.
@@ -347,6 +696,10 @@ export interface components {
              * @description When it reached the server.
              */
             arrived_at: string;
+            content?: components["schemas"]["Content"] | null;
+            /** @description Earlier contents are on record. */
+            corrected: boolean;
+            gap?: components["schemas"]["Gap"] | null;
             /**
              * Format: int64
              * @description Its number.
@@ -354,18 +707,23 @@ export interface components {
             number: number;
             /** @description Who entered it. */
             person: string;
-            /** @description The readings. */
-            readings: number[];
             /**
              * Format: uuid
              * @description The sample.
              */
             sample: string;
+            /** @description The shift, from the calendar, and what was asked. */
+            tags: components["schemas"]["BTreeMap"];
             /**
              * Format: date-time
              * @description When it was taken.
              */
             taken_at: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
         };
         /** @description A signal on the chart. Places before the first point shown are 0. */
         ChartSignal: {
@@ -394,6 +752,8 @@ export interface components {
         ChartView: {
             /** @description What is charted. */
             characteristic: components["schemas"]["Setup"];
+            /** @description What happened at the station while these points were taken. */
+            events: components["schemas"]["Event"][];
             /** @description Notes on the points shown. */
             notes: components["schemas"]["ChartNote"][];
             /** @description Panels in drawing order; each has one entry a point. */
@@ -410,21 +770,200 @@ export interface components {
              */
             total: number;
         };
+        /** @description Questions to the chooser. */
+        ChooserQuestions: {
+            /** @description The answers. */
+            asked: components["schemas"]["Asked"];
+            /**
+             * Format: uuid
+             * @description A characteristic whose counts tell whether they scatter too much.
+             */
+            characteristic?: string | null;
+        };
+        /** @description What a sample recorded. */
+        Content: {
+            /** @description A value of each piece; nothing where a piece was left out on purpose. */
+            readings: components["schemas"]["Readings"];
+        } | {
+            /** @description Counts in units inspected. */
+            counts: components["schemas"]["Counts"];
+        };
+        /** @description A sample as it should have been. */
+        Corrected: {
+            /** @description Readings outside the soft bounds were confirmed. */
+            confirmed?: boolean;
+            /** @description Why it is corrected: 1 to 2000 characters. */
+            reason: string;
+            /** @description What it recorded. */
+            sample: components["schemas"]["Typed"];
+            /**
+             * Format: int32
+             * @description The version of the sample that was seen.
+             */
+            version: number;
+        };
+        /** @description An earlier content of a sample. */
+        Correction: {
+            /**
+             * Format: date-time
+             * @description When it was corrected.
+             */
+            at: string;
+            /** @description What took its place. */
+            new: Record<string, never>;
+            /** @description What stood there before. */
+            old: Record<string, never>;
+            /** @description Who did it. */
+            person: string;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description Counts in units inspected. */
+        Counts: {
+            /** @description By kind; none when nothing was found. */
+            defects: components["schemas"]["Defects"][];
+            /**
+             * Format: int32
+             * @description Units inspected, or the area of opportunity.
+             */
+            inspected: number;
+        };
         /**
          * @description The supervisor's decision.
          * @enum {string}
          */
         Decision: "accepted" | "overruled" | "sent_back";
+        /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
+        DefectKind: {
+            /**
+             * Format: uuid
+             * @description Identity; samples name it.
+             */
+            id: string;
+            /** @description The key that counts one. */
+            letter: string;
+            /** @description In words. */
+            name: string;
+        };
+        /** @description How many flaws, or flawed units, of one kind a sample had. */
+        Defects: {
+            /**
+             * Format: int32
+             * @description How many, above 0.
+             */
+            count: number;
+            /**
+             * Format: uuid
+             * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
+             */
+            kind?: string | null;
+            /** @description The other kind, in words. */
+            word?: string | null;
+        };
         /**
-         * @description How a characteristic stands against its sampling interval.
+         * @description How a characteristic stands against its sampling plan.
          * @enum {string}
          */
         DueState: "overdue" | "due" | "done";
+        /** @description Something that happened. */
+        Event: {
+            /**
+             * Format: date-time
+             * @description When it happened.
+             */
+            at: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What, in words. */
+            kind: string;
+            /** @description The new lot. */
+            lot?: string | null;
+            /** @description Who told it. */
+            person: string;
+            /** @description A remark. */
+            text?: string | null;
+        };
+        /** @description Something that happened to the process. */
+        EventEntry: {
+            /**
+             * Format: date-time
+             * @description When it happened; now when left out.
+             */
+            at?: string | null;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice records one event.
+             */
+            entry: string;
+            /**
+             * Format: uuid
+             * @description What happened.
+             */
+            kind: string;
+            /** @description The new lot, for kinds that name one. */
+            lot?: string | null;
+            /** @description A remark. */
+            text?: string | null;
+        };
+        /** @description Something that can happen to a process. */
+        EventKind: {
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description In words, such as `Tool change`. */
+            name: string;
+            /** @description The event names the lot that is worked on from then on. */
+            names_lot: boolean;
+        };
+        /** @description Why a place on the chart is empty. */
+        Gap: {
+            /** @description Why, in words. */
+            because: string;
+            /** @description Who skipped or withdrew it. */
+            person: string;
+            /** @description A sample was taken and withdrawn; else none was taken. */
+            withdrawn: boolean;
+        };
+        /**
+         * @description What a sample records.
+         * @enum {string}
+         */
+        Kind: "measured" | "nonconforming_units" | "nonconformities";
         /**
          * @description How far limits have come.
          * @enum {string}
          */
         LimitsState: "trial" | "in_force" | "retired";
+        /** @description All pieces made at a station. */
+        Made: {
+            /**
+             * Format: int64
+             * @description Since counting began.
+             */
+            made: number;
+        };
+        /** @description A place to hang things on: an area, a station or a product. */
+        Named: {
+            /** @description The area of a station. */
+            area?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+        };
         /** @description What a person says about a signal. */
         NewAnswer: {
             /** @description What was done. */
@@ -444,10 +983,30 @@ export interface components {
              */
             version: number;
         };
+        /** @description A characteristic to set up. */
+        NewCharacteristic: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /**
+             * Format: uuid
+             * @description On what.
+             */
+            product: string;
+            /**
+             * Format: uuid
+             * @description Where.
+             */
+            station: string;
+        };
         /** @description A remark on a point. */
         NewNote: {
             /** @description 1 to 2000 characters. */
             text: string;
+        };
+        /** @description A product to set up. */
+        NewProduct: {
+            /** @description Its name. */
+            name: string;
         };
         /** @description A supervisor's decision. */
         NewReview: {
@@ -460,6 +1019,13 @@ export interface components {
              * @description The version of the signal that was seen.
              */
             version: number;
+        };
+        /** @description A station to set up. */
+        NewStation: {
+            /** @description Its area, which is made when there is none of that name. */
+            area: string;
+            /** @description Its name. */
+            name: string;
         };
         /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
         News: {
@@ -491,6 +1057,17 @@ export interface components {
             characteristic: string;
             /** @enum {string} */
             kind: "note";
+        } | {
+            /** @enum {string} */
+            kind: "station";
+            /**
+             * Format: uuid
+             * @description The station.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "plan";
         } | {
             /**
              * Format: uuid
@@ -597,7 +1174,7 @@ export interface components {
         Phase: {
             /**
              * Format: double
-             * @description Centre of the location panel; nothing while there are too few points.
+             * @description Centre of the location panel, or p̄, c̄, ū; nothing while there are too few points.
              */
             center?: number | null;
             /**
@@ -626,7 +1203,7 @@ export interface components {
             put_in_force_by?: string | null;
             /**
              * Format: double
-             * @description Within sigma of single values.
+             * @description Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
              */
             sigma?: number | null;
             /** @description How sigma was estimated. */
@@ -644,12 +1221,31 @@ export interface components {
              */
             used?: number | null;
         };
+        /** @description Pieces made at a station. */
+        Pieces: {
+            /**
+             * Format: int64
+             * @description Since the last count, 1 to 1,000,000.
+             */
+            pieces: number;
+        };
+        /** @description Everything that is set up. */
+        Plan: {
+            /** @description Areas in order. */
+            areas: components["schemas"]["Named"][];
+            /** @description Characteristics in the order of their stations. */
+            characteristics: components["schemas"]["Setup"][];
+            /** @description Products in order. */
+            products: components["schemas"]["Named"][];
+            /** @description Stations in order. */
+            stations: components["schemas"]["Named"][];
+        };
         /**
          * @description The named rule sets of the trade.
          * @enum {string}
          */
         Preset: "limits_only" | "western_electric" | "nelson" | "seven_point";
-        /** @description What the readings typed so far would be. */
+        /** @description What was entered so far would be. */
         Preview: {
             pencil?: components["schemas"]["Pencil"] | null;
             /** @description Readings outside the soft bounds. */
@@ -670,6 +1266,70 @@ export interface components {
             title: string;
             /** @description `urn:nuvek:problem:` and the code. */
             type: string;
+        };
+        /** @description Values of pieces. */
+        Readings: {
+            /** @description One for each reference component. */
+            components: (number | null)[];
+            /** @description One for each piece; nothing where one was left out on purpose. */
+            values: (number | null)[];
+        };
+        /** @description Why a chart is recommended. */
+        Reason: {
+            /** @enum {string} */
+            code: "single_value";
+        } | {
+            /** @enum {string} */
+            code: "few_pieces";
+        } | {
+            /** @enum {string} */
+            code: "many_pieces";
+        } | {
+            /** @enum {string} */
+            code: "units_constant";
+        } | {
+            /** @enum {string} */
+            code: "units_varying";
+        } | {
+            /** @enum {string} */
+            code: "flaws_constant";
+        } | {
+            /** @enum {string} */
+            code: "flaws_varying";
+        } | {
+            /** @enum {string} */
+            code: "over_dispersed";
+            /**
+             * Format: double
+             * @description Probability of as large a ratio by chance.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description Variance of the standardised counts; 1 where chance alone is at work.
+             */
+            ratio: number;
+            /** @description Samples it was found in. */
+            samples: number;
+        };
+        /** @description What the chooser recommends. */
+        Recommendation: {
+            /** @description What to think about. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The chart that fits best. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Others that can be chosen. */
+            others: components["schemas"]["ChartKind"][];
+            /** @description Why. */
+            reason: components["schemas"]["Reason"];
+        };
+        /** @description An event that was recorded. */
+        Recorded: {
+            /**
+             * Format: uuid
+             * @description Identity of the event.
+             */
+            id: string;
         };
         /** @description A review. */
         ReviewView: {
@@ -755,13 +1415,20 @@ export interface components {
             /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
             list: components["schemas"]["Rule"][];
         };
-        /** @description A sample to save. */
+        /**
+         * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
+         *     `inspected` and `defects`.
+         */
         SampleEntry: {
+            /** @description One text for each reference component; blank where it was not measured. */
+            components?: string[];
             /** @description Readings outside the soft bounds were confirmed. */
             confirmed?: boolean;
+            /** @description Counts by kind. */
+            defects?: components["schemas"]["Defects"][];
             /**
              * Format: uuid
-             * @description The device it was typed on.
+             * @description The device it was entered on.
              */
             device: string;
             /**
@@ -769,13 +1436,43 @@ export interface components {
              * @description Made by the device; sending it twice saves one sample.
              */
             entry: string;
+            /** @description Units inspected; may be left out where the number is fixed. */
+            inspected?: string | null;
+            /** @description Pieces left out on purpose, from 1. */
+            left_out?: number[];
             /** @description One text a piece, with decimal point or comma. */
-            readings: string[];
+            readings?: string[];
+            /** @description Tags by name. */
+            tags?: components["schemas"]["BTreeMap"];
             /**
              * Format: date-time
              * @description When it was taken; now when left out.
              */
             taken_at?: string | null;
+        };
+        /** @description When the next sample is due. */
+        Sampling: {
+            /**
+             * Format: int32
+             * @description From one sample to the next, 1 to 100,000.
+             */
+            count: number;
+            /** @enum {string} */
+            every: "minutes";
+        } | {
+            /**
+             * Format: int32
+             * @description From one sample to the next, 1 to 10,000,000.
+             */
+            count: number;
+            /** @enum {string} */
+            every: "pieces";
+        } | {
+            /** @enum {string} */
+            every: "lot";
+        } | {
+            /** @enum {string} */
+            every: "shift";
         };
         /** @description A saved sample. */
         Saved: {
@@ -796,48 +1493,55 @@ export interface components {
              */
             sample: string;
         };
+        /** @description Something that was set up. */
+        SetUp: {
+            /**
+             * Format: uuid
+             * @description Its identity.
+             */
+            id: string;
+        };
         /** @description A characteristic with the names around it. */
-        Setup: {
-            /** @description The chart it is watched on. */
-            chart: components["schemas"]["ChartKind"];
+        Setup: components["schemas"]["Characteristic"] & {
             /**
              * Format: date-time
              * @description Since when it exists.
              */
             created_at: string;
             /**
-             * Format: int32
-             * @description Decimals that the unit allows.
-             */
-            decimals: number;
-            /** @description Refused outside. */
-            hard_bounds: components["schemas"]["Bounds"];
-            /**
              * Format: uuid
              * @description Identity.
              */
             id: string;
-            /**
-             * Format: int32
-             * @description Minutes from one sample to the next.
-             */
-            interval_minutes: number;
-            /** @description What is measured. */
-            name: string;
             /** @description On what. */
             product: string;
-            /** @description The steps to take when a signal comes. */
-            reaction_plan: string[];
-            /** @description The rules that judge it. */
-            rule_set: components["schemas"]["RuleSet"];
-            /** @description Asked outside. */
-            soft_bounds: components["schemas"]["Bounds"];
+            /**
+             * Format: uuid
+             * @description Identity of the product.
+             */
+            product_id: string;
             /** @description Where. */
             station: string;
-            /** @description Pieces in a sample. */
-            subgroup_size: number;
-            /** @description Unit of the readings. */
-            unit: string;
+            /**
+             * Format: uuid
+             * @description Identity of the station.
+             */
+            station_id: string;
+            /**
+             * Format: int32
+             * @description Counts its changes; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /** @description A shift of every day. It lasts until the next one begins. */
+        Shift: {
+            /**
+             * @description Clock time at which it begins, in the site's time zone.
+             * @example 06:00:00
+             */
+            begins: string;
+            /** @description Its name, such as `Early`. */
+            name: string;
         };
         /**
          * @description On which side of the centre line a pattern lies, or which way it goes.
@@ -910,9 +1614,9 @@ export interface components {
             side?: components["schemas"]["Side"] | null;
             /**
              * Format: double
-             * @description Within sigma of single values it was raised against.
+             * @description Within sigma of single values it was raised against; counts have none of their own.
              */
-            sigma: number;
+            sigma?: number | null;
             /**
              * Format: date-time
              * @description When the first sample of the pattern was taken.
@@ -952,6 +1656,53 @@ export interface components {
              */
             withdrawn_at?: string | null;
         };
+        /** @description The site and its clock. */
+        Site: {
+            /** @description Its name. */
+            name: string;
+            /** @description The shifts of a day. */
+            shifts: components["schemas"]["Shift"][];
+            /** @description Time zone of its clocks, by its IANA name. */
+            time_zone: string;
+        };
+        /** @description A sample that is not taken. */
+        Skip: {
+            /** @description Why none was taken: 1 to 2000 characters. */
+            because: string;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice keeps one gap.
+             */
+            entry: string;
+            /**
+             * Format: date-time
+             * @description When it should have been taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What a good part is. It belongs to capability and never stands on a control chart. */
+        Specification: {
+            /**
+             * Format: double
+             * @description Lower specification limit.
+             */
+            lsl?: number | null;
+            /**
+             * Format: double
+             * @description The value aimed at.
+             */
+            target?: number | null;
+            /**
+             * Format: double
+             * @description Upper specification limit.
+             */
+            usl?: number | null;
+        };
         /** @description A station with what is sampled there. */
         Station: {
             /** @description The area it stands in. */
@@ -963,8 +1714,12 @@ export interface components {
              * @description Identity.
              */
             id: string;
+            /** @description The lot that is worked on. */
+            lot?: string | null;
             /** @description Its name. */
             name: string;
+            /** @description Pinned by who asks. */
+            pinned: boolean;
         };
         /**
          * @description What a panel plots.
@@ -975,41 +1730,52 @@ export interface components {
         Stop: {
             /**
              * Format: date-time
-             * @description When the next one is due.
+             * @description When the next one is due, where a clock tells.
              */
-            due_at: string;
+            due_at?: string | null;
             /**
              * Format: uuid
              * @description Identity of the characteristic.
              */
             id: string;
-            /**
-             * Format: int32
-             * @description Minutes from one sample to the next.
-             */
-            interval_minutes: number;
+            /** @description What a sample records. */
+            kind: components["schemas"]["Kind"];
             /**
              * Format: date-time
-             * @description When the last sample was taken.
+             * @description When the last sample was taken or skipped.
              */
             last_taken_at?: string | null;
-            /** @description What is measured. */
+            /** @description What is sampled. */
             name: string;
             /**
              * Format: int32
              * @description Signals that wait for an answer.
              */
             open_signals: number;
+            /**
+             * Format: int64
+             * @description Pieces still to be made until then; below 0 how many have been made since.
+             */
+            pieces_left?: number | null;
             /** @description On what. */
             product: string;
+            /** @description When samples are due. */
+            sampling: components["schemas"]["Sampling"];
             /** @description How that stands. */
             state: components["schemas"]["DueState"];
             /**
              * Format: int32
-             * @description Pieces in a sample.
+             * @description Pieces in a sample, or units inspected.
              */
             subgroup_size: number;
+            /** @description The number inspected is asked each time. */
+            varying: boolean;
         };
+        /**
+         * @description Where the pieces of a sample come from.
+         * @enum {string}
+         */
+        Taken: "consecutive" | "spread" | "streams";
         /** @description An entry as a person reads it. */
         TrailEntry: {
             /** @description What. */
@@ -1043,10 +1809,41 @@ export interface components {
             /** @description Station of the characteristic. */
             station?: string | null;
         };
-        /** @description Readings as they stand in the fields, blanks included. */
+        /**
+         * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
+         *     counts use `inspected` and `defects`.
+         */
         Typed: {
-            /** @description One text a piece, with decimal point or comma. */
+            /**
+             * @description One text for each reference component; blank where it was not measured.
+             * @default []
+             */
+            components: string[];
+            /**
+             * @description Counts by kind.
+             * @default []
+             */
+            defects: components["schemas"]["Defects"][];
+            /**
+             * @description Units inspected; may be left out where the number is fixed.
+             * @default null
+             */
+            inspected: string | null;
+            /**
+             * @description Pieces left out on purpose, from 1.
+             * @default []
+             */
+            left_out: number[];
+            /**
+             * @description One text a piece, with decimal point or comma.
+             * @default []
+             */
             readings: string[];
+            /**
+             * @description By name.
+             * @default {}
+             */
+            tags: components["schemas"]["BTreeMap"];
         };
         /** @description A reading outside the soft bounds: kept when a person confirms it. */
         Unusual: {
@@ -1067,6 +1864,16 @@ export interface components {
              * @description Upper soft bound.
              */
             upper?: number | null;
+        };
+        /** @description A sample that should not have been. */
+        Withdrawal: {
+            /** @description Why it is withdrawn: 1 to 2000 characters. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description The version of the sample that was seen.
+             */
+            version: number;
         };
         /** @description A note that was written. */
         Written: {
@@ -1162,6 +1969,67 @@ export interface operations {
             };
             /** @description `missing` */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    skip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Skip"];
+            };
+        };
+        responses: {
+            /** @description recorded before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `from_the_future` */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1275,6 +2143,25 @@ export interface operations {
             };
         };
     };
+    event_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventKind"][];
+                };
+            };
+        };
+    };
     live: {
         parameters: {
             query?: never;
@@ -1294,6 +2181,237 @@ export interface operations {
             };
         };
     };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change"][];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken`; `has_samples` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `set_up_refused`; `wrong`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_characteristic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCharacteristic"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `set_up_refused`; `wrong` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooserQuestions"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recommendation"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProduct"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_station: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStation"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rounds: {
         parameters: {
             query?: never;
@@ -1309,6 +2427,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Station"][];
+                };
+            };
+        };
+    };
+    corrections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"][];
+                };
+            };
+        };
+    };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrected"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused`; `confirm_readings`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1338,6 +2538,67 @@ export interface operations {
             };
             /** @description `missing` */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1608,6 +2869,158 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+        };
+    };
+    record_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventEntry"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `from_the_future` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pieces"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

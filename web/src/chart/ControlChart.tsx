@@ -54,7 +54,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   const wordingRoom = (span: Span) => (spanLabel(span.rule, span.side, span.panel).length * LETTER + 14) / perPoint;
   const spans = stack(model.spans, wordingRoom, (right - x(0)) / perPoint);
   const rows = spans.length === 0 ? 0 : Math.max(...spans.map((s) => s.row)) + 1;
-  const diary = model.remarks.length > 0 ? 20 : 0;
+  const diary = model.remarks.length + model.happenings.length > 0 ? 20 : 0;
   const lanes = rows * ROW + (rows > 0 ? 6 : 0) + diary;
   const panelRoom = Math.max(120, height - PERIODS - AXIS - lanes - TITLE * model.panels.length);
   const shares = model.panels.length > 1 ? [0.64, 0.36] : [1];
@@ -143,7 +143,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
           {frames.map((f) => (
             <PanelMarks key={f.panel.statistic} {...f} x={x} ink={ink} decimals={model.decimals} breaks={breaks} selected={selected} />
           ))}
-          <DiaryLane remarks={model.remarks} top={diaryTop + 2} x={x} left={LEFT} right={right} ink={ink} />
+          <DiaryLane remarks={model.remarks} happenings={model.happenings} top={diaryTop + 2} x={x} left={LEFT} right={right} ink={ink} />
           <TimeAxis model={model} x={x} y={bottom} left={LEFT} right={right} colour={ink.line} rule={ink.faint} />
         </svg>
       )}

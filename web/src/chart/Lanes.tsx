@@ -1,6 +1,6 @@
 import type { ChartInk } from '../app/theme';
 import { spanLabel, STATES } from '../words/signals';
-import type { Period, PlacedSpan, Remark } from './model';
+import type { Happening, Period, PlacedSpan, Remark } from './model';
 
 export const ROW = 19;
 
@@ -86,9 +86,10 @@ export function SignalLane({ spans, top, x, left, right, ink, tieTo, onOpen }: {
   );
 }
 
-/** Notes on points. */
-export function DiaryLane({ remarks, top, x, left, right, ink }: {
+/** The diary: notes on points and gaps, and what happened to the process between them. */
+export function DiaryLane({ remarks, happenings, top, x, left, right, ink }: {
   remarks: readonly Remark[];
+  happenings: readonly Happening[];
   top: number;
   x: (place: number) => number;
   left: number;
@@ -97,6 +98,16 @@ export function DiaryLane({ remarks, top, x, left, right, ink }: {
 }) {
   return (
     <g clipPath="url(#lanes)">
+      {happenings.map((event, i) => {
+        const at = x(event.place);
+        if (at < left || at > right) return null;
+        return (
+          <g key={`event-${i}`} data-testid="event">
+            <path d={`M${at},${top - 2}v15M${at},${top - 1}l9,4l-9,4z`} fill={ink.line} stroke={ink.line} strokeWidth={1.3} />
+            <title>{event.text}</title>
+          </g>
+        );
+      })}
       {remarks.map((remark, i) => {
         const at = x(remark.point);
         if (at < left || at > right) return null;

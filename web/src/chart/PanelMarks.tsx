@@ -2,8 +2,7 @@ import type { ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { memo } from 'react';
 import type { ChartInk } from '../app/theme';
-import { figure } from '../words/numbers';
-import { isSpread, panelName } from '../words/signals';
+import { isSpread, panelFigure, panelName } from '../words/signals';
 import { bands, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
 
 export interface PanelFrame {
@@ -63,7 +62,7 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
         {pencil?.value != null && <PencilMark at={[x(count), y(pencil.value)]} from={last?.at} pencil={pencil} ink={ink} />}
         {chosen && <circle cx={chosen.at[0]} cy={chosen.at[1]} r={9} fill="none" stroke={ink.data} strokeWidth={1.5} />}
       </g>
-      <Gutter points={points} pencil={pencil} frame={frame} y={y} ink={ink} decimals={decimals} />
+      <Gutter statistic={panel.statistic} points={points} pencil={pencil} frame={frame} y={y} ink={ink} decimals={decimals} />
     </g>
   );
 });
@@ -79,7 +78,8 @@ function PencilMark({ at, from, pencil, ink }: { at: [number, number]; from: rea
 }
 
 /** Limits and the newest value at the right edge, where the newest point is. */
-function Gutter({ points, pencil, frame, y, ink, decimals }: {
+function Gutter({ statistic, points, pencil, frame, y, ink, decimals }: {
+  statistic: Panel['statistic'];
   points: readonly PanelPoint[];
   pencil: Pencil | undefined;
   frame: PanelFrame;
@@ -89,8 +89,6 @@ function Gutter({ points, pencil, frame, y, ink, decimals }: {
 }) {
   const last = points[points.length - 1];
   if (!last) return null;
-  // Limits and statistics are computed figures; one decimal more than the readings have tells them apart.
-  const precise = decimals + 1;
   const lines = [
     { name: 'UCL', value: last.upper },
     { name: 'CL', value: last.center },
@@ -102,14 +100,14 @@ function Gutter({ points, pencil, frame, y, ink, decimals }: {
     <g fontSize={13}>
       {lines.map((l, i) => (
         <text key={l.name} x={frame.right + 70} y={(places[i] ?? 0) + 4} fill={ink.line}>
-          {l.name} {figure(l.value, precise)}
+          {l.name} {panelFigure(statistic, l.value, decimals)}
         </text>
       ))}
       {newest != null && (
         <g>
           <path d={`M${frame.right + 2},${y(newest)}h8`} stroke={ink.data} strokeWidth={1.5} />
           <text x={frame.right + 13} y={y(newest) + 5} fill={ink.data} fontWeight={700} fontSize={15} fontStyle={pencil?.value == null ? 'normal' : 'italic'}>
-            {figure(newest, precise)}
+            {panelFigure(statistic, newest, decimals)}
           </text>
         </g>
       )}

@@ -1,5 +1,5 @@
 import type { ChartView } from '../api/client';
-import type { ChartModel } from './model';
+import type { ChartModel, Happening, Remark } from './model';
 
 /** The chart's own model from what the server sends. */
 export function fromView(view: ChartView): ChartModel {
@@ -17,6 +17,23 @@ export function fromView(view: ChartView): ChartModel {
       trial: phase.limits.state === 'trial',
     })),
     spans: view.signals,
-    remarks: view.notes,
+    remarks: [...view.notes, ...gaps(view)],
+    happenings: happenings(view),
   };
+}
+
+/** Why places are empty. */
+function gaps(view: ChartView): Remark[] {
+  return view.points.flatMap(({ gap }, point) =>
+    gap == null ? [] : [{ point, text: `${gap.withdrawn ? 'Withdrawn' : 'Skipped'} by ${gap.person}: ${gap.because}` }],
+  );
+}
+
+/** Events stand between the last sample before them and the first one after. */
+function happenings(view: ChartView): Happening[] {
+  return view.events.map((event) => {
+    const after = view.points.findIndex((p) => p.taken_at > event.at);
+    const words = [event.kind, event.lot, event.text].filter((word) => word != null && word !== '');
+    return { place: (after === -1 ? view.points.length : after) - 0.5, text: words.join(' · ') };
+  });
 }

@@ -39,6 +39,13 @@ export interface Remark {
   text: string;
 }
 
+/** Something that happened to the process, between two places. */
+export interface Happening {
+  /** Where on the axis: halfway between points. */
+  place: number;
+  text: string;
+}
+
 /** A point that is typed but not saved, on one panel. */
 export interface Pencil {
   statistic: Statistic;
@@ -56,6 +63,7 @@ export interface ChartModel {
   periods: readonly Period[];
   spans: readonly Span[];
   remarks: readonly Remark[];
+  happenings: readonly Happening[];
 }
 
 /** A span with its row in the signal lane, and the side of the bar that its wording stands on. */

@@ -5,7 +5,11 @@ import { refusal, sentenceFor, within } from './failures';
 describe('a refused reading says what is wrong and what would be right', () => {
   it.each([
     [{ code: 'not_a_number', piece: 2, given: 'abc' }, '“abc” is not a number. Digits with a decimal point or comma are right.'],
-    [{ code: 'not_a_number', piece: 2, given: '' }, 'Piece 2 has no reading yet.'],
+    [{ code: 'blank', piece: 2 }, 'Piece 2 has no reading yet.'],
+    [{ code: 'other_unit', given: 'in', expected: 'mm' }, '“in” is another unit; this characteristic is measured in mm.'],
+    [{ code: 'inspected', given: '', expected: null }, 'How many were inspected is missing: a whole number from 1 up.'],
+    [{ code: 'inspected', given: '9', expected: 10 }, 'Always 10 are inspected here.'],
+    [{ code: 'more_than_inspected', given: 5, inspected: 4 }, '5 do not conform, but only 4 were inspected. A unit counts once, whatever is wrong with it.'],
     [{ code: 'too_many_decimals', given: '6.123', allowed: 2 }, '6.123 has too many decimals. This unit takes at most 2.'],
     [{ code: 'too_many_decimals', given: '6.1', allowed: 0 }, '6.1 has too many decimals. This unit takes whole numbers.'],
     [{ code: 'outside_hard_bounds', given: 99, lower: 0, upper: 60 }, '99 cannot be measured here. Values between 0 and 60 can.'],

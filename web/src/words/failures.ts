@@ -5,8 +5,10 @@ interface Refusal {
   code: string;
   piece?: number;
   given?: string | number;
+  inspected?: number;
+  tag?: string;
   allowed?: number;
-  expected?: number;
+  expected?: number | string | null;
   lower?: number | null;
   upper?: number | null;
 }
@@ -21,7 +23,23 @@ export function within(lower?: number | null, upper?: number | null): string {
 export function refusal(r: Refusal): string {
   switch (r.code) {
     case 'not_a_number':
-      return r.given === '' ? `Piece ${r.piece ?? ''} has no reading yet.` : `“${r.given ?? ''}” is not a number. Digits with a decimal point or comma are right.`;
+      return `“${r.given ?? ''}” is not a number. Digits with a decimal point or comma are right.`;
+    case 'blank':
+      return `Piece ${r.piece ?? ''} has no reading yet.`;
+    case 'other_unit':
+      return `“${r.given ?? ''}” is another unit; this characteristic is measured in ${r.expected ?? ''}.`;
+    case 'nothing_recorded':
+      return 'Every piece is left out. A sample that is not taken is skipped instead.';
+    case 'inspected':
+      return r.expected == null ? 'How many were inspected is missing: a whole number from 1 up.' : `Always ${r.expected} are inspected here.`;
+    case 'more_than_inspected':
+      return `${r.given ?? ''} do not conform, but only ${r.inspected ?? ''} were inspected. A unit counts once, whatever is wrong with it.`;
+    case 'defects':
+      return 'A count cannot be read. Another kind needs a word.';
+    case 'tag':
+      return `The ${r.tag ?? 'tag'} cannot be kept. Up to 80 characters are right.`;
+    case 'other_kind':
+      return 'Readings and counts are mixed up. Load the page again.';
     case 'too_many_decimals':
       return `${r.given ?? ''} has too many decimals. This unit takes ${r.allowed === 0 ? 'whole numbers' : `at most ${r.allowed ?? 0}`}.`;
     case 'outside_hard_bounds':
@@ -58,6 +76,14 @@ export function sentenceFor(error: unknown): string {
       return `There is no such ${typeof params.object === 'string' ? params.object : 'thing'} any more.`;
     case 'changed':
       return 'Somebody acted on this signal first. It is shown as it stands now; what you typed is still here.';
+    case 'taken':
+      return 'There is another one of that name.';
+    case 'not_your_sample':
+      return 'Who entered a sample may change it, or a supervisor.';
+    case 'shift_is_over':
+      return 'The shift of this sample is over. A supervisor may still change it.';
+    case 'has_samples':
+      return 'Kind of data, pieces, unit and counted kinds stay as they are once there are samples. Copy the characteristic instead.';
     case 'from_the_future':
       return 'The time of the sample lies in the future. Check the clock of this device.';
     case 'entry_reused':

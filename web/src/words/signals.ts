@@ -122,9 +122,26 @@ export function meaning(rule: Rule, panel: Statistic): string {
   }
 }
 
+/** A figure of a panel: shares in percent, counts and rates with the digits they need. */
+export function panelFigure(statistic: Statistic, value: number | null | undefined, decimals: number): string {
+  switch (statistic) {
+    case 'proportion':
+      return value == null ? figure(value, 0) : `${figure(value * 100, 1)} %`;
+    case 'rate':
+      return figure(value, 3);
+    default:
+      // Limits and statistics are computed; one decimal more than the readings have tells them apart.
+      return figure(value, decimals + 1);
+  }
+}
+
 /** The figures a signal was raised against. */
-export function raisedAgainst(signal: { center: number; sigma: number; k: number; decimals: number; unit: string; trial: boolean }): string {
-  const d = signal.decimals + 1;
+export function raisedAgainst(signal: {
+  panel: Statistic; center: number; sigma?: number | null; k: number; decimals: number; unit: string; trial: boolean;
+}): string {
   const state = signal.trial ? 'trial limits' : 'limits in force';
-  return `Raised against ${state}: centre ${figure(signal.center, d)} ${signal.unit}, sigma ${figure(signal.sigma, d + 1)} ${signal.unit}, drawn at ${signal.k} sigma.`;
+  const drawn = `drawn at ${signal.k} sigma`;
+  const centre = `centre ${panelFigure(signal.panel === 'count' ? 'rate' : signal.panel, signal.center, signal.decimals)}`;
+  if (signal.sigma == null) return `Raised against ${state}: ${centre}, ${drawn}.`;
+  return `Raised against ${state}: ${centre} ${signal.unit}, sigma ${figure(signal.sigma, signal.decimals + 2)} ${signal.unit}, ${drawn}.`;
 }

@@ -7,11 +7,12 @@ import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { Empty, Loaded } from '../../ui/States';
 import { figure } from '../../words/numbers';
+import { panelFigure } from '../../words/signals';
 import { when } from '../../words/time';
 import { PointCard } from './PointCard';
 
 const STRETCHES = [30, 60, 200, 2000] as const;
-const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean standard deviation', mean_mr: 'mean moving range' };
+const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean standard deviation', mean_mr: 'mean moving range', binomial: 'binomial distribution', poisson: 'Poisson distribution' };
 
 /** The whole address says what is on the screen: stretch and chosen point. */
 export function ChartPage() {
@@ -108,9 +109,14 @@ function Figures({ view }: { view: ChartView }) {
   const { decimals, unit } = view.characteristic;
   const phase = view.phases[view.phases.length - 1]?.limits;
   if (!phase) return null;
+  const counted = view.characteristic.kind !== 'measured';
+  const location = view.panels[0]?.statistic ?? 'mean';
+  // The centre of a chart of counts in a constant number is kept as a share.
+  const shown = view.characteristic.chart === 'np' ? 'proportion' : location;
+  const centre = `${panelFigure(shown, phase.center, decimals)}${counted ? '' : ` ${unit}`}`;
   const rows: [string, string][] = [
-    ['Centre', `${figure(phase.center, decimals + 1)} ${unit}`],
-    ['Sigma', `${figure(phase.sigma, decimals + 2)} ${unit}`],
+    ['Centre', centre],
+    ...(counted ? [] : [['Sigma', `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
     ['Sigma from', SIGMA_METHODS[phase.sigma_method] ?? phase.sigma_method],
     ['Limits at', `${phase.k} sigma`],
     ['Points used', phase.used == null ? 'too few yet' : String(phase.used)],

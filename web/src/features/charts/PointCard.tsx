@@ -8,31 +8,39 @@ import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
-import { figure } from '../../words/numbers';
-import { panelName, spanLabel, STATES } from '../../words/signals';
+import { recorded } from '../../words/samples';
+import { panelFigure, panelName, spanLabel, STATES } from '../../words/signals';
 import { when } from '../../words/time';
 
 /** Everything about one point: readings, limits of that point, who, when, signals, notes. */
 export function PointCard({ view, place }: { view: ChartView; place: number }) {
   const point = view.points[place];
   if (!point) return null;
-  const { decimals, unit } = view.characteristic;
+  const { decimals } = view.characteristic;
   const signals = view.signals.filter((s) => s.from <= place && place <= s.to);
   const notes = view.notes.filter((n) => n.point === place);
   return (
     <Paper component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2 }}>
       <Typography variant="h2">Sample {point.number}</Typography>
       <Typography color="text.secondary">{when(point.taken_at)}, {point.person}</Typography>
-      <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>
-        {point.readings.map((r) => figure(r, decimals)).join('   ')} <Box component="span" sx={{ fontSize: '1rem', fontWeight: 400 }}>{unit}</Box>
-      </Typography>
+      <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>{recorded(point, view.characteristic)}</Typography>
+      {point.gap != null && (
+        <Notice kind="caution">
+          {point.gap.withdrawn ? 'Withdrawn' : 'Skipped'} by {point.gap.person}: {point.gap.because}
+        </Notice>
+      )}
+      {Object.keys(point.tags).length > 0 && (
+        <Typography color="text.secondary">
+          {Object.entries(point.tags).map(([name, value]) => `${name} ${value}`).join(' · ')}
+        </Typography>
+      )}
       {view.panels.map((panel) => {
         const p = panel.points[place];
         return (
           <Typography key={panel.statistic}>
-            {panelName(panel.statistic)} <strong>{figure(p?.value, decimals + 1)}</strong>{' '}
+            {panelName(panel.statistic)} <strong>{panelFigure(panel.statistic, p?.value, decimals)}</strong>{' '}
             <Box component="span" sx={{ color: 'text.secondary' }}>
-              LCL {figure(p?.lower, decimals + 1)} · CL {figure(p?.center, decimals + 1)} · UCL {figure(p?.upper, decimals + 1)}
+              LCL {panelFigure(panel.statistic, p?.lower, decimals)} · CL {panelFigure(panel.statistic, p?.center, decimals)} · UCL {panelFigure(panel.statistic, p?.upper, decimals)}
             </Box>
           </Typography>
         );

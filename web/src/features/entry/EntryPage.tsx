@@ -9,11 +9,14 @@ import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
 import { refusals, sentenceFor, within } from '../../words/failures';
 import { figure, inWords } from '../../words/numbers';
+import { recorded } from '../../words/samples';
 import { spanLabel } from '../../words/signals';
 import { when } from '../../words/time';
 import { usePerson } from '../../app/session';
 import { SignalAsks } from '../signals/SignalAsks';
+import { MoreFields } from './MoreFields';
 import { ReadingFields } from './ReadingFields';
+import { Tally } from './Tally';
 import { type EntryState, useEntry } from './useEntry';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
@@ -42,7 +45,7 @@ function Entry({ view }: { view: ChartView }) {
     setAsking(saved.raised);
     if (saved.raised.length === 0) fields.current[0]?.focus();
   }, []);
-  const entry = useEntry(c.id, c.subgroup_size, onSaved);
+  const entry = useEntry(view, onSaved);
   const model = useMemo(() => fromView(view), [view]);
   const pencil = useMemo(
     () => (entry.preview?.pencil ? entry.preview.pencil.panels : []),
@@ -55,7 +58,7 @@ function Entry({ view }: { view: ChartView }) {
       <Box>
         <Typography variant="h1">{c.name}</Typography>
         <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-          {c.product} · {c.station} · {c.subgroup_size === 1 ? 'single reading' : `${inWords(c.subgroup_size)} pieces`}
+          {c.product} · {c.station} · {taking(c)}
         </Typography>
         {!mayEnter && <Notice kind="caution">Your role looks at samples and does not enter them.</Notice>}
         {mayEnter && asks === undefined && (
@@ -101,8 +104,13 @@ function signalsLeft(count: number): string {
 function lastLine(view: ChartView): string {
   const last = view.points[view.points.length - 1];
   if (!last) return 'No sample yet. The first one starts the chart.';
-  const { decimals, unit } = view.characteristic;
-  return `Last sample ${last.number}, ${when(last.taken_at)}, ${last.person}: ${last.readings.map((r) => figure(r, decimals)).join('  ')} ${unit}`;
+  return `Last sample ${last.number}, ${when(last.taken_at)}, ${last.person}: ${recorded(last, view.characteristic)}`;
+}
+
+/** What a sample takes, in words. */
+function taking(c: ChartView['characteristic']): string {
+  if (c.kind !== 'measured') return c.varying ? `${c.unit}, as many as there are` : `${c.subgroup_size} ${c.unit}`;
+  return c.subgroup_size === 1 ? 'single reading' : `${inWords(c.subgroup_size)} pieces`;
 }
 
 function Readings({ entry, view, fields, onLeave }: {
@@ -116,10 +124,17 @@ function Readings({ entry, view, fields, onLeave }: {
   // What cannot be measured shows as it is typed; what is no number yet may still become one.
   const early = entry.previewFailure ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number') : [];
   const refused = sending.kind === 'refused' ? refusals(sending.failure) : early;
-  const general = refused.filter((r) => r.piece === undefined);
+  const measured = c.kind === 'measured';
+  // Pieces show their own refusals; what belongs to no field on the screen is said here.
+  const general = refused.filter((r) => r.piece === undefined || r.piece > entry.draft.readings.length);
   return (
     <Stack spacing={1.25}>
-      <ReadingFields entry={entry} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
+      {measured ? (
+        <ReadingFields entry={entry} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
+      ) : (
+        <Tally key={entry.draft.entry} entry={entry} view={view} onLeave={onLeave} />
+      )}
+      <MoreFields entry={entry} components={c.components} />
       <Foresight entry={entry} />
       {sending.kind === 'asked' && (
         <Notice kind="caution">
@@ -141,6 +156,16 @@ function Readings({ entry, view, fields, onLeave }: {
           </Button>
         </Notice>
       )}
+      {sending.kind === 'blank' && (
+        <Notice kind="caution">
+          {sending.pieces.length === 1 ? `Piece ${sending.pieces[0] ?? ''} has` : `Pieces ${sending.pieces.join(', ')} have`} no reading.
+          {sending.pieces.length < entry.draft.readings.length && (
+            <Button autoFocus variant="outlined" color="inherit" sx={{ mt: 1, mr: 1, display: 'block' }} onClick={entry.leaveOut}>
+              Leave out on purpose
+            </Button>
+          )}
+        </Notice>
+      )}
       {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
         <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
       )}
@@ -156,7 +181,11 @@ function Readings({ entry, view, fields, onLeave }: {
         Save sample
       </Button>
       <Typography color="text.secondary" variant="body2">
-        <kbd>Enter</kbd> next reading, on the last one saves · <kbd>Esc</kbd> one back
+        {measured ? (
+          <><kbd>Enter</kbd> next reading, on the last one saves · <kbd>Esc</kbd> one back</>
+        ) : (
+          <>a letter counts one, digits before it so many · <kbd>U</kbd> undoes · <kbd>Enter</kbd> saves</>
+        )}
       </Typography>
       {entry.lastSaved && sending.kind === 'typing' && (
         <Notice kind="settled">

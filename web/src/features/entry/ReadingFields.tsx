@@ -1,6 +1,7 @@
 import { Box, InputBase, Typography } from '@mui/material';
 import { type KeyboardEvent, type RefObject } from 'react';
 import { refusal } from '../../words/failures';
+import { pasted } from './draft';
 import type { EntryState } from './useEntry';
 
 interface Refused {
@@ -24,6 +25,13 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
     field?.focus();
     field?.select();
   };
+  const type = (piece: number, text: string) =>
+    entry.change((d) => ({ ...d, leftOut: [], readings: d.readings.map((r, i) => (i === piece ? text : r)) }));
+  /** A row or column of values fills the fields from here on; what does not fit is left where it came from. */
+  const fill = (from: number, values: readonly string[]) => {
+    entry.change((d) => ({ ...d, leftOut: [], readings: d.readings.map((r, i) => values[i - from] ?? r) }));
+    go(Math.min(from + values.length, draft.readings.length) - 1);
+  };
   const onKeyDown = (piece: number) => (event: KeyboardEvent) => {
     if (event.key === 'Enter') {
       event.preventDefault();
@@ -39,7 +47,9 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1 }}>
       {draft.readings.map((text, piece) => {
         const why = refused.find((r) => r.piece === piece + 1);
-        const asked = sending.kind === 'asked' && sending.unusual.some((u) => u.piece === piece + 1);
+        const asked =
+          (sending.kind === 'asked' && sending.unusual.some((u) => u.piece === piece + 1)) ||
+          (sending.kind === 'blank' && sending.pieces.includes(piece + 1));
         return (
           <Box component="li" key={piece}>
             <Box
@@ -66,7 +76,13 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
                 inputRef={(node: HTMLInputElement | null) => {
                   fields.current[piece] = node;
                 }}
-                onChange={(event) => entry.type(piece, event.target.value)}
+                onChange={(event) => type(piece, event.target.value)}
+                onPaste={(event) => {
+                  const values = pasted(event.clipboardData.getData('text'));
+                  if (values.length < 2) return;
+                  event.preventDefault();
+                  fill(piece, values);
+                }}
                 onKeyDown={onKeyDown(piece)}
                 inputProps={{
                   inputMode: decimals > 0 ? 'decimal' : 'numeric',

@@ -1,13 +1,29 @@
 import { v4 as uuid } from 'uuid';
+import { z } from 'zod';
+import type { ChartView } from '../../api/client';
 
-/** A sample that is being typed, kept on the device until the server has it. */
-export interface Draft {
+/** How many of one kind were counted. */
+const defects = z.object({ kind: z.string().nullable(), word: z.string().nullable(), count: z.number() });
+export type Defects = z.infer<typeof defects>;
+
+const draft = z.object({
   /** Sent with the sample: saving it twice keeps one. */
-  entry: string;
-  readings: string[];
+  entry: z.string(),
+  readings: z.array(z.string()),
+  components: z.array(z.string()),
+  /** Pieces left out on purpose, from 1. */
+  leftOut: z.array(z.number()),
+  inspected: z.string(),
+  defects: z.array(defects),
+  /** What was tapped, to undo it: place in `defects`, and how many. */
+  tapped: z.array(z.object({ place: z.number(), count: z.number() })),
+  tags: z.record(z.string(), z.string()),
   /** When it was first sent; a sample that had to wait keeps its time. */
-  sentAt: string | null;
-}
+  sentAt: z.string().nullable(),
+});
+
+/** A sample that is being entered, kept on the device until it is saved. */
+export type Draft = z.infer<typeof draft>;
 
 const DEVICE = 'nuvek.device';
 const key = (characteristic: string) => `nuvek.draft.${characteristic}`;
@@ -21,34 +37,95 @@ export function device(): string {
   return fresh;
 }
 
-export function freshDraft(pieces: number): Draft {
-  return { entry: uuid(), readings: Array<string>(pieces).fill(''), sentAt: null };
+/** What a draft is drawn up from. */
+export interface Form {
+  pieces: number;
+  components: number;
+  tags: Record<string, string>;
 }
 
-function isDraft(value: unknown, pieces: number): value is Draft {
-  if (value === null || typeof value !== 'object') return false;
-  const { entry, readings, sentAt } = value as Partial<Record<keyof Draft, unknown>>;
-  return (
-    typeof entry === 'string' &&
-    Array.isArray(readings) &&
-    readings.length === pieces &&
-    readings.every((r) => typeof r === 'string') &&
-    (sentAt === null || typeof sentAt === 'string')
-  );
+/** The form of a characteristic; tags are remembered from the sample before. */
+export function formOf({ characteristic: c, points }: ChartView): Form {
+  const before = [...points].reverse().find((p) => p.gap == null)?.tags ?? {};
+  return {
+    pieces: c.kind === 'measured' ? c.subgroup_size : 0,
+    components: c.components.length,
+    tags: Object.fromEntries(c.asked_tags.map((tag) => [tag, before[tag] ?? ''])),
+  };
 }
 
-/** What was being typed when the page was left, or a fresh draft. */
-export function loadDraft(characteristic: string, pieces: number): Draft {
+export function freshDraft(form: Form): Draft {
+  const blank = (count: number) => Array<string>(count).fill('');
+  return {
+    entry: uuid(),
+    readings: blank(form.pieces),
+    components: blank(form.components),
+    leftOut: [],
+    inspected: '',
+    defects: [],
+    tapped: [],
+    tags: form.tags,
+    sentAt: null,
+  };
+}
+
+/** Whether anything was entered that would be a pity to lose. */
+export function isBlank(d: Draft): boolean {
+  return [...d.readings, ...d.components, d.inspected].every((text) => text.trim() === '') && d.defects.length === 0;
+}
+
+/** What was being entered when the page was left, or a fresh draft. */
+export function loadDraft(characteristic: string, form: Form): Draft {
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(key(characteristic)) ?? 'null');
-    if (isDraft(kept, pieces)) return kept;
+    const kept = draft.parse(JSON.parse(localStorage.getItem(key(characteristic)) ?? 'null'));
+    if (kept.readings.length === form.pieces && kept.components.length === form.components) return kept;
   } catch {
     // What cannot be read is no draft.
   }
-  return freshDraft(pieces);
+  return freshDraft(form);
 }
 
-export function keepDraft(characteristic: string, draft: Draft): void {
-  if (draft.readings.every((r) => r === '')) localStorage.removeItem(key(characteristic));
-  else localStorage.setItem(key(characteristic), JSON.stringify(draft));
+export function keepDraft(characteristic: string, d: Draft): void {
+  if (isBlank(d)) localStorage.removeItem(key(characteristic));
+  else localStorage.setItem(key(characteristic), JSON.stringify(d));
+}
+
+/** Counts so many more of a kind; another kind goes by its word. */
+export function tap(d: Draft, kind: string | null, word: string | null, count: number): Draft {
+  const found = d.defects.findIndex((k) => k.kind === kind && k.word === word);
+  const place = found === -1 ? d.defects.length : found;
+  const before = d.defects[place]?.count ?? 0;
+  const all = [...d.defects];
+  all[place] = { kind, word, count: before + count };
+  return { ...d, defects: all, tapped: [...d.tapped, { place, count }] };
+}
+
+/** Takes the last tap back. */
+export function undo(d: Draft): Draft {
+  const last = d.tapped[d.tapped.length - 1];
+  if (!last) return d;
+  // Kinds stay where they are, so that earlier taps still find theirs.
+  const all = d.defects.map((k, place) => (place === last.place ? { ...k, count: k.count - last.count } : k));
+  const tapped = d.tapped.slice(0, -1);
+  return { ...d, defects: tapped.length === 0 ? [] : all, tapped };
+}
+
+/** How many there are in all. */
+export function counted(d: Draft): number {
+  return d.defects.reduce((sum, k) => sum + k.count, 0);
+}
+
+/** The draft as the server reads it. */
+export function typed(d: Draft, kind: ChartView['characteristic']['kind'], varying: boolean) {
+  const { readings, components, leftOut: left_out } = d;
+  const tags = Object.fromEntries(Object.entries(d.tags).filter(([, value]) => value.trim() !== ''));
+  if (kind === 'measured') return { readings, components, left_out, inspected: null, defects: [], tags };
+  const inspected = varying ? d.inspected : null;
+  return { readings: [], components: [], left_out: [], inspected, defects: d.defects.filter((k) => k.count > 0), tags };
+}
+
+/** Values of a row or column from a sheet, or of a gauge that sends several. */
+export function pasted(text: string): string[] {
+  // A decimal comma is no separator; a semicolon, a tab and a new line are.
+  return text.split(/[\t\r\n;]+|\s{2,}|(?<=\d)\s(?=[-+−]?\d)/).map((value) => value.trim()).filter((value) => value !== '');
 }

@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { answered, api, AWAY, Failure, type Preview, type Saved } from '../../api/client';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { answered, api, AWAY, type ChartView, Failure, type Preview, type Saved } from '../../api/client';
 import { useAccess } from '../../app/session';
-import { type Draft, device, freshDraft, keepDraft, loadDraft } from './draft';
+import { type Draft, device, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
 
 /** A sample that waits for the server is sent again after this time. */
 const AGAIN_MS = 3000;
@@ -19,6 +19,8 @@ export type Sending =
   | { kind: 'sending' }
   /** Readings outside the soft bounds: typed again, or confirmed. */
   | { kind: 'asked'; unusual: Unusual[] }
+  /** Pieces without a reading, from 1: typed, or left out on purpose. */
+  | { kind: 'blank'; pieces: number[] }
   | { kind: 'refused'; failure: Failure }
   /** Whether the server has it is not known: it stays as it is and is sent again. */
   | { kind: 'waiting'; failure: Failure };
@@ -30,16 +32,21 @@ export interface EntryState {
   /** Why the readings typed so far have no point in pencil. */
   previewFailure: Failure | null;
   lastSaved: Saved | null;
-  type: (piece: number, text: string) => void;
+  /** Changes the draft, unless it is on its way. */
+  change: (how: (draft: Draft) => Draft) => void;
   save: (confirmed?: boolean) => void;
+  /** Saves without the pieces that have no reading. */
+  leaveOut: () => void;
 }
 
 /** The state of the entry of one characteristic. */
-export function useEntry(characteristic: string, pieces: number, onSaved: (saved: Saved) => void): EntryState {
+export function useEntry(view: ChartView, onSaved: (saved: Saved) => void): EntryState {
+  const { id: characteristic, kind, varying } = view.characteristic;
+  const form = useMemo(() => formOf(view), [view]);
   const client = useQueryClient();
   const { session } = useAccess();
   const ended = session.kind === 'person' && session.ended;
-  const [draft, setDraft] = useState<Draft>(() => loadDraft(characteristic, pieces));
+  const [draft, setDraft] = useState<Draft>(() => loadDraft(characteristic, form));
   // A draft that was sent before the page was left may or may not have arrived: it is sent again.
   const [sending, setSending] = useState<Sending>(() =>
     draft.sentAt === null ? { kind: 'typing' } : { kind: 'waiting', failure: new Failure(AWAY) },
@@ -50,10 +57,13 @@ export function useEntry(characteristic: string, pieces: number, onSaved: (saved
 
   useEffect(() => keepDraft(characteristic, draft), [characteristic, draft]);
 
-  const typed = draft.readings.some((r) => r.trim() !== '');
+  const body = useMemo(() => typed(draft, kind, varying), [draft, kind, varying]);
+  const measured = kind === 'measured';
+  // Nothing found is a finding where things are counted.
+  const begun = measured ? draft.readings.some((r) => r.trim() !== '') : varying ? draft.inspected.trim() !== '' : !isBlank(draft);
   const preview = useQuery({
-    queryKey: ['preview', characteristic, draft.readings],
-    enabled: typed && sending.kind !== 'waiting',
+    queryKey: ['preview', characteristic, body],
+    enabled: begun && sending.kind !== 'waiting',
     placeholderData: keepPreviousData,
     gcTime: 0,
     retry: false,
@@ -61,33 +71,33 @@ export function useEntry(characteristic: string, pieces: number, onSaved: (saved
       answered(
         api.POST('/api/characteristics/{id}/preview', {
           params: { path: { id: characteristic } },
-          body: { readings: draft.readings },
+          body,
           signal,
         }),
       ),
   });
 
-  const save = useCallback(
-    (confirmed = false) => {
+  const submit = useCallback(
+    (given: Draft, confirmed: boolean) => {
       if (busy.current) return;
       busy.current = true;
       confirmedBefore.current ||= confirmed;
-      const again = draft.sentAt;
-      const sent = { ...draft, sentAt: again ?? new Date().toISOString() };
+      const again = given.sentAt;
+      const sent = { ...given, sentAt: again ?? new Date().toISOString() };
       setDraft(sent);
       if (again === null || confirmed) setSending({ kind: 'sending' });
       const body = {
+        ...typed(sent, kind, varying),
         device: device(),
         entry: sent.entry,
-        readings: sent.readings,
         confirmed: confirmedBefore.current,
         // The first time the server's clock counts; a sample that had to wait keeps its own time.
-        ...(again === null ? {} : { taken_at: again }),
+        taken_at: again,
       };
       answered(api.POST('/api/characteristics/{id}/samples', { params: { path: { id: characteristic } }, body }))
         .then((saved) => {
           confirmedBefore.current = false;
-          setDraft(freshDraft(pieces));
+          setDraft({ ...freshDraft(form), tags: sent.tags });
           setSending({ kind: 'typing' });
           setLastSaved(saved);
           for (const queryKey of [['chart', characteristic], ['rounds'], ['signals']]) {
@@ -111,7 +121,16 @@ export function useEntry(characteristic: string, pieces: number, onSaved: (saved
           busy.current = false;
         });
     },
-    [characteristic, client, draft, onSaved, pieces],
+    [characteristic, client, form, kind, onSaved, varying],
+  );
+
+  const save = useCallback(
+    (confirmed = false) => {
+      const blank = draft.readings.flatMap((r, i) => (r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : []));
+      if (draft.sentAt === null && blank.length > 0) setSending({ kind: 'blank', pieces: blank });
+      else submit(draft, confirmed);
+    },
+    [draft, submit],
   );
 
   const waiting = sending.kind === 'waiting';
@@ -125,13 +144,18 @@ export function useEntry(characteristic: string, pieces: number, onSaved: (saved
   return {
     draft,
     sending,
-    preview: typed ? preview.data : undefined,
-    previewFailure: typed && preview.error instanceof Failure ? preview.error : null,
+    preview: begun ? preview.data : undefined,
+    previewFailure: begun && preview.error instanceof Failure ? preview.error : null,
     lastSaved,
-    type: (piece, text) => {
-      setSending((now) => (now.kind === 'sending' || now.kind === 'waiting' ? now : { kind: 'typing' }));
-      setDraft((d) => ({ ...d, readings: d.readings.map((r, i) => (i === piece ? text : r)) }));
+    change: (how) => {
+      if (sending.kind === 'sending' || sending.kind === 'waiting') return;
+      setSending({ kind: 'typing' });
+      setDraft(how);
     },
     save,
+    leaveOut: () => {
+      const leftOut = draft.readings.flatMap((r, i) => (r.trim() === '' ? [i + 1] : []));
+      submit({ ...draft, leftOut }, false);
+    },
   };
 }

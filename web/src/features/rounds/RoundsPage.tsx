@@ -14,24 +14,41 @@ const AGAIN_MS = 30_000;
 const WEIGHT = { overdue: 0, due: 1, done: 2 } as const;
 
 function urgency(a: Stop, b: Stop): number {
-  return WEIGHT[a.state] - WEIGHT[b.state] || Date.parse(a.due_at) - Date.parse(b.due_at);
+  const time = (stop: Stop) => (stop.due_at == null ? Infinity : Date.parse(stop.due_at));
+  return WEIGHT[a.state] - WEIGHT[b.state] || (time(a) < time(b) ? -1 : Number(time(a) > time(b)));
 }
 
 /** How a stop stands, in words and with a shape. */
 function Standing({ stop, now }: { stop: Stop; now: number }) {
-  const late = stretch(now - Date.parse(stop.due_at));
+  const { due_at: at, pieces_left: left } = stop;
+  const by = at == null ? '' : stretch(now - Date.parse(at));
   switch (stop.state) {
     case 'overdue':
-      return <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>◆ overdue by {late}</Box>;
+      return (
+        <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>
+          ◆ overdue by {left == null ? by : `${-left} pieces`}
+        </Box>
+      );
     case 'due':
-      return <Box component="span" sx={{ fontWeight: 650 }}>◇ due since {atClock(stop.due_at)}</Box>;
+      return <Box component="span" sx={{ fontWeight: 650 }}>◇ due {at == null ? 'now' : `since ${atClock(at)}`}</Box>;
     case 'done':
-      return <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>✓ done, next at {atClock(stop.due_at)}</Box>;
+      return <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>✓ done, {nextOne(stop)}</Box>;
   }
 }
 
+function nextOne({ due_at: at, pieces_left: left, sampling }: Stop): string {
+  if (left != null) return `next in ${left} pieces`;
+  if (sampling.every === 'lot') return 'next with a new lot';
+  return at == null ? 'next in the shift' : `next at ${atClock(at)}`;
+}
+
+/** What a sample takes, in words. */
+function taking(stop: Stop): string {
+  if (stop.kind !== 'measured') return stop.varying ? 'a count' : `a count in ${stop.subgroup_size}`;
+  return stop.subgroup_size === 1 ? 'single reading' : `${inWords(stop.subgroup_size)} pieces`;
+}
+
 function Row({ stop, now, next }: { stop: Stop; now: number; next: boolean }) {
-  const pieces = stop.subgroup_size === 1 ? 'single reading' : `${inWords(stop.subgroup_size)} pieces`;
   return (
     <Link
       component={RouterLink}
@@ -56,7 +73,7 @@ function Row({ stop, now, next }: { stop: Stop; now: number; next: boolean }) {
         <Box component="span" sx={{ fontWeight: 600, fontSize: '1.08rem' }}>{stop.name}</Box>
         <Box component="span" sx={{ color: 'text.secondary' }}> · {stop.product}</Box>
       </span>
-      <Box component="span" sx={{ color: 'text.secondary' }}>{pieces}</Box>
+      <Box component="span" sx={{ color: 'text.secondary' }}>{taking(stop)}</Box>
       <span>
         <Standing stop={stop} now={now} />
         {next && <Box component="kbd" sx={{ ml: 1.5, px: 0.8, border: 1, borderColor: 'text.secondary', borderRadius: 0.5 }}>N</Box>}
@@ -104,7 +121,7 @@ export function RoundsPage() {
               <Paper key={station.id} component="section" aria-labelledby={station.id}>
                 <Typography id={station.id} variant="h2" sx={{ px: 2, py: 1 }}>
                   {station.name}{' '}
-                  <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}</Box>
+                  <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · lot ${station.lot}`}</Box>
                 </Typography>
                 {[...station.characteristics].sort(urgency).map((stop) => (
                   <Row key={stop.id} stop={stop} now={now} next={stop.id === nextId} />

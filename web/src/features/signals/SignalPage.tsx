@@ -44,8 +44,8 @@ function Signal({ signal }: { signal: SignalView }) {
           <Link component={RouterLink} to={`/charts/${signal.characteristic}`}>{signal.name}</Link> · {signal.product} · {signal.station}
         </Typography>
         <Typography color="text.secondary" sx={{ mt: 0.5 }}>{meaning(signal.rule, signal.panel)}</Typography>
-        <Typography color="text.secondary">{raisedAgainst(signal)}{signal.late && ' Found after a sample that arrived late.'}</Typography>
-        {signal.withdrawn_at && <Notice kind="caution">Withdrawn {when(signal.withdrawn_at)}: after a late sample the finding no longer holds.</Notice>}
+        <Typography color="text.secondary">{raisedAgainst(signal)}{signal.late && ' Found after a sample came late or was changed.'}</Typography>
+        {signal.withdrawn_at && <Notice kind="caution">Withdrawn {when(signal.withdrawn_at)}: a sample came late, was corrected or withdrawn, and the finding no longer holds.</Notice>}
         <Answers signal={signal} />
         <NextStep signal={signal} person={person} />
       </Box>

@@ -1,0 +1,18 @@
+import type { ChartView } from '../api/client';
+import { figure } from './numbers';
+
+type Point = ChartView['points'][number];
+type Setup = ChartView['characteristic'];
+
+/** What a sample recorded, in one line. */
+export function recorded({ content, gap }: Point, c: Setup): string {
+  if (gap != null && !gap.withdrawn) return 'skipped';
+  if (content == null) return '–';
+  if ('readings' in content) {
+    return `${content.readings.values.map((r) => figure(r, c.decimals)).join('   ')} ${c.unit}`;
+  }
+  const { inspected, defects } = content.counts;
+  const count = defects.reduce((sum, d) => sum + d.count, 0);
+  const kinds = defects.map((d) => `${c.defect_kinds.find((k) => k.id === d.kind)?.name ?? d.word ?? ''} ${d.count}`);
+  return `${count} in ${inspected} ${c.unit}${kinds.length > 0 ? `: ${kinds.join(', ')}` : ''}`;
+}
