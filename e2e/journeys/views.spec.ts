@@ -25,6 +25,11 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByLabel('Piece 1').fill('99');
     await page.getByRole('alert').first().waitFor();
     await expectNoBarriers(page, 'entry refused');
+    await page.goto(`${nuvek.url}/rounds`);
+    await openEntry(page, /Pinholes/);
+    await page.keyboard.type('b');
+    await page.getByTestId('pencil-count').waitFor();
+    await expectNoBarriers(page, 'entry of counts');
     await page.goto(`${nuvek.url}/charts`);
     await page.getByRole('link', { name: /Viscosity/ }).waitFor();
     await expectNoBarriers(page, 'charts');

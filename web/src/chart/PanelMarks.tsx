@@ -2,7 +2,7 @@ import type { ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { memo } from 'react';
 import type { ChartInk } from '../app/theme';
-import { isSpread, panelFigure, panelName } from '../words/signals';
+import { hasZones, panelFigure, panelName } from '../words/signals';
 import { bands, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
 
 export interface PanelFrame {
@@ -39,7 +39,6 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
     .y((p) => y(p.value ?? 0));
   const last = seen[seen.length - 1];
   const crowded = count > 1 && x(1) - x(0) < 4;
-  const location = !isSpread(panel.statistic);
   const chosen = selected === null ? undefined : seen.find((s) => s.i === selected);
   return (
     <g>
@@ -47,7 +46,7 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
         {panelName(panel.statistic)}
       </text>
       <g clipPath="url(#plot)">
-        {location && (
+        {hasZones(panel.statistic) && (
           <>
             <path d={bands(points, 2, x, y)} fill={ink.tint} opacity={0.035} />
             <path d={bands(points, 1, x, y)} fill={ink.tint} opacity={0.035} />

@@ -32,6 +32,11 @@ export function isSpread(panel: Statistic): boolean {
   return panel === 'range' || panel === 'sd' || panel === 'moving_range';
 }
 
+/** Whether rules look at the zones of a panel: only where values themselves lie, not at their spread or counts. */
+export function hasZones(panel: Statistic): boolean {
+  return panel === 'mean' || panel === 'median' || panel === 'individual';
+}
+
 export function panelName(statistic: Statistic): string {
   return capital(STATISTICS[statistic][0]);
 }

@@ -109,7 +109,7 @@ function lastLine(view: ChartView): string {
 
 /** What a sample takes, in words. */
 function taking(c: ChartView['characteristic']): string {
-  if (c.kind !== 'measured') return c.varying ? `${c.unit}, as many as there are` : `${c.subgroup_size} ${c.unit}`;
+  if (c.kind !== 'measured') return c.varying ? 'a count' : `a count in ${c.subgroup_size} ${c.unit}`;
   return c.subgroup_size === 1 ? 'single reading' : `${inWords(c.subgroup_size)} pieces`;
 }
 

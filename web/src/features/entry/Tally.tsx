@@ -143,7 +143,7 @@ function Kind({ name, letter, count, disabled, onTap }: {
       disabled={disabled}
       sx={{
         minHeight: 56, px: 1.5, gap: 1, justifyContent: 'start', border: 1, borderColor: 'text.secondary', borderRadius: 1,
-        bgcolor: 'background.paper', fontSize: '1.05rem', textAlign: 'left',
+        bgcolor: 'background.paper', font: 'inherit', fontSize: '1.05rem', textAlign: 'left',
       }}
     >
       {letter !== '' && <Box component="kbd" sx={{ color: 'text.secondary' }}>{letter}</Box>}
