@@ -6,14 +6,18 @@ import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
 import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
+import { usePerson } from '../../app/session';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 import { recorded } from '../../words/samples';
 import { panelFigure, panelName, spanLabel, STATES } from '../../words/signals';
 import { when } from '../../words/time';
+import { ChangeForm, Earlier } from './ChangeForm';
 
 /** Everything about one point: readings, limits of that point, who, when, signals, notes. */
 export function PointCard({ view, place }: { view: ChartView; place: number }) {
+  const person = usePerson();
+  const [changing, setChanging] = useState(false);
   const point = view.points[place];
   if (!point) return null;
   const { decimals } = view.characteristic;
@@ -51,6 +55,13 @@ export function PointCard({ view, place }: { view: ChartView; place: number }) {
           <Link component={RouterLink} to={`/signals/${s.id}`}>{spanLabel(s.rule, s.side, s.panel)}</Link>, {STATES[s.state].toLowerCase()}
         </Typography>
       ))}
+      {point.corrected && <Earlier sample={point.sample} version={point.version} />}
+      {changing && <ChangeForm view={view} point={point} onDone={() => setChanging(false)} />}
+      {!changing && point.gap == null && person.role !== 'administrator' && (
+        <Button color="inherit" variant="outlined" sx={{ mt: 1.5 }} onClick={() => setChanging(true)}>
+          Correct or withdraw
+        </Button>
+      )}
       <Box sx={{ mt: 2, pt: 1.5, borderTop: 1, borderColor: 'divider' }}>
         {notes.map((note) => (
           <Box key={note.at} sx={{ mb: 1 }}>

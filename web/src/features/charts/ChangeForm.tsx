@@ -1,0 +1,150 @@
+import { Box, Button, Stack, TextField, Typography } from '@mui/material';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answered, api, type ChartView } from '../../api/client';
+import { Notice } from '../../ui/Notice';
+import { sentenceFor } from '../../words/failures';
+import { figure } from '../../words/numbers';
+import { when } from '../../words/time';
+
+type Point = ChartView['points'][number];
+type Setup = ChartView['characteristic'];
+
+/** What stands in the fields: a text for each piece, or the number inspected and a count for each kind. */
+interface Fields {
+  readings: string[];
+  inspected: string;
+  counts: string[];
+}
+
+function fieldsOf({ content }: Point, c: Setup): Fields {
+  if (content != null && 'readings' in content) {
+    return { readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))), inspected: '', counts: [] };
+  }
+  const defects = content?.counts.defects ?? [];
+  return {
+    readings: [],
+    inspected: String(content?.counts.inspected ?? ''),
+    counts: defects.map((d) => String(d.count)),
+  };
+}
+
+/** The sample as the server reads it; a piece without a reading is left out on purpose. */
+function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
+  const asked = Object.fromEntries(Object.entries(tags).filter(([name]) => c.asked_tags.includes(name)));
+  if (content != null && 'readings' in content) {
+    const components = content.readings.components.map((x) => (x == null ? '' : figure(x, c.decimals)));
+    const left_out = fields.readings.flatMap((text, i) => (text.trim() === '' ? [i + 1] : []));
+    return { readings: fields.readings, components, left_out, inspected: null, defects: [], tags: asked };
+  }
+  const defects = (content?.counts.defects ?? [])
+    .map((d, i) => ({ ...d, count: Number(fields.counts[i]) }))
+    .filter((d) => d.count !== 0);
+  return { readings: [], components: [], left_out: [], inspected: fields.inspected, defects, tags: asked };
+}
+
+/** Corrects a sample or withdraws it, with a reason; what stood there before stays on record. */
+export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Point; onDone: () => void }) {
+  const client = useQueryClient();
+  const { characteristic: c } = view;
+  const [fields, setFields] = useState(() => fieldsOf(point, c));
+  const [reason, setReason] = useState('');
+  const [confirmed, setConfirmed] = useState(false);
+  const [failure, setFailure] = useState<unknown>(null);
+  const defects = point.content != null && 'counts' in point.content ? point.content.counts.defects : [];
+  const set = (list: 'readings' | 'counts', place: number, text: string) =>
+    setFields((f) => ({ ...f, [list]: f[list].map((old, i) => (i === place ? text : old)) }));
+  const act = async (call: Promise<unknown>) => {
+    setFailure(null);
+    try {
+      await call;
+      await client.invalidateQueries();
+      onDone();
+    } catch (error) {
+      setFailure(error);
+    }
+  };
+  const path = { id: point.sample };
+  const asks = failure instanceof Error && failure.message === 'confirm_readings';
+  const correct = (sure: boolean) => {
+    setConfirmed(sure);
+    const body = { version: point.version, reason, confirmed: sure, sample: corrected(point, c, fields) };
+    void act(answered(api.POST('/api/samples/{id}/corrections', { params: { path }, body })));
+  };
+  return (
+    <Stack
+      component="form"
+      aria-label="Change the sample"
+      spacing={1}
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        correct(confirmed);
+      }}
+    >
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1 }}>
+        {fields.readings.map((text, i) => (
+          <TextField key={i} size="small" label={`Piece ${i + 1}, ${c.unit}`} value={text} onChange={(e) => set('readings', i, e.target.value)} />
+        ))}
+        {c.kind !== 'measured' && (
+          <TextField
+            size="small"
+            label={`Inspected ${c.unit}`}
+            value={fields.inspected}
+            onChange={(e) => setFields((f) => ({ ...f, inspected: e.target.value }))}
+          />
+        )}
+        {defects.map((d, i) => (
+          <TextField
+            key={i}
+            size="small"
+            label={c.defect_kinds.find((k) => k.id === d.kind)?.name ?? d.word ?? ''}
+            value={fields.counts[i] ?? ''}
+            onChange={(e) => set('counts', i, e.target.value)}
+          />
+        ))}
+      </Box>
+      <TextField size="small" label="Why it is changed" value={reason} onChange={(e) => setReason(e.target.value)} />
+      {failure != null && !asks && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      {asks && (
+        <Notice kind="caution">
+          A reading is unusual here.{' '}
+          <Button autoFocus variant="outlined" color="inherit" onClick={() => correct(true)}>Keep it, measured so</Button>
+        </Notice>
+      )}
+      <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>
+        <Button type="submit" variant="contained">Save correction</Button>
+        <Button
+          variant="outlined"
+          color="inherit"
+          onClick={() => void act(answered(api.POST('/api/samples/{id}/withdrawal', { params: { path }, body: { version: point.version, reason } })))}
+        >
+          Withdraw the sample
+        </Button>
+        <Button color="inherit" onClick={onDone}>Leave it</Button>
+      </Stack>
+    </Stack>
+  );
+}
+
+/** What a corrected sample recorded before, and who changed it why. */
+export function Earlier({ sample, version }: { sample: string; version: number }) {
+  const query = useQuery({
+    queryKey: ['corrections', sample, version],
+    queryFn: () => answered(api.GET('/api/samples/{id}/corrections', { params: { path: { id: sample } } })),
+  });
+  return (
+    <>
+      {query.data?.map((correction) => (
+        <Typography key={correction.at} color="text.secondary" variant="body2">
+          Corrected by {correction.person}, {when(correction.at)}: {correction.reason}. It said {before(correction.old)}.
+        </Typography>
+      ))}
+    </>
+  );
+}
+
+function before(old: Record<string, unknown>): string {
+  if (Array.isArray(old.readings)) return old.readings.map((r) => (r == null ? '–' : String(r))).join('  ');
+  return `${String(old.count)} in ${String(old.inspected)}`;
+}
