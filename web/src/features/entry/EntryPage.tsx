@@ -16,6 +16,7 @@ import { usePerson } from '../../app/session';
 import { SignalAsks } from '../signals/SignalAsks';
 import { MoreFields } from './MoreFields';
 import { ReadingFields } from './ReadingFields';
+import { SkipSample } from './SkipSample';
 import { Tally } from './Tally';
 import { type EntryState, useEntry } from './useEntry';
 
@@ -187,6 +188,7 @@ function Readings({ entry, view, fields, onLeave }: {
           <>a letter counts one, digits before it so many · <kbd>U</kbd> undoes · <kbd>Enter</kbd> saves</>
         )}
       </Typography>
+      {sending.kind === 'typing' && <SkipSample characteristic={c.id} onSkipped={onLeave} />}
       {entry.lastSaved && sending.kind === 'typing' && (
         <Notice kind="settled">
           Sample {entry.lastSaved.number} is saved.

@@ -3,10 +3,12 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import { answered, api, type Station, type Stop } from '../../api/client';
+import { usePerson } from '../../app/session';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
 import { inWords } from '../../words/numbers';
 import { atClock, stretch } from '../../words/time';
+import { TellEvent } from './TellEvent';
 
 /** The round is looked at again this often, so that what falls due shows without anybody acting. */
 const AGAIN_MS = 30_000;
@@ -87,6 +89,7 @@ function Row({ stop, now, next }: { stop: Stop; now: number; next: boolean }) {
 
 export function RoundsPage() {
   const navigate = useNavigate();
+  const mayTell = usePerson().role !== 'administrator';
   const query = useQuery({
     queryKey: ['rounds'],
     queryFn: () => answered(api.GET('/api/rounds')),
@@ -119,10 +122,13 @@ export function RoundsPage() {
           <Stack spacing={1.5}>
             {stations.map((station) => (
               <Paper key={station.id} component="section" aria-labelledby={station.id}>
-                <Typography id={station.id} variant="h2" sx={{ px: 2, py: 1 }}>
-                  {station.name}{' '}
-                  <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · lot ${station.lot}`}</Box>
-                </Typography>
+                <Stack direction="row" sx={{ alignItems: 'center', px: 2, py: 0.25, gap: 1 }}>
+                  <Typography id={station.id} variant="h2" sx={{ flex: 1 }}>
+                    {station.name}{' '}
+                    <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · lot ${station.lot}`}</Box>
+                  </Typography>
+                  {mayTell && <TellEvent station={station} />}
+                </Stack>
                 {[...station.characteristics].sort(urgency).map((stop) => (
                   <Row key={stop.id} stop={stop} now={now} next={stop.id === nextId} />
                 ))}

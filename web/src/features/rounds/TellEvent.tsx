@@ -1,0 +1,64 @@
+import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { v4 as uuid } from 'uuid';
+import { answered, api, type Station } from '../../api/client';
+import { Notice } from '../../ui/Notice';
+import { sentenceFor } from '../../words/failures';
+import { device } from '../entry/draft';
+
+/** Tells what happened at a station, in two taps; a new lot needs its name too. */
+export function TellEvent({ station }: { station: Station }) {
+  const client = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const [lot, setLot] = useState('');
+  const [entry, setEntry] = useState(() => uuid());
+  const [failure, setFailure] = useState<unknown>(null);
+  const kinds = useQuery({ queryKey: ['event-kinds'], enabled: open, queryFn: () => answered(api.GET('/api/event-kinds')) });
+  const close = () => {
+    setOpen(false);
+    setLot('');
+    setFailure(null);
+    setEntry(uuid());
+  };
+  const tell = async (kind: string) => {
+    try {
+      const body = { device: device(), entry, kind, lot: lot.trim() === '' ? null : lot };
+      await answered(api.POST('/api/stations/{id}/events', { params: { path: { id: station.id } }, body }));
+      await client.invalidateQueries();
+      close();
+    } catch (error) {
+      setFailure(error);
+    }
+  };
+  const lots = kinds.data?.some((kind) => kind.names_lot) ?? false;
+  return (
+    <>
+      <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={`Tell what happened at ${station.name}`}>
+        What happened
+      </Button>
+      <Dialog open={open} onClose={close} aria-labelledby={`event-${station.id}`} fullWidth maxWidth="xs">
+        <DialogTitle id={`event-${station.id}`}>What happened at {station.name}</DialogTitle>
+        <DialogContent>
+          <Stack spacing={1}>
+            <Typography color="text.secondary">It stands in the diary of every chart of the station, with the time now.</Typography>
+            {kinds.data?.filter((kind) => !kind.names_lot).map((kind) => (
+              <Button key={kind.id} variant="outlined" color="inherit" sx={{ minHeight: 52 }} onClick={() => void tell(kind.id)}>
+                {kind.name}
+              </Button>
+            ))}
+            {lots && (
+              <TextField size="small" label="Name of the lot" value={lot} sx={{ pt: 1 }} slotProps={{ htmlInput: { maxLength: 80 } }} onChange={(e) => setLot(e.target.value)} />
+            )}
+            {kinds.data?.filter((kind) => kind.names_lot).map((kind) => (
+              <Button key={kind.id} variant="outlined" color="inherit" disabled={lot.trim() === ''} sx={{ minHeight: 52 }} onClick={() => void tell(kind.id)}>
+                {kind.name}
+              </Button>
+            ))}
+            {(failure ?? kinds.error) != null && <Notice kind="problem">{sentenceFor(failure ?? kinds.error)}</Notice>}
+          </Stack>
+        </DialogContent>
+      </Dialog>
+    </>
+  );
+}
