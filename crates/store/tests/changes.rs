@@ -77,7 +77,7 @@ async fn a_skipped_sample_is_a_gap_that_rules_look_past(pool: PgPool) {
 }
 
 #[sqlx::test]
-async fn the_cost_of_judging_does_not_grow_with_the_gaps_but_the_window_reaches_over_them(pool: PgPool) {
+async fn the_window_of_a_rule_reaches_over_gaps(pool: PgPool) {
     let site = site(&pool, "").await;
     for i in 0..40 {
         let visit = match i % 5 {
@@ -111,7 +111,7 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
     assert_eq!(deeds, ["SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
 
-    // The same entry, sent again by a device that missed the answer, is still the same sample.
+    // Who saw an earlier version, or gives no reason, changes nothing.
     let view_of = |version| correct(&pool, wrong.sample, version, &tess, at, right, "again");
     assert!(matches!(view_of(1).await, Err(StoreError::Step(StepError::Changed))));
     assert!(matches!(

@@ -1,5 +1,5 @@
 import type { ChartView } from '../api/client';
-import { figure } from './numbers';
+import { figure, inWords } from './numbers';
 
 type Point = ChartView['points'][number];
 type Setup = ChartView['characteristic'];
@@ -15,4 +15,10 @@ export function recorded({ content, gap }: Point, c: Setup): string {
   const count = defects.reduce((sum, d) => sum + d.count, 0);
   const kinds = defects.map((d) => `${c.defect_kinds.find((k) => k.id === d.kind)?.name ?? d.word ?? ''} ${d.count}`);
   return `${count} in ${inspected} ${c.unit}${kinds.length > 0 ? `: ${kinds.join(', ')}` : ''}`;
+}
+
+/** What a sample takes, in words; `unit` says of what where things are counted. */
+export function taking(c: Pick<Setup, 'kind' | 'varying' | 'subgroup_size'>, unit = ''): string {
+  if (c.kind !== 'measured') return c.varying ? 'a count' : `a count in ${c.subgroup_size} ${unit}`.trimEnd();
+  return c.subgroup_size === 1 ? 'single reading' : `${inWords(c.subgroup_size)} pieces`;
 }

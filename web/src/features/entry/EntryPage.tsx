@@ -9,7 +9,7 @@ import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
 import { refusals, sentenceFor, within } from '../../words/failures';
 import { figure, inWords } from '../../words/numbers';
-import { recorded } from '../../words/samples';
+import { recorded, taking } from '../../words/samples';
 import { spanLabel } from '../../words/signals';
 import { when } from '../../words/time';
 import { usePerson } from '../../app/session';
@@ -59,7 +59,7 @@ function Entry({ view }: { view: ChartView }) {
       <Box>
         <Typography variant="h1">{c.name}</Typography>
         <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-          {c.product} · {c.station} · {taking(c)}
+          {c.product} · {c.station} · {taking(c, c.unit)}
         </Typography>
         {!mayEnter && <Notice kind="caution">Your role looks at samples and does not enter them.</Notice>}
         {mayEnter && asks === undefined && (
@@ -106,12 +106,6 @@ function lastLine(view: ChartView): string {
   const last = view.points[view.points.length - 1];
   if (!last) return 'No sample yet. The first one starts the chart.';
   return `Last sample ${last.number}, ${when(last.taken_at)}, ${last.person}: ${recorded(last, view.characteristic)}`;
-}
-
-/** What a sample takes, in words. */
-function taking(c: ChartView['characteristic']): string {
-  if (c.kind !== 'measured') return c.varying ? 'a count' : `a count in ${c.subgroup_size} ${c.unit}`;
-  return c.subgroup_size === 1 ? 'single reading' : `${inWords(c.subgroup_size)} pieces`;
 }
 
 function Readings({ entry, view, fields, onLeave }: {

@@ -6,7 +6,7 @@ import { answered, api, type Station, type Stop } from '../../api/client';
 import { usePerson } from '../../app/session';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
-import { inWords } from '../../words/numbers';
+import { taking } from '../../words/samples';
 import { atClock, stretch } from '../../words/time';
 import { TellEvent } from './TellEvent';
 
@@ -42,12 +42,6 @@ function nextOne({ due_at: at, pieces_left: left, sampling }: Stop): string {
   if (left != null) return `next in ${left} pieces`;
   if (sampling.every === 'lot') return 'next with a new lot';
   return at == null ? 'next in the shift' : `next at ${atClock(at)}`;
-}
-
-/** What a sample takes, in words. */
-function taking(stop: Stop): string {
-  if (stop.kind !== 'measured') return stop.varying ? 'a count' : `a count in ${stop.subgroup_size}`;
-  return stop.subgroup_size === 1 ? 'single reading' : `${inWords(stop.subgroup_size)} pieces`;
 }
 
 function Row({ stop, now, next }: { stop: Stop; now: number; next: boolean }) {
