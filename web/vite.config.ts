@@ -1,8 +1,41 @@
 import react from '@vitejs/plugin-react';
+import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    VitePWA({
+      manifest: {
+        name: 'Nuvek',
+        short_name: 'Nuvek',
+        description: 'Samples, control charts, signals and their review.',
+        start_url: '/rounds',
+        display: 'standalone',
+        background_color: '#f4f2ed',
+        theme_color: '#1c2733',
+        icons: [
+          { src: '/mark-192.png', sizes: '192x192', type: 'image/png' },
+          { src: '/mark-512.png', sizes: '512x512', type: 'image/png', purpose: 'any maskable' },
+        ],
+      },
+      // A page that somebody types on is not reloaded under their hands: a new version starts with the next page.
+      registerType: 'prompt',
+      injectRegister: null,
+      workbox: {
+        globPatterns: ['**/*.{html,js,css,svg,png,woff2}'],
+        navigateFallback: null,
+        // The page comes from the server while it answers, for its fresh style number.
+        runtimeCaching: [
+          {
+            urlPattern: ({ request, url }) => request.mode === 'navigate' && !url.pathname.startsWith('/api/'),
+            handler: 'NetworkOnly',
+            options: { precacheFallback: { fallbackURL: '/index.html' } },
+          },
+        ],
+      },
+    }),
+  ],
   build: {
     // The server's content security policy allows no inline files.
     assetsInlineLimit: 0,

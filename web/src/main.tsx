@@ -1,19 +1,41 @@
 import '@fontsource-variable/source-sans-3/index.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
+import { experimental_createQueryPersister, type PersistedQuery } from '@tanstack/query-persist-client-core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
+import { registerSW } from 'virtual:pwa-register';
 import { Failure } from './api/client';
 import { App } from './app/App';
 import { nonce } from './app/nonce';
+import { lastSeen } from './outbox/store';
 
 const styles = createCache({ key: 'nv', nonce });
+
+registerSW();
+
+/** Kept on the device, so that a round can be walked without a network. */
+const KEPT = new Set<unknown>(['rounds', 'chart', 'event-kinds', 'signals', 'signal', 'causes', 'plan', 'site']);
+const KEPT_DAYS = 7;
+
+const seen = experimental_createQueryPersister<unknown>({
+  storage: lastSeen,
+  // IndexedDB takes objects as they are.
+  serialize: (query) => query,
+  deserialize: (query) => query as PersistedQuery,
+  maxAge: KEPT_DAYS * 24 * 3600_000,
+  filters: { predicate: (query) => KEPT.has(query.queryKey[0]) },
+});
+void seen.persisterGc();
 
 const client = new QueryClient({
   defaultOptions: {
     queries: {
+      // Whether there is a network is found out by trying: the server may stand on this very machine.
+      networkMode: 'always',
+      persister: seen.persisterFn,
       staleTime: 30_000,
       // A refusal stays a refusal; a server that is away may come back.
       retry: (failures, error) => !(error instanceof Failure && error.status >= 400 && error.status < 500) && failures < 2,

@@ -6,6 +6,8 @@ import { ChartsPage } from '../features/charts/ChartsPage';
 import { EntryPage } from '../features/entry/EntryPage';
 import { RoundsPage } from '../features/rounds/RoundsPage';
 import { SignalPage } from '../features/signals/SignalPage';
+import { WaitingPage } from '../features/waiting/WaitingPage';
+import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import { Empty, Loading } from '../ui/States';
 import { sentenceFor } from '../words/failures';
@@ -26,7 +28,9 @@ export function App() {
     <ThemeProvider theme={theme}>
       <CssBaseline />
       <SessionProvider>
-        <Rooms mode={mode} onMode={switchMode} />
+        <OutboxProvider>
+          <Rooms mode={mode} onMode={switchMode} />
+        </OutboxProvider>
       </SessionProvider>
     </ThemeProvider>
   );
@@ -53,6 +57,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/" element={<Navigate to="/rounds" replace />} />
           <Route path="/rounds" element={<RoundsPage />} />
           <Route path="/rounds/:id" element={<EntryPage />} />
+          <Route path="/waiting" element={<WaitingPage />} />
           <Route path="/charts" element={<ChartsPage />} />
           <Route path="/charts/:id" element={<ChartPage />} />
           <Route path="/signals" element={<SignalsPage />} />

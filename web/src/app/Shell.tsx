@@ -4,6 +4,7 @@ import type { ReactNode } from 'react';
 import { Link as RouterLink, useLocation } from 'react-router';
 import { answered, api } from '../api/client';
 import { useLive } from '../api/live';
+import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import type { Mode } from './mode';
 import { useAccess, usePerson } from './session';
@@ -57,6 +58,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
   const ended = session.kind === 'person' && session.ended;
   const asked = session.kind === 'person' && session.asked;
   const connected = useLive(!ended);
+  const { waiting } = useOutbox();
   const open = useQuery({
     queryKey: ['signals', 'open'],
     queryFn: () => answered(api.GET('/api/signals', { params: { query: { state: 'open' } } })),
@@ -81,6 +83,12 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
               <Place key={place.to} {...place} count={place.to === '/signals' ? open.data?.length : undefined} />
             ))}
           </Stack>
+          {waiting.length > 0 && (
+            <Link component={RouterLink} to="/waiting" sx={{ color: 'warning.main', fontWeight: 650, px: 1.5, minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>
+              <span aria-hidden>◆&nbsp;</span>
+              {waiting.length} {waiting.length === 1 ? 'waits' : 'wait'} on this device
+            </Link>
+          )}
           <Typography component="span" color="text.secondary" sx={{ display: { xs: 'none', sm: 'inline' } }}>
             {person.name}, {person.role}
           </Typography>
@@ -94,7 +102,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
       </AppBar>
       {!connected && !ended && (
         <Box sx={{ px: 2, pt: 1 }}>
-          <Notice kind="caution">The server cannot be reached. What is shown may be out of date; what you type is kept.</Notice>
+          <Notice kind="caution">The server cannot be reached. What is shown may be out of date; what you enter is kept on this device.</Notice>
         </Box>
       )}
       {ended && (

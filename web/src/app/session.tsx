@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useEffect, useState } from 'react';
-import { answered, api, Failure, onSessionEnded, type Person } from '../api/client';
+import { answered, api, AWAY, Failure, onSessionEnded, type Person } from '../api/client';
+import { lastSeen } from '../outbox/store';
 
 type Session =
   | { kind: 'loading' }
@@ -25,6 +26,23 @@ interface Access {
 const Context = createContext<Access | null>(null);
 
 const KEY = ['session'];
+/** Where the device keeps who was there last. */
+const SEEN = 'person';
+
+/** Without a network, who was there last: what they enter waits on the device, in their name. */
+async function whoIsThere(): Promise<Person | null> {
+  try {
+    const person = await answered(api.GET('/api/session'));
+    await lastSeen.setItem(SEEN, person);
+    return person;
+  } catch (error) {
+    if (!(error instanceof Failure)) throw error;
+    if (error.code === 'not_signed_in') return null;
+    const before = error.code === AWAY ? ((await lastSeen.getItem(SEEN)) as Person | undefined) : undefined;
+    if (!before) throw error;
+    return before;
+  }
+}
 
 export function SessionProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient();
@@ -41,14 +59,8 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   const query = useQuery({
     queryKey: KEY,
     staleTime: Infinity,
-    queryFn: async (): Promise<Person | null> => {
-      try {
-        return await answered(api.GET('/api/session'));
-      } catch (error) {
-        if (error instanceof Failure && error.code === 'not_signed_in') return null;
-        throw error;
-      }
-    },
+    retry: false,
+    queryFn: whoIsThere,
   });
 
   const known = query.data;
@@ -57,11 +69,17 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   if (known && known.id !== person?.id) setPerson(known);
   if (known === null && person && !ended) setEnded(true);
 
+  /** Nothing that one person saw is shown to the next; what waits to be sent stays. */
+  const forgetAll = async () => {
+    client.clear();
+    await lastSeen.clear();
+  };
   const access: Access = {
     session: sessionOf(query, person, ended, asked),
     signIn: async (login, password) => {
       const signedIn = await answered(api.POST('/api/session', { body: { login, password } }));
-      if (person && person.id !== signedIn.id) client.clear();
+      if (person?.id !== signedIn.id) await forgetAll();
+      await lastSeen.setItem(SEEN, signedIn);
       client.setQueryData(KEY, signedIn);
       setPerson(signedIn);
       setEnded(false);
@@ -70,7 +88,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
     },
     signOut: async () => {
       await answered(api.DELETE('/api/session'));
-      client.clear();
+      await forgetAll();
       setPerson(null);
       setEnded(false);
       client.setQueryData(KEY, null);

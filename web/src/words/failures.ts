@@ -62,6 +62,10 @@ export function sentenceFor(error: unknown): string {
   switch (code) {
     case AWAY:
       return 'The server cannot be reached.';
+    case 'device_is_full':
+      return 'This device cannot keep entries: its storage is full or switched off. Nothing was saved; what you typed is still here.';
+    case 'confirm_readings':
+      return 'A reading is unusual here. Was it measured so?';
     case 'not_signed_in':
       return 'The session has ended. Sign in again to go on.';
     case 'wrong_sign_in':

@@ -14,6 +14,9 @@ import { panelFigure, panelName, spanLabel, STATES } from '../../words/signals';
 import { when } from '../../words/time';
 import { ChangeForm, Earlier } from './ChangeForm';
 
+/** A sample that arrives later than this after it was taken has waited somewhere. */
+const LATE_MS = 1000;
+
 /** Everything about one point: readings, limits of that point, who, when, signals, notes. */
 export function PointCard({ view, place }: { view: ChartView; place: number }) {
   const person = usePerson();
@@ -26,7 +29,7 @@ export function PointCard({ view, place }: { view: ChartView; place: number }) {
   return (
     <Paper component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2 }}>
       <Typography variant="h2">Sample {point.number}</Typography>
-      <Typography color="text.secondary">{when(point.taken_at)}, {point.person}</Typography>
+      <Typography color="text.secondary">{when(point.taken_at)}, {point.person}{late(point) && `, arrived ${when(point.arrived_at)}`}</Typography>
       <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>{recorded(point, view.characteristic)}</Typography>
       {point.gap != null && (
         <Notice kind="caution">
@@ -73,6 +76,11 @@ export function PointCard({ view, place }: { view: ChartView; place: number }) {
       </Box>
     </Paper>
   );
+}
+
+/** A sample that waited on its device, or on a courier, shows both its times. */
+function late({ taken_at, arrived_at }: { taken_at: string; arrived_at: string }): boolean {
+  return Date.parse(arrived_at) - Date.parse(taken_at) > LATE_MS;
 }
 
 const schema = z.object({ text: z.string().trim().min(1, 'The note is empty.').max(2000, 'This is longer than 2000 characters.') });

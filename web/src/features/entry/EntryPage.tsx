@@ -2,9 +2,10 @@ import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
-import { answered, api, type ChartView, type Saved } from '../../api/client';
+import type { ChartView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
+import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
 import { refusals, sentenceFor, within } from '../../words/failures';
@@ -18,17 +19,12 @@ import { MoreFields } from './MoreFields';
 import { ReadingFields } from './ReadingFields';
 import { SkipSample } from './SkipSample';
 import { Tally } from './Tally';
-import { type EntryState, useEntry } from './useEntry';
-
-/** Points beside the entry: enough to see a pattern, few enough to see each. */
-const SHOWN = 40;
+import { entryView } from './entryView';
+import { type Before, type EntryState, useEntry } from './useEntry';
 
 export function EntryPage() {
   const { id = '' } = useParams();
-  const query = useQuery({
-    queryKey: ['chart', id, 'entry'],
-    queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: SHOWN } } })),
-  });
+  const query = useQuery(entryView(id));
   return (
     <Loaded query={query} what="the characteristic">
       {(view) => <Entry key={id} view={view} />}
@@ -42,11 +38,12 @@ function Entry({ view }: { view: ChartView }) {
   const person = usePerson();
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const [asking, setAsking] = useState<string[]>([]);
-  const onSaved = useCallback((saved: Saved) => {
-    setAsking(saved.raised);
-    if (saved.raised.length === 0) fields.current[0]?.focus();
+  const onDone = useCallback((done: Before) => {
+    const raised = done.kind === 'saved' ? done.saved.raised : [];
+    setAsking(raised);
+    if (raised.length === 0) fields.current[0]?.focus();
   }, []);
-  const entry = useEntry(view, onSaved);
+  const entry = useEntry(view, onDone);
   const model = useMemo(() => fromView(view), [view]);
   const pencil = useMemo(
     () => (entry.preview?.pencil ? entry.preview.pencil.panels : []),
@@ -65,10 +62,10 @@ function Entry({ view }: { view: ChartView }) {
         {mayEnter && asks === undefined && (
           <Readings entry={entry} view={view} fields={fields} onLeave={() => void navigate('/rounds')} />
         )}
-        {entry.lastSaved && asks !== undefined && (
+        {entry.before?.kind === 'saved' && asks !== undefined && (
           <>
             <Notice kind="settled">
-              Sample {entry.lastSaved.number} is saved. {signalsLeft(asking.length)}
+              Sample {entry.before.saved.number} is saved. {signalsLeft(asking.length)}
             </Notice>
             <SignalAsks
               key={asks}
@@ -164,15 +161,7 @@ function Readings({ entry, view, fields, onLeave }: {
       {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
         <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
       )}
-      {sending.kind === 'waiting' && (
-        <Notice kind="caution">
-          {sentenceFor(sending.failure)} The sample is kept on this device and is sent again by itself.
-          <Button variant="outlined" color="inherit" sx={{ display: 'block', mt: 1 }} onClick={() => entry.save()}>
-            Send it now
-          </Button>
-        </Notice>
-      )}
-      <Button variant="contained" size="large" disabled={sending.kind === 'sending' || sending.kind === 'waiting'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
+      <Button variant="contained" size="large" disabled={sending.kind === 'sending'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
         Save sample
       </Button>
       <Typography color="text.secondary" variant="body2">
@@ -182,14 +171,29 @@ function Readings({ entry, view, fields, onLeave }: {
           <>a letter counts one, digits before it so many · <kbd>U</kbd> undoes · <kbd>Enter</kbd> saves</>
         )}
       </Typography>
-      {sending.kind === 'typing' && <SkipSample characteristic={c.id} onSkipped={onLeave} />}
-      {entry.lastSaved && sending.kind === 'typing' && (
-        <Notice kind="settled">
-          Sample {entry.lastSaved.number} is saved.
-          {entry.lastSaved.raised.length === 0 && (entry.lastSaved.grown.length > 0 ? ' A pattern that is known goes on.' : ' No rule is broken.')}
-        </Notice>
-      )}
+      {sending.kind === 'typing' && <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />}
+      {entry.before && sending.kind === 'typing' && <SampleBefore before={entry.before} />}
     </Stack>
+  );
+}
+
+function SampleBefore({ before }: { before: Before }) {
+  const { waiting } = useOutbox();
+  if (before.kind === 'waiting') {
+    if (!waiting.some((w) => w.entry === before.entry)) return <Notice kind="settled">The sample that waited has gone through.</Notice>;
+    return (
+      <Notice kind="caution">
+        {sentenceFor(before.failure)} The sample is kept on this device and goes through by itself.{' '}
+        <Link component={RouterLink} to="/waiting">See what waits</Link>
+      </Notice>
+    );
+  }
+  const { number, raised, grown } = before.saved;
+  return (
+    <Notice kind="settled">
+      Sample {number} is saved.
+      {raised.length === 0 && (grown.length > 0 ? ' A pattern that is known goes on.' : ' No rule is broken.')}
+    </Notice>
   );
 }
 

@@ -19,7 +19,7 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
   onLeave: () => void;
 }) {
   const { draft, sending } = entry;
-  const locked = sending.kind === 'sending' || sending.kind === 'waiting';
+  const locked = sending.kind === 'sending';
   const go = (piece: number) => {
     const field = fields.current[piece];
     field?.focus();

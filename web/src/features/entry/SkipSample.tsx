@@ -1,27 +1,22 @@
 import { Button, Stack, TextField } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
-import { answered, api } from '../../api/client';
+import { device } from '../../outbox/device';
+import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
-import { device } from './draft';
 
 /** Skips a sample that cannot be taken, with the reason: a gap on the chart. */
-export function SkipSample({ characteristic, onSkipped }: { characteristic: string; onSkipped: () => void }) {
-  const client = useQueryClient();
+export function SkipSample({ characteristic, name, onSkipped }: { characteristic: string; name: string; onSkipped: () => void }) {
+  const { submit } = useOutbox();
   const [entry] = useState(() => uuid());
   const [because, setBecause] = useState<string | null>(null);
   const [failure, setFailure] = useState<unknown>(null);
-  const skip = async () => {
-    try {
-      const body = { device: device(), entry, because: because ?? '' };
-      await answered(api.POST('/api/characteristics/{id}/gaps', { params: { path: { id: characteristic } }, body }));
-      await client.invalidateQueries();
-      onSkipped();
-    } catch (error) {
-      setFailure(error);
-    }
+  const skip = async (because: string) => {
+    const body = { device: device(), entry, because };
+    const outcome = await submit({ what: 'gap', target: characteristic, body }, `${name}: ${because}`);
+    if (outcome.kind === 'refused') setFailure(outcome.failure);
+    else onSkipped();
   };
   if (because === null) {
     return (
@@ -37,7 +32,7 @@ export function SkipSample({ characteristic, onSkipped }: { characteristic: stri
       spacing={1}
       onSubmit={(event) => {
         event.preventDefault();
-        void skip();
+        void skip(because);
       }}
     >
       <TextField autoFocus size="small" label="Why none is taken" value={because} onChange={(event) => setBecause(event.target.value)} />

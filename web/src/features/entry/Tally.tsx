@@ -17,7 +17,7 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
   const board = useRef<HTMLDivElement>(null);
   const [digits, setDigits] = useState('');
   const [other, setOther] = useState<string | null>(null);
-  const locked = sending.kind === 'sending' || sending.kind === 'waiting';
+  const locked = sending.kind === 'sending';
   const many = Math.max(1, Number(digits));
   const count = (kind: string | null, word: string | null) => {
     change((d) => tap(d, kind, word, many));

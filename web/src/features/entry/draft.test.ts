@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { counted, device, type Form, freshDraft, keepDraft, loadDraft, pasted, tap, typed, undo } from './draft';
+import { device } from '../../outbox/device';
+import { counted, draftOf, type Form, freshDraft, keepDraft, loadDraft, pasted, tap, typed, undo } from './draft';
 
 const kept = new Map<string, string>();
 const form: Form = { pieces: 3, components: 0, tags: { lot: 'K-17' } };
@@ -26,7 +27,7 @@ describe('a draft', () => {
     expect(kept.size).toBe(0);
   });
 
-  it.each(['{', '[]', '{"entry":1}', '{"entry":"a","readings":["1"],"sentAt":null}'])(
+  it.each(['{', '[]', '{"entry":1}', '{"entry":"a","readings":["1"]}'])(
     'that cannot be read gives way to a fresh one: %s',
     (text) => {
       kept.set('nuvek.draft.wall', text);
@@ -37,6 +38,13 @@ describe('a draft', () => {
   it('remembers tags from the sample before', () => {
     expect(freshDraft(form).tags).toEqual({ lot: 'K-17' });
   });
+});
+
+it('a sample that was refused later is a draft again, under a new entry', () => {
+  const draft = { ...freshDraft(form), readings: ['6.2', '6,3', '7'] };
+  const again = draftOf({ ...typed(draft, 'measured', false), entry: draft.entry, device: 'd', confirmed: false });
+  expect(again).toEqual({ ...draft, entry: again.entry });
+  expect(again.entry).not.toBe(draft.entry);
 });
 
 describe('a tally', () => {

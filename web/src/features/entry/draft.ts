@@ -1,6 +1,7 @@
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
 import type { ChartView } from '../../api/client';
+import type { components } from '../../api/schema';
 
 /** How many of one kind were counted. */
 const defects = z.object({ kind: z.string().nullable(), word: z.string().nullable(), count: z.number() });
@@ -18,24 +19,12 @@ const draft = z.object({
   /** What was tapped, to undo it: place in `defects`, and how many. */
   tapped: z.array(z.object({ place: z.number(), count: z.number() })),
   tags: z.record(z.string(), z.string()),
-  /** When it was first sent; a sample that had to wait keeps its time. */
-  sentAt: z.string().nullable(),
 });
 
 /** A sample that is being entered, kept on the device until it is saved. */
 export type Draft = z.infer<typeof draft>;
 
-const DEVICE = 'nuvek.device';
 const key = (characteristic: string) => `nuvek.draft.${characteristic}`;
-
-/** This device, by a number that it gave itself. */
-export function device(): string {
-  const known = localStorage.getItem(DEVICE);
-  if (known) return known;
-  const fresh = uuid();
-  localStorage.setItem(DEVICE, fresh);
-  return fresh;
-}
 
 /** What a draft is drawn up from. */
 export interface Form {
@@ -65,7 +54,6 @@ export function freshDraft(form: Form): Draft {
     defects: [],
     tapped: [],
     tags: form.tags,
-    sentAt: null,
   };
 }
 
@@ -122,6 +110,20 @@ export function typed(d: Draft, kind: ChartView['characteristic']['kind'], varyi
   if (kind === 'measured') return { readings, components, left_out, inspected: null, defects: [], tags };
   const inspected = varying ? d.inspected : null;
   return { readings: [], components: [], left_out: [], inspected, defects: d.defects.filter((k) => k.count > 0), tags };
+}
+
+/** A sample that was sent, as a draft again: to be mended and sent anew. */
+export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_at'>): Draft {
+  return {
+    entry: uuid(),
+    readings: body.readings ?? [],
+    components: body.components ?? [],
+    leftOut: body.left_out ?? [],
+    inspected: body.inspected ?? '',
+    defects: (body.defects ?? []).map(({ kind = null, word = null, count }) => ({ kind, word, count })),
+    tapped: (body.defects ?? []).map(({ count }, place) => ({ place, count })),
+    tags: body.tags ?? {},
+  };
 }
 
 /** Values of a row or column from a sheet, or of a gauge that sends several. */

@@ -1,11 +1,9 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { answered, api, AWAY, type ChartView, Failure, type Preview, type Saved } from '../../api/client';
-import { useAccess } from '../../app/session';
-import { type Draft, device, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
-
-/** A sample that waits for the server is sent again after this time. */
-const AGAIN_MS = 3000;
+import { answered, api, type ChartView, Failure, type Preview, type Saved } from '../../api/client';
+import { device } from '../../outbox/device';
+import { useOutbox } from '../../outbox/Outbox';
+import { counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
 
 export interface Unusual {
   piece: number;
@@ -21,9 +19,13 @@ export type Sending =
   | { kind: 'asked'; unusual: Unusual[] }
   /** Pieces without a reading, from 1: typed, or left out on purpose. */
   | { kind: 'blank'; pieces: number[] }
-  | { kind: 'refused'; failure: Failure }
-  /** Whether the server has it is not known: it stays as it is and is sent again. */
-  | { kind: 'waiting'; failure: Failure };
+  | { kind: 'refused'; failure: Failure };
+
+/** What became of the sample before. */
+export type Before =
+  | { kind: 'saved'; saved: Saved }
+  /** It is on the device and goes through by itself. */
+  | { kind: 'waiting'; failure: Failure; entry: string };
 
 export interface EntryState {
   draft: Draft;
@@ -31,7 +33,7 @@ export interface EntryState {
   preview: Preview | undefined;
   /** Why the readings typed so far have no point in pencil. */
   previewFailure: Failure | null;
-  lastSaved: Saved | null;
+  before: Before | null;
   /** Changes the draft, unless it is on its way. */
   change: (how: (draft: Draft) => Draft) => void;
   save: (confirmed?: boolean) => void;
@@ -40,22 +42,19 @@ export interface EntryState {
 }
 
 /** The state of the entry of one characteristic. */
-export function useEntry(view: ChartView, onSaved: (saved: Saved) => void): EntryState {
+export function useEntry(view: ChartView, onDone: (before: Before) => void): EntryState {
   const { id: characteristic, kind, varying } = view.characteristic;
   const form = useMemo(() => formOf(view), [view]);
-  const client = useQueryClient();
-  const { session } = useAccess();
-  const ended = session.kind === 'person' && session.ended;
+  const { submit, waiting } = useOutbox();
   const [draft, setDraft] = useState<Draft>(() => loadDraft(characteristic, form));
-  // A draft that was sent before the page was left may or may not have arrived: it is sent again.
-  const [sending, setSending] = useState<Sending>(() =>
-    draft.sentAt === null ? { kind: 'typing' } : { kind: 'waiting', failure: new Failure(AWAY) },
-  );
-  const [lastSaved, setLastSaved] = useState<Saved | null>(null);
+  const [sending, setSending] = useState<Sending>({ kind: 'typing' });
+  const [before, setBefore] = useState<Before | null>(null);
   const confirmedBefore = useRef(false);
   const busy = useRef(false);
 
   useEffect(() => keepDraft(characteristic, draft), [characteristic, draft]);
+  // The page was left between keeping the entry and clearing the form: it is not to be entered twice.
+  if (sending.kind === 'typing' && waiting.some((w) => w.entry === draft.entry)) setDraft(freshDraft(form));
 
   const body = useMemo(() => typed(draft, kind, varying), [draft, kind, varying]);
   const measured = kind === 'measured';
@@ -63,7 +62,7 @@ export function useEntry(view: ChartView, onSaved: (saved: Saved) => void): Entr
   const begun = measured ? draft.readings.some((r) => r.trim() !== '') : varying ? draft.inspected.trim() !== '' : !isBlank(draft);
   const preview = useQuery({
     queryKey: ['preview', characteristic, body],
-    enabled: begun && sending.kind !== 'waiting',
+    enabled: begun,
     placeholderData: keepPreviousData,
     gcTime: 0,
     retry: false,
@@ -77,85 +76,61 @@ export function useEntry(view: ChartView, onSaved: (saved: Saved) => void): Entr
       ),
   });
 
-  const submit = useCallback(
-    (given: Draft, confirmed: boolean) => {
+  const enter = useCallback(
+    async (given: Draft, confirmed: boolean) => {
       if (busy.current) return;
       busy.current = true;
       confirmedBefore.current ||= confirmed;
-      const again = given.sentAt;
-      const sent = { ...given, sentAt: again ?? new Date().toISOString() };
-      setDraft(sent);
-      if (again === null || confirmed) setSending({ kind: 'sending' });
-      const body = {
-        ...typed(sent, kind, varying),
-        device: device(),
-        entry: sent.entry,
-        confirmed: confirmedBefore.current,
-        // The first time the server's clock counts; a sample that had to wait keeps its own time.
-        taken_at: again,
-      };
-      answered(api.POST('/api/characteristics/{id}/samples', { params: { path: { id: characteristic } }, body }))
-        .then((saved) => {
-          confirmedBefore.current = false;
-          setDraft({ ...freshDraft(form), tags: sent.tags });
-          setSending({ kind: 'typing' });
-          setLastSaved(saved);
-          for (const queryKey of [['chart', characteristic], ['rounds'], ['signals']]) {
-            void client.invalidateQueries({ queryKey });
-          }
-          onSaved(saved);
-        })
-        .catch((error: unknown) => {
-          const failure = error instanceof Failure ? error : new Failure('unknown');
-          const known = failure.status >= 400 && failure.status < 500 && failure.status !== 401;
-          if (known) {
-            // The server has said no, so it does not have it: it may be changed, and gets its time anew.
-            setDraft((d) => ({ ...d, sentAt: null }));
-            const asked = failure.code === 'confirm_readings';
-            setSending(asked ? { kind: 'asked', unusual: failure.params.unusual as Unusual[] } : { kind: 'refused', failure });
-          } else {
-            setSending({ kind: 'waiting', failure });
-          }
-        })
-        .finally(() => {
-          busy.current = false;
-        });
+      setSending({ kind: 'sending' });
+      const sample = { ...typed(given, kind, varying), device: device(), entry: given.entry, confirmed: confirmedBefore.current };
+      // Once the outbox has it, the draft would only be a second copy.
+      const onKept = () => keepDraft(characteristic, freshDraft(form));
+      const title = `${view.characteristic.name}: ${inShort(given, measured)}`;
+      const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, onKept);
+      busy.current = false;
+      if (outcome.kind === 'refused') {
+        const { failure } = outcome;
+        keepDraft(characteristic, given);
+        const asked = failure.code === 'confirm_readings';
+        setSending(asked ? { kind: 'asked', unusual: failure.params.unusual as Unusual[] } : { kind: 'refused', failure });
+        return;
+      }
+      confirmedBefore.current = false;
+      setDraft({ ...freshDraft(form), tags: given.tags });
+      setSending({ kind: 'typing' });
+      const done: Before | null =
+        outcome.kind === 'waiting' ? { ...outcome, entry: given.entry } : outcome.saved && { kind: 'saved', saved: outcome.saved };
+      setBefore(done);
+      if (done) onDone(done);
     },
-    [characteristic, client, form, kind, onSaved, varying],
+    [characteristic, form, kind, measured, onDone, submit, varying, view.characteristic.name],
   );
-
-  const save = useCallback(
-    (confirmed = false) => {
-      const blank = draft.readings.flatMap((r, i) => (r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : []));
-      if (draft.sentAt === null && blank.length > 0) setSending({ kind: 'blank', pieces: blank });
-      else submit(draft, confirmed);
-    },
-    [draft, submit],
-  );
-
-  const waiting = sending.kind === 'waiting';
-  const away = waiting && sending.failure.status !== 401;
-  useEffect(() => {
-    if (!waiting || ended) return;
-    const timer = window.setTimeout(() => save(), away ? AGAIN_MS : 0);
-    return () => window.clearTimeout(timer);
-  }, [waiting, ended, away, save]);
 
   return {
     draft,
     sending,
     preview: begun ? preview.data : undefined,
     previewFailure: begun && preview.error instanceof Failure ? preview.error : null,
-    lastSaved,
+    before,
     change: (how) => {
-      if (sending.kind === 'sending' || sending.kind === 'waiting') return;
+      if (sending.kind === 'sending') return;
       setSending({ kind: 'typing' });
       setDraft(how);
     },
-    save,
+    save: (confirmed = false) => {
+      const blank = draft.readings.flatMap((r, i) => (r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : []));
+      if (blank.length > 0) setSending({ kind: 'blank', pieces: blank });
+      else void enter(draft, confirmed);
+    },
     leaveOut: () => {
       const leftOut = draft.readings.flatMap((r, i) => (r.trim() === '' ? [i + 1] : []));
-      submit({ ...draft, leftOut }, false);
+      void enter({ ...draft, leftOut }, false);
     },
   };
+}
+
+/** What was entered, for the list of what waits. */
+function inShort(draft: Draft, measured: boolean): string {
+  if (measured) return draft.readings.filter((r) => r.trim() !== '').join('   ');
+  return draft.inspected === '' ? String(counted(draft)) : `${counted(draft)} in ${draft.inspected}`;
 }

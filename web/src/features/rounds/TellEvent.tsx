@@ -1,15 +1,16 @@
 import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
 import { answered, api, type Station } from '../../api/client';
+import { device } from '../../outbox/device';
+import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
-import { device } from '../entry/draft';
 
 /** Tells what happened at a station, in two taps; a new lot needs its name too. */
 export function TellEvent({ station }: { station: Station }) {
-  const client = useQueryClient();
+  const { submit } = useOutbox();
   const [open, setOpen] = useState(false);
   const [lot, setLot] = useState('');
   const [entry, setEntry] = useState(() => uuid());
@@ -21,15 +22,11 @@ export function TellEvent({ station }: { station: Station }) {
     setFailure(null);
     setEntry(uuid());
   };
-  const tell = async (kind: string) => {
-    try {
-      const body = { device: device(), entry, kind, lot: lot.trim() === '' ? null : lot };
-      await answered(api.POST('/api/stations/{id}/events', { params: { path: { id: station.id } }, body }));
-      await client.invalidateQueries();
-      close();
-    } catch (error) {
-      setFailure(error);
-    }
+  const tell = async (kind: { id: string; name: string; names_lot: boolean }) => {
+    const body = { device: device(), entry, kind: kind.id, lot: kind.names_lot ? lot : null };
+    const outcome = await submit({ what: 'event', target: station.id, body }, `${station.name}: ${kind.name} ${body.lot ?? ''}`.trim());
+    if (outcome.kind === 'refused') setFailure(outcome.failure);
+    else close();
   };
   const lots = kinds.data?.some((kind) => kind.names_lot) ?? false;
   return (
@@ -43,7 +40,7 @@ export function TellEvent({ station }: { station: Station }) {
           <Stack spacing={1}>
             <Typography color="text.secondary">It stands in the diary of every chart of the station, with the time now.</Typography>
             {kinds.data?.filter((kind) => !kind.names_lot).map((kind) => (
-              <Button key={kind.id} variant="outlined" color="inherit" sx={{ minHeight: 52 }} onClick={() => void tell(kind.id)}>
+              <Button key={kind.id} variant="outlined" color="inherit" sx={{ minHeight: 52 }} onClick={() => void tell(kind)}>
                 {kind.name}
               </Button>
             ))}
@@ -51,7 +48,7 @@ export function TellEvent({ station }: { station: Station }) {
               <TextField size="small" label="Name of the lot" value={lot} sx={{ pt: 1 }} slotProps={{ htmlInput: { maxLength: 80 } }} onChange={(e) => setLot(e.target.value)} />
             )}
             {kinds.data?.filter((kind) => kind.names_lot).map((kind) => (
-              <Button key={kind.id} variant="outlined" color="inherit" disabled={lot.trim() === ''} sx={{ minHeight: 52 }} onClick={() => void tell(kind.id)}>
+              <Button key={kind.id} variant="outlined" color="inherit" disabled={lot.trim() === ''} sx={{ minHeight: 52 }} onClick={() => void tell(kind)}>
                 {kind.name}
               </Button>
             ))}

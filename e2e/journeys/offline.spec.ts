@@ -1,0 +1,143 @@
+import type { Page } from '@playwright/test';
+import { query } from '../support/nuvek';
+import { expect, openEntry, signedIn, test } from '../support/test';
+
+test.use({ serviceWorkers: 'allow' });
+
+/** A round was looked at once with the network: the page and what it shows are on the device. */
+async function installed(page: Page) {
+  await page.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+  });
+  // What the entries show is loaded one after another.
+  await expect
+    .poll(() =>
+      page.evaluate(
+        () =>
+          new Promise<number>((resolve) => {
+            const open = indexedDB.open('nuvek');
+            open.onsuccess = () => {
+              const count = open.result.transaction('seen').objectStore('seen').count();
+              count.onsuccess = () => resolve(count.result);
+            };
+          }),
+      ),
+    )
+    .toBeGreaterThan(12);
+}
+
+interface Kept {
+  name: string;
+  readings: number[] | null;
+  skipped_because: string | null;
+  waited: boolean;
+}
+
+test('without a network the application opens, a round is walked, and all goes through in order', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await installed(page);
+  await nuvek.stop();
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'Rounds', level: 1 })).toBeVisible();
+  await expect(page.getByText(/The server cannot be reached/)).toBeVisible();
+
+  // A characteristic whose entry was never opened with the network.
+  await openEntry(page, /Burst pressure/);
+  await expect(page.getByText(/Last sample 18/)).toBeVisible();
+  await page.keyboard.type('20.1');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('20.3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/goes through by itself/)).toBeVisible();
+  await page.getByRole('link', { name: 'Rounds' }).click();
+  await expect(page.getByRole('link', { name: /Burst pressure.*entered, waits on this device/ })).toBeVisible();
+
+  await openEntry(page, /Viscosity/);
+  await page.getByRole('button', { name: 'Skip this sample …' }).click();
+  await page.keyboard.type('No slip today');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Tell what happened at Casting line 1' }).click();
+  await page.getByRole('button', { name: 'Tool change' }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+
+  // A half-typed sample, and the tab is closed.
+  await openEntry(page, /Burst pressure/);
+  await page.keyboard.type('19.9');
+  const again = await page.context().newPage();
+  await page.close();
+  await again.goto(`${nuvek.url}/rounds`);
+  await again.getByRole('link', { name: '3 wait on this device' }).click();
+  await expect(again.getByRole('region', { name: /Burst pressure: 20.1 20.3/ })).toContainText('by Tilda');
+  await expect(again.getByRole('region', { name: /Viscosity: No slip today/ })).toBeVisible();
+
+  await nuvek.start();
+  await expect(again.getByText('Nothing waits. All that was entered here is on the server.')).toBeVisible({ timeout: 20_000 });
+  const kept = await query<Kept>(
+    nuvek.database,
+    `select c.name, s.readings, s.skipped_because, s.arrived_at - s.taken_at > interval '1 second' as waited
+     from sample s join characteristic c on c.id = s.characteristic_id
+     where s.arrived_at > now() - interval '5 minutes' order by s.arrived_at`,
+  );
+  expect(kept).toEqual([
+    { name: 'Burst pressure', readings: [20.1, 20.3], skipped_because: null, waited: true },
+    { name: 'Viscosity', readings: null, skipped_because: 'No slip today', waited: true },
+  ]);
+  const events = await query(nuvek.database, "select 1 from event where arrived_at > now() - interval '5 minutes'");
+  expect(events).toHaveLength(1);
+
+  await again.goto(`${nuvek.url}/rounds`);
+  await openEntry(again, /Burst pressure/);
+  await expect(again.getByLabel('Piece 1')).toHaveValue('19.9');
+  // Both times stand on the point.
+  await again.getByRole('link', { name: 'Open the whole chart' }).click();
+  await again.getByRole('group', { name: /Control chart/ }).press('End');
+  await expect(again.getByRole('region', { name: 'Sample 19' })).toContainText(/arrived/);
+});
+
+test('what the server does not take when it is back waits to be mended', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await installed(page);
+  await nuvek.stop();
+  await openEntry(page, /Burst pressure/);
+  for (const reading of ['99', '20.3', '20.2', 'about 20']) {
+    await page.keyboard.type(reading);
+    await page.keyboard.press('Enter');
+    if (reading === '20.3') await expect(page.getByText(/goes through by itself/)).toBeVisible();
+  }
+  await page.getByRole('link', { name: '2 wait on this device' }).click();
+  await nuvek.start();
+  await expect(page.getByText(/“about 20” is not a number/)).toBeVisible({ timeout: 20_000 });
+
+  const unreadable = page.getByRole('region', { name: /20.2 about 20/ });
+  await unreadable.getByRole('button', { name: 'Type it again' }).click();
+  await expect(page.getByLabel('Piece 1')).toHaveValue('20.2');
+  await page.getByLabel('Piece 2').fill('20');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/Sample 19 is saved/)).toBeVisible();
+
+  await page.getByRole('link', { name: '1 waits on this device' }).click();
+  await page.getByRole('button', { name: 'Give it up …' }).click();
+  await page.getByRole('button', { name: 'Give it up for good' }).click();
+  await expect(page.getByText('Nothing waits.', { exact: false })).toBeVisible();
+});
+
+test('nobody sends what another person entered', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await installed(page);
+  await openEntry(page, /Burst pressure/);
+  await page.route('**/samples', (route) => route.abort());
+  await page.keyboard.type('20.1');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('20.3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/goes through by itself/)).toBeVisible();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.unroute('**/samples');
+  await page.getByLabel('Name').fill('milo');
+  await page.getByLabel('Password').fill('tarn-valley');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('link', { name: '1 waits on this device' }).click();
+  await expect(page.getByText(/It goes through when Tilda .* signs in on this device/)).toBeVisible();
+  await page.waitForTimeout(4000);
+  expect(await query(nuvek.database, "select 1 from sample where arrived_at > now() - interval '5 minutes'")).toHaveLength(0);
+});

@@ -1,0 +1,70 @@
+import type { Page } from '@playwright/test';
+import { expect, signedIn, test } from '../support/test';
+
+/** So many characteristics on a round as one person looks after at most. */
+const FORTY = 40;
+
+interface SetUp {
+  characteristics: Record<string, unknown>[];
+}
+
+/** Sets up copies of a characteristic until there are forty. */
+async function fortyCharacteristics(page: Page, url: string) {
+  const plan = (await (await page.request.get(`${url}/api/plan`)).json()) as SetUp;
+  const model = plan.characteristics.find((c) => c.name === 'Flow rate');
+  if (!model) throw new Error('no model to copy');
+  const { id: _id, station: _s, station_id, product: _p, product_id, created_at: _c, version: _v, ...characteristic } = model;
+  for (let n = plan.characteristics.length; n < FORTY; n++) {
+    const data = { station: station_id, product: product_id, characteristic: { ...characteristic, name: `Flow rate ${n}` } };
+    expect((await page.request.post(`${url}/api/plan/characteristics`, { data })).status()).toBe(201);
+  }
+}
+
+test('a round of forty characteristics is filtered by area and sorted by urgency', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'egon');
+  await fortyCharacteristics(page, nuvek.url);
+  await page.reload();
+  const stops = page.locator('a[data-state]');
+  await expect(stops).toHaveCount(FORTY);
+
+  await page.getByRole('button', { name: 'By urgency' }).click();
+  const order = ['overdue', 'due', 'done'];
+  const states = await stops.evaluateAll((all) => all.map((a) => a.getAttribute('data-state') ?? ''));
+  expect(states).toEqual([...states].sort((a, b) => order.indexOf(a) - order.indexOf(b)));
+  expect(new Set(states).size).toBeGreaterThan(1);
+
+  await page.getByRole('combobox', { name: 'Area' }).click();
+  await page.getByRole('option', { name: 'Firing' }).click();
+  await expect(page).toHaveURL(/area=Firing/);
+  await expect(stops).not.toHaveCount(FORTY);
+  const first = await stops.first().getAttribute('href');
+  // What is shown is in the address; a key opens the most urgent of it.
+  await page.reload();
+  await expect(stops.first()).toHaveAttribute('href', first ?? '');
+  await page.keyboard.press('n');
+  await expect(page).toHaveURL(new RegExp(`${first}$`));
+});
+
+test('a pinned station stands first, for the person who pinned it', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  const headings = page.getByRole('heading', { level: 2 });
+  await expect(headings.first()).not.toContainText('Leak test');
+  await page.getByRole('button', { name: 'Pin Leak test' }).click();
+  await expect(headings.first()).toContainText('Leak test');
+  await page.reload();
+  await expect(headings.first()).toContainText('Leak test');
+  const other = await signedIn(browser, nuvek.url, 'milo');
+  await expect(other.getByRole('heading', { level: 2 }).first()).not.toContainText('Leak test');
+  await page.getByRole('button', { name: 'Pin Leak test' }).click();
+  await expect(headings.first()).not.toContainText('Leak test');
+});
+
+test('counting pieces makes a sample due that is taken every so many', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  const stop = page.getByRole('link', { name: /Cosmetic defects/ });
+  await page.getByRole('button', { name: 'Count pieces made at Packing' }).click();
+  await page.keyboard.type('2000');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(stop).toContainText(/overdue by \d+ pieces/);
+});

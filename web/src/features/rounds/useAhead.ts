@@ -1,0 +1,28 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { answered, api, type Station } from '../../api/client';
+import { entryView } from '../entry/entryView';
+
+/** What was loaded ahead is good for this long. */
+const FRESH_MS = 10 * 60_000;
+
+/** What cannot be loaded now is loaded when its page is opened. */
+const later = () => undefined;
+
+/** Loads what the entries of a round show, one after another, so that it can be walked without a network. */
+export function useAhead(stations: readonly Station[]) {
+  const client = useQueryClient();
+  const ids = stations.flatMap((s) => s.characteristics.map((c) => c.id)).join(' ');
+  useEffect(() => {
+    const ends = new AbortController();
+    const load = async () => {
+      await client.query({ queryKey: ['event-kinds'], queryFn: () => answered(api.GET('/api/event-kinds')), staleTime: FRESH_MS }).catch(later);
+      for (const id of ids.split(' ')) {
+        if (ends.signal.aborted || id === '') return;
+        await client.query({ ...entryView(id), staleTime: FRESH_MS, retry: false }).catch(later);
+      }
+    };
+    void load();
+    return () => ends.abort();
+  }, [client, ids]);
+}

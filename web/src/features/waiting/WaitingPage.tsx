@@ -1,0 +1,84 @@
+import { Box, Button, Paper, Stack, Typography } from '@mui/material';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { Failure } from '../../api/client';
+import { usePerson } from '../../app/session';
+import { useOutbox } from '../../outbox/Outbox';
+import type { Waiting } from '../../outbox/store';
+import { Notice } from '../../ui/Notice';
+import { Empty } from '../../ui/States';
+import { sentenceFor } from '../../words/failures';
+import { when } from '../../words/time';
+import { draftOf, keepDraft } from '../entry/draft';
+
+const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened' } as const;
+
+/** What was entered on this device and is not yet on the server. */
+export function WaitingPage() {
+  const { waiting } = useOutbox();
+  return (
+    <Box sx={{ maxWidth: 820, mx: 'auto' }}>
+      <Typography variant="h1">Waiting on this device</Typography>
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        Entries go through by themselves, in order and once, as soon as the server can be reached. Each keeps the time it was entered.
+      </Typography>
+      {waiting.length === 0 && <Empty>Nothing waits. All that was entered here is on the server.</Empty>}
+      <Stack spacing={1.5}>
+        {waiting.map((entry) => (
+          <Entry key={entry.entry} entry={entry} />
+        ))}
+      </Stack>
+    </Box>
+  );
+}
+
+function Entry({ entry }: { entry: Waiting }) {
+  const { refused, deed } = entry;
+  const person = usePerson();
+  return (
+    <Paper component="section" aria-label={entry.title} sx={{ p: 2 }}>
+      <Typography sx={{ fontWeight: 600, fontSize: '1.08rem' }}>{entry.title}</Typography>
+      <Typography color="text.secondary">
+        {WHAT[deed.what]}, entered {when(entry.at)} by {entry.personName}
+      </Typography>
+      {!refused && entry.person !== person.id && (
+        <Notice kind="caution">It goes through when {entry.personName} signs in on this device.</Notice>
+      )}
+      {refused && <Refused entry={entry} failure={new Failure(refused.code, refused.params, refused.status)} />}
+    </Paper>
+  );
+}
+
+/** An entry that the server does not take as it is: mended, confirmed or given up. */
+function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
+  const { again, drop } = useOutbox();
+  const navigate = useNavigate();
+  const [giving, setGiving] = useState(false);
+  const { deed } = entry;
+  const asked = failure.code === 'confirm_readings';
+  const mend = async () => {
+    if (deed.what !== 'sample') return;
+    keepDraft(deed.target, draftOf(deed.body));
+    await drop(entry.entry);
+    void navigate(`/rounds/${deed.target}`);
+  };
+  return (
+    <>
+      <Notice kind={asked ? 'caution' : 'problem'}>{sentenceFor(failure)}</Notice>
+      <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
+        {asked && deed.what === 'sample' && (
+          <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: { ...deed, body: { ...deed.body, confirmed: true } } })}>
+            Keep it, measured so
+          </Button>
+        )}
+        {!asked && <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>Send it again</Button>}
+        {deed.what === 'sample' && <Button color="inherit" onClick={() => void mend()}>Type it again</Button>}
+        {giving ? (
+          <Button color="error" variant="outlined" onClick={() => void drop(entry.entry)}>Give it up for good</Button>
+        ) : (
+          <Button color="inherit" onClick={() => setGiving(true)}>Give it up …</Button>
+        )}
+      </Stack>
+    </>
+  );
+}

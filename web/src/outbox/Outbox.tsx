@@ -1,0 +1,127 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Failure } from '../api/client';
+import { useAccess } from '../app/session';
+import { asFailure, isRefusal, type Outcome, send } from './send';
+import { all, type Deed, forget, keep, type Waiting } from './store';
+
+/** What waits is sent again after this time. */
+const AGAIN_MS = 3000;
+
+interface Outbox {
+  /** Everything on this device that the server has not confirmed, oldest first. */
+  waiting: readonly Waiting[];
+  /** Keeps an entry on the device, then sends it; tells what became of it. `onKept`: it is safe from here on. */
+  submit: (deed: Deed, title: string, onKept?: () => void) => Promise<Outcome>;
+  /** Sends a refused entry again, changed or not. */
+  again: (entry: Waiting) => Promise<void>;
+  /** Gives an entry up, for good. */
+  drop: (entry: string) => Promise<void>;
+}
+
+const Context = createContext<Outbox | null>(null);
+
+/** One sender at a time on a device, whatever tabs are open. */
+async function alone(work: () => Promise<void>): Promise<void> {
+  // Without a secure context there are no locks; saving stays idempotent.
+  if ('locks' in navigator) await navigator.locks.request('nuvek.outbox', work);
+  else await work();
+}
+
+/** Entries leave this device in order and once, whatever the network does meanwhile. */
+export function OutboxProvider({ children }: { children: ReactNode }) {
+  const client = useQueryClient();
+  const { session } = useAccess();
+  const person = session.kind === 'person' ? session.person : null;
+  const mayWork = session.kind === 'person' && !session.ended;
+  const [waiting, setWaiting] = useState<readonly Waiting[]>([]);
+  const look = useCallback(async () => setWaiting(await all()), []);
+  // Somebody who waits for the outcome of an entry, by its id.
+  const asking = useRef(new Map<string, (outcome: Outcome) => void>());
+
+  const tell = useCallback((entry: string, outcome: Outcome) => {
+    asking.current.get(entry)?.(outcome);
+    asking.current.delete(entry);
+  }, []);
+
+  const sendAll = useCallback(async () => {
+    for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused)) {
+      try {
+        // Sent while the person looks on, the server's clock counts; what had to wait keeps its own time.
+        const saved = await send(item.deed, asking.current.has(item.entry) ? null : item.at);
+        await forget(item.entry);
+        for (const key of ['chart', 'rounds', 'signals']) void client.invalidateQueries({ queryKey: [key] });
+        tell(item.entry, { kind: 'saved', saved });
+      } catch (error) {
+        const failure = asFailure(error);
+        if (!isRefusal(failure)) {
+          // Order is kept: what was entered later waits behind it.
+          for (const entry of [...asking.current.keys()]) tell(entry, { kind: 'waiting', failure });
+          break;
+        }
+        if (asking.current.has(item.entry)) {
+          // It is still on the screen, where it can be changed.
+          await forget(item.entry);
+          tell(item.entry, { kind: 'refused', failure });
+        } else {
+          const { code, params, status } = failure;
+          await keep({ ...item, refused: { code, params: { ...params }, status } });
+        }
+      }
+    }
+    await look();
+  }, [client, look, person?.id, tell]);
+
+  const sendNow = useCallback(() => alone(sendAll), [sendAll]);
+
+  const open = waiting.filter((w) => !w.refused && w.person === person?.id).length;
+  useEffect(() => {
+    void all().then(setWaiting);
+    if (!mayWork) return;
+    void sendNow();
+    const now = () => void sendNow();
+    window.addEventListener('online', now);
+    return () => window.removeEventListener('online', now);
+  }, [look, mayWork, sendNow]);
+  useEffect(() => {
+    if (!mayWork || open === 0) return;
+    const timer = window.setInterval(() => void sendNow(), AGAIN_MS);
+    return () => window.clearInterval(timer);
+  }, [mayWork, open, sendNow]);
+
+  const outbox = useMemo<Outbox>(
+    () => ({
+      waiting,
+      submit: async (deed, title, onKept) => {
+        if (!person) return { kind: 'refused', failure: new Failure('not_signed_in', {}, 401) };
+        const { entry } = deed.body;
+        try {
+          const at = new Date().toISOString();
+          await keep({ entry, person: person.id, personName: person.name, title, at, deed, refused: null });
+        } catch {
+          return { kind: 'refused', failure: new Failure('device_is_full') };
+        }
+        onKept?.();
+        const outcome = new Promise<Outcome>((resolve) => asking.current.set(entry, resolve));
+        void sendNow();
+        return outcome;
+      },
+      again: async (entry) => {
+        await keep({ ...entry, refused: null });
+        await sendNow();
+      },
+      drop: async (entry) => {
+        await forget(entry);
+        await look();
+      },
+    }),
+    [look, person, sendNow, waiting],
+  );
+  return <Context value={outbox}>{children}</Context>;
+}
+
+export function useOutbox(): Outbox {
+  const outbox = use(Context);
+  if (!outbox) throw new Error('useOutbox outside OutboxProvider');
+  return outbox;
+}

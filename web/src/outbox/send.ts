@@ -1,0 +1,37 @@
+import { answered, api, Failure, type Saved } from '../api/client';
+import type { Deed } from './store';
+
+/** What became of an entry. */
+export type Outcome =
+  | { kind: 'saved'; saved: Saved | null }
+  | { kind: 'refused'; failure: Failure }
+  /** Kept on the device; it goes through when the server is back, or the person is. */
+  | { kind: 'waiting'; failure: Failure };
+
+/** A server that has not answered by then counts as away; the entry is sent again. */
+const ANSWER_MS = 8000;
+
+/** Says no for good: sending it again as it is would change nothing. */
+export function isRefusal(failure: Failure): boolean {
+  return failure.status >= 400 && failure.status < 500 && ![401, 408, 429].includes(failure.status);
+}
+
+/** Sends one entry; without a time the server's clock counts. */
+export async function send(deed: Deed, time: string | null): Promise<Saved | null> {
+  const path = { id: deed.target };
+  const signal = AbortSignal.timeout(ANSWER_MS);
+  switch (deed.what) {
+    case 'sample':
+      return answered(api.POST('/api/characteristics/{id}/samples', { params: { path }, body: { ...deed.body, taken_at: time }, signal }));
+    case 'gap':
+      return answered(api.POST('/api/characteristics/{id}/gaps', { params: { path }, body: { ...deed.body, taken_at: time }, signal }));
+    case 'event':
+      await answered(api.POST('/api/stations/{id}/events', { params: { path }, body: { ...deed.body, at: time }, signal }));
+      return null;
+  }
+}
+
+/** Whatever was thrown, as a failure. */
+export function asFailure(error: unknown): Failure {
+  return error instanceof Failure ? error : new Failure('unknown');
+}

@@ -1,0 +1,73 @@
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import type { components } from '../api/schema';
+
+type Schemas = components['schemas'];
+
+/** What a device sends, as the server takes it; its time is added when it is sent. */
+export type Deed =
+  | { what: 'sample'; target: string; body: Omit<Schemas['SampleEntry'], 'taken_at'> }
+  | { what: 'gap'; target: string; body: Omit<Schemas['Skip'], 'taken_at'> }
+  | { what: 'event'; target: string; body: Omit<Schemas['EventEntry'], 'at'> };
+
+/** Something entered that the server has not confirmed yet. */
+export interface Waiting {
+  /** Made by the device; sending it twice keeps one. */
+  entry: string;
+  /** Who entered it: it is sent in nobody else's name. */
+  person: string;
+  personName: string;
+  /** What it is, for people: characteristic or station, and what was entered. */
+  title: string;
+  /** When it was entered, by the clock of this device. */
+  at: string;
+  deed: Deed;
+  /** Why the server does not take it as it is. */
+  refused: { code: string; params: Record<string, unknown>; status: number } | null;
+}
+
+interface Schema extends DBSchema {
+  waiting: { key: number; value: Waiting; indexes: { entry: string } };
+  seen: { key: string; value: unknown };
+}
+
+let opened: Promise<IDBPDatabase<Schema>> | undefined;
+
+function database(): Promise<IDBPDatabase<Schema>> {
+  opened ??= openDB<Schema>('nuvek', 1, {
+    upgrade(db) {
+      db.createObjectStore('waiting', { autoIncrement: true }).createIndex('entry', 'entry', { unique: true });
+      db.createObjectStore('seen');
+    },
+  });
+  return opened;
+}
+
+/** Everything that waits, in the order in which it was entered. */
+export async function all(): Promise<Waiting[]> {
+  return (await database()).getAll('waiting');
+}
+
+/** Keeps an entry, over an earlier state of it. Done only when the device has written it. */
+export async function keep(waiting: Waiting): Promise<void> {
+  const tx = (await database()).transaction('waiting', 'readwrite', { durability: 'strict' });
+  const key = await tx.store.index('entry').getKey(waiting.entry);
+  await tx.store.put(waiting, key);
+  await tx.done;
+}
+
+export async function forget(entry: string): Promise<void> {
+  const tx = (await database()).transaction('waiting', 'readwrite');
+  const key = await tx.store.index('entry').getKey(entry);
+  if (key !== undefined) await tx.store.delete(key);
+  await tx.done;
+}
+
+/** What was last seen, so that pages open without a network. */
+export const lastSeen = {
+  getItem: async (key: string): Promise<unknown> => (await database()).get('seen', key),
+  setItem: async (key: string, value: unknown) => {
+    await (await database()).put('seen', value, key);
+  },
+  removeItem: async (key: string) => (await database()).delete('seen', key),
+  clear: async () => (await database()).clear('seen'),
+};
