@@ -41,7 +41,7 @@ impl Characteristic {
     pub fn wrong(&self) -> Vec<Wrong> {
         let counts = self.kind != Kind::Measured;
         let bounds = |b: &Bounds| in_order(&[b.lower, b.upper]);
-        let lists = [&self.asked_tags, &self.labels, &self.components];
+        let is_list = |list: &[String]| list.len() <= 20 && list.iter().all(|n| is_name(n)) && all_unlike(list);
         let sampling_holds = match self.sampling {
             Sampling::Minutes { count } => (1..=100_000).contains(&count),
             Sampling::Pieces { count } => (1..=10_000_000).contains(&count),
@@ -76,11 +76,9 @@ impl Characteristic {
                 "at most 20 steps of 1 to 500 characters",
             ),
             ("asked_tags", !self.asked_tags.iter().any(|tag| tag == "shift"), "no shift: the calendar says it"),
-            (
-                "lists",
-                lists.iter().all(|list| list.len() <= 20 && list.iter().all(|n| is_name(n)) && all_unlike(list)),
-                "at most 20 names, each once",
-            ),
+            ("asked_tags", is_list(&self.asked_tags), "at most 20 names, each once"),
+            ("labels", is_list(&self.labels), "at most 20 words, each once"),
+            ("components", is_list(&self.components), "at most 20 names, each once"),
             ("feature", self.feature.as_deref().is_none_or(is_name), "a name of 1 to 80 characters"),
             ("components", !counts || self.components.is_empty(), "none for counts"),
             ("defect_kinds", counts || kinds.is_empty(), "none for measured values"),

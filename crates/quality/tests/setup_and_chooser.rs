@@ -42,7 +42,7 @@ fn what_is_whole_can_be_set_up() {
     "specification")]
 #[case::empty_step(Characteristic { reaction_plan: vec!["".into()], ..wall_thickness() }, "reaction_plan")]
 #[case::shift_asked(Characteristic { asked_tags: vec!["shift".into()], ..wall_thickness() }, "asked_tags")]
-#[case::twice(Characteristic { labels: vec!["a".into(), "a".into()], ..wall_thickness() }, "lists")]
+#[case::twice(Characteristic { labels: vec!["a".into(), "a".into()], ..wall_thickness() }, "labels")]
 #[case::kinds_of_values(Characteristic { defect_kinds: vec![letter('A', "a")], ..wall_thickness() }, "defect_kinds")]
 #[case::letter_twice(Characteristic { defect_kinds: vec![letter('A', "a"), letter('A', "b")], ..leaks() },
     "defect_kinds")]

@@ -9,7 +9,7 @@ use quality::chooser::{Asked, Recommendation, recommend};
 use serde::{Deserialize, Serialize};
 use store::characteristics::Belongs;
 use store::people::Person;
-use store::plan::{Change, Plan};
+use store::plan::{Change, Differing, Plan};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -118,11 +118,45 @@ pub async fn change(
     Extension(person): Extension<Person>,
     Body(changes): Body<Vec<Change>>,
 ) -> Result<StatusCode, Problem> {
+    not_too_many(&changes)?;
+    store::plan::change(&app.pool, &changes, person.id, Utc::now()).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+fn not_too_many(changes: &[Change]) -> Result<(), Problem> {
     if changes.len() > CHANGES_AT_MOST {
         return Err(Problem::field("changes", "at most 200 at once"));
     }
-    store::plan::change(&app.pool, &changes, person.id, Utc::now()).await?;
-    Ok(StatusCode::NO_CONTENT)
+    Ok(())
+}
+
+/// What a change would do.
+#[derive(Serialize, ToSchema)]
+pub struct Foreseen {
+    /// Of which characteristic.
+    id: Uuid,
+    /// What would differ; absent where it is refused.
+    differing: Option<Differing>,
+    /// Why it cannot be made.
+    refused: Option<Problem>,
+}
+
+/// What changes would do, each for itself, in the order given. Nothing is changed.
+#[utoipa::path(post, path = "/api/plan/changes/preview", tag = "plan", request_body = Vec<Change>, responses(
+    (status = 200, body = [Foreseen]),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn foresee(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(changes): Body<Vec<Change>>,
+) -> Result<Json<Vec<Foreseen>>, Problem> {
+    not_too_many(&changes)?;
+    let foreseen = store::plan::foresee(&app.pool, &changes, person.id, Utc::now()).await?;
+    let seen = changes.iter().zip(foreseen).map(|(change, foreseen)| match foreseen {
+        Ok(differing) => Foreseen { id: change.id, differing: Some(differing), refused: None },
+        Err(error) => Foreseen { id: change.id, differing: None, refused: Some(error.into()) },
+    });
+    Ok(Json(seen.collect()))
 }
 
 /// Questions to the chooser.

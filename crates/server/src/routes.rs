@@ -98,6 +98,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(plan::change))
+                        .routes(routes!(plan::foresee))
                         .layer(DefaultBodyLimit::max(CHANGES_BODY_AT_MOST)),
                 ),
         ))

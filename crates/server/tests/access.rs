@@ -148,6 +148,7 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             vec!["eve"],
         ),
         ("POST", "/api/plan/changes".into(), json!([]), vec!["eve"]),
+        ("POST", "/api/plan/changes/preview".into(), json!([]), vec!["eve"]),
         (
             "POST",
             "/api/plan/chooser".into(),

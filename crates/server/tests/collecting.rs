@@ -117,6 +117,35 @@ async fn an_engineer_sets_up_and_others_see_it_at_once(pool: PgPool) {
 }
 
 #[sqlx::test]
+async fn what_a_change_would_do_is_told_and_not_done(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let eve = Visitor::signed_in(&server, "eve").await;
+    let change = |id: Uuid, differing: Value| {
+        let mut new = serde_json::to_value(leak_failures()).unwrap();
+        new.as_object_mut().unwrap().extend(differing.as_object().unwrap().clone());
+        json!({"id": id, "version": 1, "characteristic": new})
+    };
+    let changes = json!([
+        change(site.leaks, json!({"chart": "p_prime", "hidden": true})),
+        change(site.leaks, json!({"subgroup_size": 0})),
+        change(Uuid::nil(), json!({})),
+        change(site.leaks, json!({"labels": ["spring"]})),
+    ]);
+    let (status, foreseen) = read(eve.post("/api/plan/changes/preview", changes).await).await;
+    assert_eq!(status, StatusCode::OK);
+    let first = &foreseen[0]["differing"];
+    assert_eq!(first["old"], json!({"chart": "p", "hidden": false}));
+    assert_eq!((&first["new"]["chart"], &first["starts_phase"]), (&json!("p_prime"), &json!(true)));
+    assert_eq!(foreseen[1]["refused"]["code"], "set_up_refused");
+    assert_eq!(foreseen[2]["refused"]["code"], "missing");
+    // The second change of the same one names a version that the first has made old.
+    assert_eq!(foreseen[3]["refused"]["code"], "changed");
+    let (_, plan) = read(eve.get("/api/plan").await).await;
+    let leaks = plan["characteristics"].as_array().unwrap().iter().find(|c| c["id"] == json!(site.leaks)).unwrap();
+    assert_eq!((&leaks["chart"], &leaks["version"], &leaks["hidden"]), (&json!("p"), &json!(1), &json!(false)));
+}
+
+#[sqlx::test]
 async fn the_chooser_says_why(pool: PgPool) {
     let (server, site) = start(&pool).await;
     let eve = Visitor::signed_in(&server, "eve").await;

@@ -7,7 +7,7 @@ use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use spc::points::Points;
-use sqlx::{PgConnection, PgPool};
+use sqlx::{Connection, PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -137,12 +137,49 @@ pub async fn change(pool: &PgPool, changes: &[Change], person: Uuid, at: DateTim
     Ok(())
 }
 
+/// What a change would do, or why it cannot be made.
+pub type Foreseen = Result<Differing, StoreError>;
+
+/// What each of the changes would do, in the order given; nothing is changed.
+pub async fn foresee(
+    pool: &PgPool,
+    changes: &[Change],
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<Vec<Foreseen>, StoreError> {
+    let mut tx = pool.begin().await?;
+    let mut foreseen = Vec::with_capacity(changes.len());
+    for change in changes {
+        // Made for real and taken back, so that what is foreseen is what happens.
+        let mut step = Connection::begin(&mut *tx).await?;
+        let made = change_one(&mut step, change, person, at).await;
+        match &made {
+            Ok(_) => step.commit().await?,
+            Err(_) => step.rollback().await?,
+        }
+        foreseen.push(made);
+    }
+    tx.rollback().await?;
+    Ok(foreseen)
+}
+
+/// Fields that a change changes, with their old and new values.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Differing {
+    /// Old values by field.
+    pub old: serde_json::Map<String, Value>,
+    /// New values by field.
+    pub new: serde_json::Map<String, Value>,
+    /// Another chart: points are judged against trial limits from the change on.
+    pub starts_phase: bool,
+}
+
 async fn change_one(
     conn: &mut PgConnection,
     change: &Change,
     person: Uuid,
     at: DateTime<Utc>,
-) -> Result<(), StoreError> {
+) -> Result<Differing, StoreError> {
     let new = &change.characteristic;
     check(new)?;
     let old = characteristics::lock(conn, change.id).await?;
@@ -160,15 +197,16 @@ async fn change_one(
     }
     let belongs = Belongs { station: old.station_id, product: old.product_id, since: old.created_at };
     characteristics::write(conn, change.id, belongs, new).await?;
-    let differing = difference(&serde_json::to_value(&old.characteristic)?, &serde_json::to_value(new)?);
-    done(conn, change.id, person, at, Action::CharacteristicChanged, change.id, differing).await?;
+    let differing = Differing::between(&old.characteristic, new)?;
+    let detail = json!({"old": differing.old, "new": differing.new});
+    done(conn, change.id, person, at, Action::CharacteristicChanged, change.id, detail).await?;
     // Figures of another chart would not fit: points are judged against new trial limits from now on.
-    if new.chart != old.characteristic.chart {
+    if differing.starts_phase {
         let name = format!("Since the change of chart, {}", at.format("%Y-%m-%d"));
         let phase = start_phase(conn, change.id, &name, at).await?;
         done(conn, change.id, person, at, Action::PhaseStarted, phase, json!({"name": name})).await?;
     }
-    Ok(())
+    Ok(differing)
 }
 
 fn check(new: &Characteristic) -> Result<(), StoreError> {
@@ -176,14 +214,20 @@ fn check(new: &Characteristic) -> Result<(), StoreError> {
     if wrong.is_empty() { Ok(()) } else { Err(StoreError::Wrong(wrong)) }
 }
 
-/// Old and new values of the fields that differ.
-fn difference(old: &Value, new: &Value) -> Value {
-    let empty = serde_json::Map::new();
-    let (old, new) = (old.as_object().unwrap_or(&empty), new.as_object().unwrap_or(&empty));
-    let differing = |of: &serde_json::Map<String, Value>| -> Value {
-        of.iter().filter(|(field, _)| old.get(*field) != new.get(*field)).map(|(f, v)| (f.clone(), v.clone())).collect()
-    };
-    json!({"old": differing(old), "new": differing(new)})
+impl Differing {
+    fn between(old: &Characteristic, new: &Characteristic) -> Result<Self, StoreError> {
+        let starts_phase = old.chart != new.chart;
+        let (mut old, mut new): (serde_json::Map<String, Value>, serde_json::Map<String, Value>) = (
+            serde_json::from_value(serde_json::to_value(old)?)?,
+            serde_json::from_value(serde_json::to_value(new)?)?,
+        );
+        let same: Vec<String> = old.keys().filter(|field| old.get(*field) == new.get(*field)).cloned().collect();
+        for field in same {
+            old.remove(&field);
+            new.remove(&field);
+        }
+        Ok(Self { old, new, starts_phase })
+    }
 }
 
 async fn done(

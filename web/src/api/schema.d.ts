@@ -180,6 +180,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/changes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What changes would do, each for itself, in the order given. Nothing is changed. */
+        post: operations["foresee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/characteristics": {
         parameters: {
             query?: never;
@@ -860,6 +877,19 @@ export interface components {
             /** @description The other kind, in words. */
             word?: string | null;
         };
+        /** @description Fields that a change changes, with their old and new values. */
+        Differing: {
+            /** @description New values by field. */
+            new: {
+                [key: string]: unknown;
+            };
+            /** @description Old values by field. */
+            old: {
+                [key: string]: unknown;
+            };
+            /** @description Another chart: points are judged against trial limits from the change on. */
+            starts_phase: boolean;
+        };
         /**
          * @description How a characteristic stands against its sampling plan.
          * @enum {string}
@@ -924,6 +954,16 @@ export interface components {
             name: string;
             /** @description The event names the lot that is worked on from then on. */
             names_lot: boolean;
+        };
+        /** @description What a change would do. */
+        Foreseen: {
+            differing?: components["schemas"]["Differing"] | null;
+            /**
+             * Format: uuid
+             * @description Of which characteristic.
+             */
+            id: string;
+            refused?: components["schemas"]["Problem"] | null;
         };
         /** @description Why a place on the chart is empty. */
         Gap: {
@@ -2238,6 +2278,38 @@ export interface operations {
                 };
             };
             /** @description `set_up_refused`; `wrong`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foresee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foreseen"][];
+                };
+            };
+            /** @description `field_refused` */
             422: {
                 headers: {
                     [name: string]: unknown;
