@@ -31,8 +31,10 @@ export async function query<T>(database: string, text: string, values: unknown[]
 
 const TEMPLATE = 'nuvek_journeys';
 
-/** Loads the demo site once; each journey gets a copy. */
+/** Loads the demo site once a cluster; each journey gets a copy. */
 export async function loadTemplate(): Promise<void> {
+  const known = await query('postgres', 'select 1 from pg_database where datname = $1', [TEMPLATE]);
+  if (known.length > 0) return;
   await query('postgres', `create database ${TEMPLATE}`);
   execFileSync(BINARY, ['load-demo', '--database', named(TEMPLATE)]);
 }

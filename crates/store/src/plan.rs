@@ -217,10 +217,8 @@ fn check(new: &Characteristic) -> Result<(), StoreError> {
 impl Differing {
     fn between(old: &Characteristic, new: &Characteristic) -> Result<Self, StoreError> {
         let starts_phase = old.chart != new.chart;
-        let (mut old, mut new): (serde_json::Map<String, Value>, serde_json::Map<String, Value>) = (
-            serde_json::from_value(serde_json::to_value(old)?)?,
-            serde_json::from_value(serde_json::to_value(new)?)?,
-        );
+        let (mut old, mut new): (serde_json::Map<String, Value>, serde_json::Map<String, Value>) =
+            (serde_json::from_value(serde_json::to_value(old)?)?, serde_json::from_value(serde_json::to_value(new)?)?);
         let same: Vec<String> = old.keys().filter(|field| old.get(*field) == new.get(*field)).cloned().collect();
         for field in same {
             old.remove(&field);

@@ -17,6 +17,14 @@ export type TrailEntry = Schemas['TrailEntry'];
 export type News = Schemas['News'];
 export type Decision = Schemas['Decision'];
 export type Cause = Schemas['Cause'];
+export type Plan = Schemas['Plan'];
+export type Setup = Plan['characteristics'][number];
+export type Characteristic = Schemas['Characteristic'];
+export type ChartKind = Schemas['ChartKind'];
+export type Recommendation = Schemas['Recommendation'];
+export type Foreseen = Schemas['Foreseen'];
+export type Preset = Schemas['Preset'];
+export type RuleSet = Schemas['RuleSet'];
 
 /** A failure as the server describes it, or one of the two that happen before it can. */
 export class Failure extends Error {

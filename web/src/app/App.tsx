@@ -19,6 +19,9 @@ import { makeTheme } from './theme';
 
 // The long lists bring the data grid along; the entry page must not wait for it.
 const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
+// Set up on few days and by few people.
+const PlanPage = lazy(() => import('../features/plan/PlanPage'));
+const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const TrailPage = lazy(() => import('../features/trail/TrailPage'));
 
 export function App() {
@@ -52,7 +55,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
   }
   return (
     <Shell mode={mode} onMode={onMode}>
-      <Suspense fallback={<Loading what="the list" />}>
+      <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route path="/" element={<Navigate to="/rounds" replace />} />
           <Route path="/rounds" element={<RoundsPage />} />
@@ -62,6 +65,9 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/charts/:id" element={<ChartPage />} />
           <Route path="/signals" element={<SignalsPage />} />
           <Route path="/signals/:id" element={<SignalPage />} />
+          <Route path="/plan" element={<PlanPage />} />
+          <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />
+          <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />
           <Route path="/trail" element={<TrailPage />} />
           <Route path="*" element={<Empty>There is nothing at this address. Choose a place above.</Empty>} />
         </Routes>

@@ -2,7 +2,7 @@ import { AppBar, Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link as RouterLink, useLocation } from 'react-router';
-import { answered, api } from '../api/client';
+import { answered, api, type Person } from '../api/client';
 import { useLive } from '../api/live';
 import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
@@ -11,12 +11,13 @@ import { useAccess, usePerson } from './session';
 import { Shortcuts } from './Shortcuts';
 import { SessionEnded } from './SignIn';
 
-const PLACES = [
+const PLACES: readonly { to: string; name: string; for?: readonly Person['role'][] }[] = [
   { to: '/rounds', name: 'Rounds' },
   { to: '/charts', name: 'Charts' },
   { to: '/signals', name: 'Signals' },
-  { to: '/trail', name: 'Trail' },
-] as const;
+  { to: '/plan', name: 'Plan', for: ['engineer'] },
+  { to: '/trail', name: 'Trail', for: ['supervisor', 'engineer', 'administrator'] },
+];
 
 function Place({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
   const here = useLocation().pathname.startsWith(to);
@@ -63,7 +64,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
     queryKey: ['signals', 'open'],
     queryFn: () => answered(api.GET('/api/signals', { params: { query: { state: 'open' } } })),
   });
-  const places = PLACES.filter((place) => place.to !== '/trail' || person.role !== 'technician');
+  const places = PLACES.filter((place) => place.for?.includes(person.role) ?? true);
   return (
     <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
       <Link
@@ -80,7 +81,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
           </Typography>
           <Stack component="nav" direction="row" aria-label="Places" sx={{ flex: 1 }}>
             {places.map((place) => (
-              <Place key={place.to} {...place} count={place.to === '/signals' ? open.data?.length : undefined} />
+              <Place key={place.to} to={place.to} name={place.name} count={place.to === '/signals' ? open.data?.length : undefined} />
             ))}
           </Stack>
           {waiting.length > 0 && (

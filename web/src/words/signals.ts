@@ -50,7 +50,8 @@ export function spanLabel(rule: Rule, side: Side | null | undefined, panel: Stat
   return of + patternLabel(rule, side);
 }
 
-function patternLabel(rule: Rule, side: Side | null | undefined): string {
+/** A pattern in a few words. */
+export function patternLabel(rule: Rule, side: Side | null | undefined): string {
   switch (rule.kind) {
     case 'beyond':
       return `beyond the limit${height(side)}`;

@@ -67,7 +67,7 @@ function Walk({ stations: all }: { stations: Station[] }) {
           {next && <> · <kbd>N</kbd> opens the most urgent</>}
         </Typography>
         {areas.length > 1 && (
-          <TextField select size="small" label="Area" value={area ?? ''} sx={{ minWidth: 150 }} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} onChange={(e) => show('area', e.target.value)}>
+          <TextField select size="small" label="Area" value={area ?? ''} sx={{ width: 180 }} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} onChange={(e) => show('area', e.target.value)}>
             <MenuItem value="">All areas</MenuItem>
             {areas.map((name) => <MenuItem key={name} value={name}>{name}</MenuItem>)}
           </TextField>

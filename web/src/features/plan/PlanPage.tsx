@@ -1,0 +1,90 @@
+import { Box, Button, Checkbox, Link, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link as RouterLink, useSearchParams } from 'react-router';
+import type { Plan, Setup } from '../../api/client';
+import { Empty, Loaded } from '../../ui/States';
+import { chartName, samplingInWords } from '../../words/plan';
+import { AddPlace } from './AddPlace';
+import { ChangeMany } from './ChangeMany';
+import { isMeant } from './find';
+import { planQuery } from './planQuery';
+
+/** Everything that is set up: found by pattern, changed one at a time or many at once. */
+export default function PlanPage() {
+  const query = useQuery(planQuery);
+  return (
+    <Loaded query={query} what="the plan">
+      {(plan) => <Characteristics plan={plan} />}
+    </Loaded>
+  );
+}
+
+function Characteristics({ plan }: { plan: Plan }) {
+  const [params, setParams] = useSearchParams();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [changing, setChanging] = useState(false);
+  const find = params.get('find') ?? '';
+  const found = plan.characteristics.filter((c) => isMeant(c, find));
+  // What is out of sight is not changed.
+  const meant = found.filter((c) => chosen.has(c.id));
+  const choose = (ids: readonly string[], on: boolean) =>
+    setChosen((before) => new Set([...before].filter((id) => !ids.includes(id)).concat(on ? ids : [])));
+  return (
+    <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
+      <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>Plan</Typography>
+        <AddPlace what="station" plan={plan} />
+        <AddPlace what="product" plan={plan} />
+        <Button component={RouterLink} to="/plan/characteristics/new" variant="contained">Set up a characteristic</Button>
+      </Stack>
+      <Stack direction="row" sx={{ gap: 2, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
+        <TextField
+          label="Find by name, product, station or label"
+          size="small"
+          value={find}
+          onChange={(event) => setParams(event.target.value ? { find: event.target.value } : {}, { replace: true })}
+          helperText="* stands for anything, as in *wall*"
+          sx={{ maxWidth: 380 }}
+        />
+        <Typography color="text.secondary" sx={{ flex: 1 }}>{found.length} of {plan.characteristics.length}</Typography>
+        <Button color="inherit" onClick={() => choose(found.map((c) => c.id), meant.length < found.length)} disabled={found.length === 0}>
+          {meant.length < found.length || found.length === 0 ? 'Choose all found' : 'Choose none'}
+        </Button>
+        <Button variant="outlined" disabled={meant.length === 0} onClick={() => setChanging(true)}>
+          Change {meant.length === 0 ? 'many' : meant.length} at once …
+        </Button>
+      </Stack>
+      {changing && meant.length > 0 && <ChangeMany chosen={meant} onDone={() => setChanging(false)} />}
+      {found.length === 0 && <Empty>{find ? `Nothing fits “${find}”.` : 'Nothing is set up yet. Add a station and a product, then a characteristic.'}</Empty>}
+      {found.length > 0 && (
+        <Paper component="ul" aria-label="Characteristics" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+          {found.map((c) => <Row key={c.id} c={c} chosen={chosen.has(c.id)} onChoose={(on) => choose([c.id], on)} />)}
+        </Paper>
+      )}
+    </Box>
+  );
+}
+
+function Row({ c, chosen, onChoose }: { c: Setup; chosen: boolean; onChoose: (on: boolean) => void }) {
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: '48px 1fr auto', md: '48px minmax(0, 1.3fr) minmax(0, 1.2fr) 120px auto' },
+        alignItems: 'center', columnGap: 1.5, minHeight: 56, pr: 1, '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
+      }}
+    >
+      <Checkbox checked={chosen} onChange={(_, on) => onChoose(on)} slotProps={{ input: { 'aria-label': `Choose ${c.name}, ${c.product}, ${c.station}` } }} />
+      <span>
+        <Link component={RouterLink} to={`/plan/characteristics/${c.id}`} sx={{ fontWeight: 600 }}>{c.name}</Link>
+        <Box component="span" sx={{ color: 'text.secondary' }}> · {c.product} · {c.station}{c.hidden && ' · hidden'}</Box>
+        {c.labels.length > 0 && <Typography variant="body2" color="text.secondary">{c.labels.join(' · ')}</Typography>}
+      </span>
+      <Box component="span" sx={{ display: { xs: 'none', md: 'block' }, color: 'text.secondary' }}>{chartName(c.chart)}</Box>
+      <Box component="span" sx={{ display: { xs: 'none', md: 'block' }, color: 'text.secondary' }}>{samplingInWords(c.sampling)}</Box>
+      <Button component={RouterLink} to={`/plan/characteristics/new?copy=${c.id}`} color="inherit" size="small" aria-label={`Copy ${c.name}, ${c.product}`}>Copy</Button>
+    </Box>
+  );
+}

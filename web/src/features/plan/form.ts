@@ -1,0 +1,191 @@
+import { v4 as uuid } from 'uuid';
+import type { Characteristic, Preset, Rule } from '../../api/client';
+
+/** What stands in the form of a characteristic: texts as typed. */
+export interface Fields {
+  station: string;
+  product: string;
+  name: string;
+  kind: Characteristic['kind'];
+  pieces: string;
+  varying: boolean;
+  taken: Characteristic['taken'];
+  every: Characteristic['sampling']['every'];
+  everyCount: string;
+  /** Nothing while the recommended one is taken. */
+  chart: Characteristic['chart'] | null;
+  unit: string;
+  decimals: string;
+  hardLower: string;
+  hardUpper: string;
+  softLower: string;
+  softUpper: string;
+  lsl: string;
+  target: string;
+  usl: string;
+  feature: string;
+  components: string;
+  kinds: { id: string; name: string; letter: string }[];
+  preset: Preset | 'own';
+  rules: RuleRow[];
+  reaction: string;
+  tags: string;
+  labels: string;
+  hidden: boolean;
+}
+
+/** One rule of an own list, with the parameters that it takes. */
+export interface RuleRow {
+  kind: Rule['kind'];
+  on: boolean;
+  m: string;
+  n: string;
+  k: string;
+}
+
+const OFFERED: Rule[] = [
+  { kind: 'beyond', k: 3 },
+  { kind: 'one_side', n: 9 },
+  { kind: 'trend', n: 6 },
+  { kind: 'alternating', n: 14 },
+  { kind: 'm_of_n', m: 2, n: 3, k: 2 },
+  { kind: 'm_of_n', m: 4, n: 5, k: 1 },
+  { kind: 'hugging', n: 15, k: 1 },
+  { kind: 'avoiding', n: 8, k: 1 },
+];
+
+const text = (x: number | null | undefined) => (x == null ? '' : String(x));
+const row = (rule: Rule, on: boolean): RuleRow => ({
+  kind: rule.kind,
+  on,
+  m: 'm' in rule ? text(rule.m) : '',
+  n: 'n' in rule ? text(rule.n) : '',
+  k: 'k' in rule ? text(rule.k) : '',
+});
+
+/** The rules on offer, those that are on with their own parameters, and any further ones. */
+function rows(list: readonly Rule[]): RuleRow[] {
+  const left = [...list];
+  const offered = OFFERED.map((offer) => {
+    const place = left.findIndex((rule) => rule.kind === offer.kind);
+    const [mine] = place === -1 ? [] : left.splice(place, 1);
+    return row(mine ?? offer, mine !== undefined);
+  });
+  return [...offered, ...left.map((rule) => row(rule, true))];
+}
+
+function ruleOf({ kind, m, n, k }: RuleRow): Rule {
+  switch (kind) {
+    case 'beyond':
+      return { kind, k: number(k) ?? NaN };
+    case 'one_side':
+    case 'trend':
+    case 'alternating':
+      return { kind, n: Number(n) };
+    case 'm_of_n':
+      return { kind, m: Number(m), n: Number(n), k: number(k) ?? NaN };
+    case 'hugging':
+    case 'avoiding':
+      return { kind, n: Number(n), k: number(k) ?? NaN };
+  }
+}
+
+/** A number as typed, with point or comma; nothing where nothing is typed, NaN where it is none. */
+export function number(typed: string): number | null {
+  const trimmed = typed.trim().replace('−', '-').replace(',', '.');
+  return trimmed === '' ? null : Number(trimmed);
+}
+
+const words = (typed: string) => typed.split(',').map((word) => word.trim()).filter((word) => word !== '');
+
+export function blankFields(station = '', product = ''): Fields {
+  return {
+    station, product, name: '', kind: 'measured', pieces: '5', varying: false, taken: 'consecutive', every: 'minutes', everyCount: '60',
+    chart: null, unit: '', decimals: '2', hardLower: '', hardUpper: '', softLower: '', softUpper: '', lsl: '', target: '', usl: '',
+    feature: '', components: '', kinds: [], preset: 'western_electric', rules: rows([]), reaction: '', tags: '', labels: '', hidden: false,
+  };
+}
+
+export function fieldsOf(c: Characteristic, station: string, product: string): Fields {
+  return {
+    station,
+    product,
+    name: c.name,
+    kind: c.kind,
+    pieces: text(c.subgroup_size),
+    varying: c.varying,
+    taken: c.taken,
+    every: c.sampling.every,
+    everyCount: 'count' in c.sampling ? text(c.sampling.count) : '60',
+    chart: c.chart,
+    unit: c.unit,
+    decimals: text(c.decimals),
+    hardLower: text(c.hard_bounds.lower),
+    hardUpper: text(c.hard_bounds.upper),
+    softLower: text(c.soft_bounds.lower),
+    softUpper: text(c.soft_bounds.upper),
+    lsl: text(c.specification.lsl),
+    target: text(c.specification.target),
+    usl: text(c.specification.usl),
+    feature: c.feature ?? '',
+    components: c.components.join(', '),
+    kinds: c.defect_kinds.map((kind) => ({ ...kind })),
+    preset: 'preset' in c.rule_set ? c.rule_set.preset : 'own',
+    rules: rows('list' in c.rule_set ? c.rule_set.list : []),
+    reaction: c.reaction_plan.join('\n'),
+    tags: c.asked_tags.join(', '),
+    labels: c.labels.join(', '),
+    hidden: c.hidden,
+  };
+}
+
+/** The set-up as the server takes it, on the chart that is chosen or recommended. */
+export function characteristicOf(f: Fields, recommended: Characteristic['chart']): Characteristic {
+  const measured = f.kind === 'measured';
+  const count = Number(f.everyCount);
+  return {
+    name: f.name.trim(),
+    kind: f.kind,
+    unit: f.unit.trim(),
+    decimals: measured ? Number(f.decimals) : 0,
+    chart: f.chart ?? recommended,
+    subgroup_size: Number(f.pieces),
+    varying: !measured && f.varying,
+    taken: f.taken,
+    sampling: f.every === 'minutes' || f.every === 'pieces' ? { every: f.every, count } : { every: f.every },
+    rule_set: f.preset === 'own' ? { list: f.rules.filter((rule) => rule.on).map(ruleOf) } : { preset: f.preset },
+    hard_bounds: { lower: number(f.hardLower), upper: number(f.hardUpper) },
+    soft_bounds: { lower: number(f.softLower), upper: number(f.softUpper) },
+    specification: { lsl: number(f.lsl), target: number(f.target), usl: number(f.usl) },
+    reaction_plan: f.reaction.split('\n').map((step) => step.trim()).filter((step) => step !== ''),
+    asked_tags: words(f.tags),
+    labels: words(f.labels),
+    hidden: f.hidden,
+    feature: f.feature.trim() === '' ? null : f.feature.trim(),
+    components: measured ? words(f.components) : [],
+    defect_kinds: measured ? [] : f.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })),
+  };
+}
+
+/** Fields that hold no number where one is needed, by the names of the set-up. */
+export function notNumbers(f: Fields): string[] {
+  const bad = (...texts: string[]) => texts.some((typed) => Number.isNaN(number(typed) ?? 0));
+  const whole = (typed: string) => /^\d+$/.test(typed.trim());
+  const checks: [string, boolean][] = [
+    ['subgroup_size', whole(f.pieces)],
+    ['sampling', whole(f.everyCount) || f.every === 'lot' || f.every === 'shift'],
+    ['decimals', whole(f.decimals) || f.kind !== 'measured'],
+    ['hard_bounds', !bad(f.hardLower, f.hardUpper)],
+    ['soft_bounds', !bad(f.softLower, f.softUpper)],
+    ['specification', !bad(f.lsl, f.target, f.usl)],
+    ['rule_set', f.preset !== 'own' || f.rules.every((r) => !r.on || [r.m, r.n].every((x) => x === '' || whole(x)) && !bad(r.k))],
+  ];
+  return checks.filter(([, holds]) => !holds).map(([field]) => field);
+}
+
+/** A kind under the first letter of its name that is free. */
+export function newKind(kinds: Fields['kinds'], name: string): Fields['kinds'][number] {
+  const taken = new Set(['O', 'U', ...kinds.map((kind) => kind.letter)]);
+  const candidates = `${name.toUpperCase()}ABCDEFGHIJKLMNPQRSTVWXYZ`.replace(/[^A-Z]/g, '');
+  return { id: uuid(), name, letter: Array.from(candidates).find((letter) => !taken.has(letter)) ?? '' };
+}
