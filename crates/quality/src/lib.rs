@@ -4,6 +4,7 @@
 //! | module | idea |
 //! |---|---|
 //! | [`role`] | who may do what |
+//! | [`pin`] | which PINs and badge numbers are taken |
 //! | [`characteristic`] | what is measured or counted, how often, between which bounds |
 //! | [`setup`] | whether it can be set up so |
 //! | [`chooser`] | which chart fits, and why |
@@ -26,6 +27,7 @@ pub mod due;
 pub mod entry;
 pub mod judging;
 pub mod limits;
+pub mod pin;
 pub mod reading;
 pub mod role;
 pub mod sample;

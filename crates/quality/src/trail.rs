@@ -50,6 +50,8 @@ pub enum Action {
     CharacteristicSetUp,
     CharacteristicChanged,
     PhaseStarted,
+    PinSet,
+    BadgeSet,
     SignedIn,
     SignedOut,
 }

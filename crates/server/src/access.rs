@@ -9,10 +9,11 @@ use axum::Extension;
 use axum::Json;
 use axum::extract::{ConnectInfo, State};
 use axum::http::StatusCode;
+use axum_extra::extract::CookieJar;
 use chrono::Utc;
 use quality::trail::{Action, Deed};
 use serde::Deserialize;
-use serde_json::json;
+use serde_json::{Value, json};
 use store::people::Person;
 use tokio::sync::Semaphore;
 use tower_sessions::Session;
@@ -22,6 +23,7 @@ use uuid::Uuid;
 use crate::App;
 use crate::json::Body;
 use crate::problem::Problem;
+use crate::terminals;
 
 /// Where the session keeps who is signed in.
 const PERSON: &str = "person";
@@ -52,7 +54,7 @@ pub fn hash_password(password: &str) -> Result<String, String> {
 }
 
 impl Passwords {
-    async fn fits(&self, password: String, hash: Option<String>) -> Result<bool, Problem> {
+    pub(crate) async fn fits(&self, password: String, hash: Option<String>) -> Result<bool, Problem> {
         let exists = hash.is_some();
         let hash = hash.unwrap_or_else(|| self.nobody.clone());
         let _turn = self.at_once.acquire().await.map_err(|error| Problem::internal(&error))?;
@@ -93,34 +95,56 @@ pub async fn sign_in(
     State(app): State<App>,
     ConnectInfo(address): ConnectInfo<SocketAddr>,
     session: Session,
+    jar: CookieJar,
     Body(given): Body<SignIn>,
-) -> Result<Json<Person>, Problem> {
-    let now = Utc::now();
-    let address = address.ip().to_string();
+) -> Result<(CookieJar, Json<Person>), Problem> {
     let login: String = given.login.trim().chars().take(100).collect();
-    if let Some(wait) = store::access::try_sign_in(&app.pool, &login, &address, now).await? {
-        let seconds = wait.num_seconds().max(0) + 1;
-        let params = json!({"retry_after_seconds": seconds});
-        return Err(Problem::new(StatusCode::TOO_MANY_REQUESTS, "too_many_tries", "too many tries", params));
-    }
-    let known = store::people::credentials(&app.pool, &login).await?;
+    let person = check_password(&app, &login, given.password, &address).await?;
+    begin(&app, &session, &person, json!({"by": "password"})).await?;
+    let jar = terminals::trust(&app, jar, person.id).await?;
+    Ok((jar, Json(person)))
+}
+
+/// Refuses when there were too many tries of this name from this address.
+pub(crate) async fn not_too_many(app: &App, login: &str, address: &SocketAddr) -> Result<(), Problem> {
+    let address = address.ip().to_string();
+    let Some(wait) = store::access::try_sign_in(&app.pool, login, &address, Utc::now()).await? else {
+        return Ok(());
+    };
+    let params = json!({"retry_after_seconds": wait.num_seconds().max(0) + 1});
+    Err(Problem::new(StatusCode::TOO_MANY_REQUESTS, "too_many_tries", "too many tries", params))
+}
+
+/// The person whose name and password these are.
+pub(crate) async fn check_password(
+    app: &App,
+    login: &str,
+    password: String,
+    address: &SocketAddr,
+) -> Result<Person, Problem> {
+    not_too_many(app, login, address).await?;
+    let known = store::people::credentials(&app.pool, login).await?;
     let (person, hash) = known.map(|known| (known.person, known.password_hash)).unzip();
-    let password: String = given.password.chars().take(PASSWORD_AT_MOST).collect();
+    let password = password.chars().take(PASSWORD_AT_MOST).collect();
     let fits = app.passwords.fits(password, hash).await?;
     let Some(person) = person.filter(|_| fits) else {
         let title = "name or password is wrong";
         return Err(Problem::new(StatusCode::UNAUTHORIZED, "wrong_sign_in", title, json!({})));
     };
-    store::access::forget_attempts(&app.pool, &login, &address).await?;
+    store::access::forget_attempts(&app.pool, login, &address.ip().to_string()).await?;
+    Ok(person)
+}
+
+/// Begins the session of a person who has shown who they are.
+pub(crate) async fn begin(app: &App, session: &Session, person: &Person, how: Value) -> Result<(), Problem> {
     // A new token: one that was known before signing in must be worth nothing after.
     session.cycle_id().await.map_err(|error| Problem::internal(&error))?;
     session.insert(PERSON, person.id).await.map_err(|error| Problem::internal(&error))?;
-    record(&app, &person, Action::SignedIn).await?;
-    Ok(Json(person))
+    record(app, person, Action::SignedIn, how).await
 }
 
-async fn record(app: &App, person: &Person, action: Action) -> Result<(), Problem> {
-    let deed = Deed::new(Utc::now(), Some(person.id), action, person.id, &json!({}));
+pub(crate) async fn record(app: &App, person: &Person, action: Action, detail: Value) -> Result<(), Problem> {
+    let deed = Deed::new(Utc::now(), Some(person.id), action, person.id, &detail);
     Ok(store::trail::record(&app.pool, store::trail::SITE_CHAIN, &[deed]).await?)
 }
 
@@ -135,7 +159,7 @@ pub async fn who(Extension(person): Extension<Person>) -> Json<Person> {
 #[utoipa::path(delete, path = "/api/session", tag = "access", responses((status = 204)))]
 pub async fn sign_out(State(app): State<App>, session: Session) -> Result<StatusCode, Problem> {
     if let Some(person) = signed_in(&app.pool, &session).await? {
-        record(&app, &person, Action::SignedOut).await?;
+        record(&app, &person, Action::SignedOut, json!({})).await?;
     }
     session.flush().await.map_err(|error| Problem::internal(&error))?;
     Ok(StatusCode::NO_CONTENT)

@@ -3,6 +3,7 @@
 //! | module | what it serves |
 //! |---|---|
 //! | [`access`] | sign in, sign out, who is signed in |
+//! | [`terminals`] | shared terminals: taking over by PIN or badge |
 //! | [`plan`] | stations, products and characteristics are set up |
 //! | [`rounds`] | what is due, and what happens at the stations |
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
@@ -28,6 +29,7 @@ pub mod rounds;
 mod routes;
 mod sessions;
 pub mod signals;
+pub mod terminals;
 pub mod trail;
 pub mod web;
 

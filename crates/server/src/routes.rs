@@ -22,7 +22,9 @@ use utoipa_axum::routes;
 
 use crate::problem::Problem;
 use crate::sessions::Sessions;
-use crate::{App, access, analyze, charts, corrections, entry, guard, live, plan, rounds, signals, trail, web};
+use crate::{
+    App, access, analyze, charts, corrections, entry, guard, live, plan, rounds, signals, terminals, trail, web,
+};
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
 const TIMEOUT: Duration = Duration::from_secs(30);
@@ -53,10 +55,13 @@ fn api(app: &App) -> OpenApiRouter<App> {
     };
     let with_timeout = OpenApiRouter::new()
         .routes(routes!(access::sign_in, access::sign_out))
+        .routes(routes!(terminals::known, terminals::take_over))
         .merge(behind(
             Permission::Look,
             OpenApiRouter::new()
                 .routes(routes!(access::who))
+                .routes(routes!(terminals::set_pin))
+                .routes(routes!(terminals::set_badge))
                 .routes(routes!(rounds::rounds))
                 .routes(routes!(rounds::site))
                 .routes(routes!(rounds::pin, rounds::unpin))

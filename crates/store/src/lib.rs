@@ -17,6 +17,7 @@ pub mod rounds;
 pub mod samples;
 pub mod signals;
 pub mod sites;
+pub mod terminals;
 pub mod trail;
 mod window;
 mod word;

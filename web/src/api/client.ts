@@ -3,6 +3,8 @@ import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
 export type Person = Schemas['Person'];
+export type Shown = Schemas['Shown'];
+export type Known = Schemas['Known'];
 export type Station = Schemas['Station'];
 export type Stop = Schemas['Stop'];
 export type ChartView = Schemas['ChartView'];
@@ -51,9 +53,12 @@ export function onSessionEnded(listener: (during: During) => void): () => void {
   return () => listeners.delete(listener);
 }
 
+/** Their 401 says that somebody is not who they say, not that a session has ended. */
+const SIGNING_IN = new Set(['/api/session', '/api/terminal', '/api/me/pin', '/api/me/badge']);
+
 const sessionWatch: Middleware = {
   onResponse({ request, response, schemaPath }) {
-    if (response.status !== 401 || schemaPath === '/api/session') return;
+    if (response.status !== 401 || SIGNING_IN.has(schemaPath)) return;
     const during = request.method === 'GET' || schemaPath.endsWith('/preview') ? 'look' : 'deed';
     listeners.forEach((listener) => listener(during));
   },

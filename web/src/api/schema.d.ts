@@ -146,6 +146,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/badge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets one's own badge number. */
+        put: operations["set_badge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets one's own PIN. */
+        put: operations["set_pin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -499,6 +533,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terminal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who can take this terminal over. */
+        get: operations["known"];
+        put?: never;
+        /**
+         * Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
+         *     helps.
+         */
+        post: operations["take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trail": {
         parameters: {
             query?: never;
@@ -524,7 +579,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "signed_in" | "signed_out";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
         /** @description An answer with its review. */
         AnswerView: {
             /** @description What was done. */
@@ -979,6 +1034,18 @@ export interface components {
          * @enum {string}
          */
         Kind: "measured" | "nonconforming_units" | "nonconformities";
+        /** @description Somebody who can take a terminal over. */
+        Known: {
+            /** @description Has set a PIN. */
+            has_pin: boolean;
+            /**
+             * Format: uuid
+             * @description Who.
+             */
+            id: string;
+            /** @description The name to show. */
+            name: string;
+        };
         /**
          * @description How far limits have come.
          * @enum {string}
@@ -1023,6 +1090,13 @@ export interface components {
              */
             version: number;
         };
+        /** @description A new badge number. */
+        NewBadge: {
+            /** @description 4 to 32 letters and digits; left out, the badge is taken away. */
+            badge?: string | null;
+            /** @description The password, to be sure who asks. */
+            password: string;
+        };
         /** @description A characteristic to set up. */
         NewCharacteristic: {
             /** @description As it shall be. */
@@ -1042,6 +1116,13 @@ export interface components {
         NewNote: {
             /** @description 1 to 2000 characters. */
             text: string;
+        };
+        /** @description A new PIN. */
+        NewPin: {
+            /** @description The password, to be sure who asks. */
+            password: string;
+            /** @description 4 to 8 digits. */
+            pin: string;
         };
         /** @description A product to set up. */
         NewProduct: {
@@ -1582,6 +1663,19 @@ export interface components {
             begins: string;
             /** @description Its name, such as `Early`. */
             name: string;
+        };
+        /** @description What somebody shows to take a terminal over. */
+        Shown: {
+            /**
+             * Format: uuid
+             * @description Whose.
+             */
+            person: string;
+            /** @description 4 to 8 digits. */
+            pin: string;
+        } | {
+            /** @description As the reader reads it. */
+            badge: string;
         };
         /**
          * @description On which side of the centre line a pattern lies, or which way it goes.
@@ -2217,6 +2311,111 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["News"];
+                };
+            };
+        };
+    };
+    set_badge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBadge"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPin"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3093,6 +3292,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"][];
+                };
+            };
+        };
+    };
+    take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shown"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description `wrong_pin`, `tries_left`; `pin_blocked`; `unknown_here` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries`; `retry_after_seconds` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -4,6 +4,7 @@ import { Navigate, Route, Routes } from 'react-router';
 import { ChartPage } from '../features/charts/ChartPage';
 import { ChartsPage } from '../features/charts/ChartsPage';
 import { EntryPage } from '../features/entry/EntryPage';
+import { MePage } from '../features/me/MePage';
 import { RoundsPage } from '../features/rounds/RoundsPage';
 import { SignalPage } from '../features/signals/SignalPage';
 import { WaitingPage } from '../features/waiting/WaitingPage';
@@ -14,7 +15,8 @@ import { sentenceFor } from '../words/failures';
 import { type Mode, useMode } from './mode';
 import { SessionProvider, useAccess } from './session';
 import { Shell } from './Shell';
-import { SignInPage } from './SignIn';
+import { useIdle, useSharedTerminal } from './sharedTerminal';
+import { LockedPage, SignInPage } from './SignIn';
 import { makeTheme } from './theme';
 
 // The long lists bring the data grid along; the entry page must not wait for it.
@@ -40,7 +42,10 @@ export function App() {
 }
 
 function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
-  const { session, retry } = useAccess();
+  const { session, retry, lock } = useAccess();
+  const after = useSharedTerminal();
+  const present = session.kind === 'person' && !session.locked;
+  useIdle(present ? after : null, () => void lock());
   if (session.kind === 'loading') return <Loading what="Nuvek" />;
   if (session.kind === 'nobody') return <SignInPage />;
   if (session.kind === 'away') {
@@ -53,13 +58,14 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
       </Box>
     );
   }
-  return (
-    <Shell mode={mode} onMode={onMode}>
+  const rooms = (
+    <Shell key={session.person.id} mode={mode} onMode={onMode}>
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route path="/" element={<Navigate to="/rounds" replace />} />
           <Route path="/rounds" element={<RoundsPage />} />
           <Route path="/rounds/:id" element={<EntryPage />} />
+          <Route path="/me" element={<MePage />} />
           <Route path="/waiting" element={<WaitingPage />} />
           <Route path="/charts" element={<ChartsPage />} />
           <Route path="/charts/:id" element={<ChartPage />} />
@@ -73,5 +79,11 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
         </Routes>
       </Suspense>
     </Shell>
+  );
+  return (
+    <>
+      {session.locked && <LockedPage />}
+      <div hidden={session.locked} inert={session.locked}>{rooms}</div>
+    </>
   );
 }

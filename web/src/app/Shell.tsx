@@ -8,6 +8,7 @@ import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import type { Mode } from './mode';
 import { useAccess, usePerson } from './session';
+import { useSharedTerminal } from './sharedTerminal';
 import { Shortcuts } from './Shortcuts';
 import { SessionEnded } from './SignIn';
 
@@ -54,9 +55,11 @@ function Place({ to, name, count }: { to: string; name: string; count?: number |
 }
 
 export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => void; children: ReactNode }) {
-  const { session, signOut, ask } = useAccess();
+  const { session, signOut, ask, lock } = useAccess();
+  const shared = useSharedTerminal() !== null;
   const person = usePerson();
-  const ended = session.kind === 'person' && session.ended;
+  const locked = session.kind === 'person' && session.locked;
+  const ended = session.kind === 'person' && (session.ended || locked);
   const asked = session.kind === 'person' && session.asked;
   const connected = useLive(!ended);
   const { waiting } = useOutbox();
@@ -90,12 +93,13 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
               {waiting.length} {waiting.length === 1 ? 'waits' : 'wait'} on this device
             </Link>
           )}
-          <Typography component="span" color="text.secondary" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+          <Link component={RouterLink} to="/me" color="text.secondary" underline="hover" sx={{ display: { xs: 'none', sm: 'inline-flex' }, minHeight: 48, alignItems: 'center' }}>
             {person.name}, {person.role}
-          </Typography>
+          </Link>
           <Button color="inherit" onClick={onMode} aria-label={mode === 'dark' ? 'Switch to light' : 'Switch to dark'}>
             {mode === 'dark' ? 'Light' : 'Dark'}
           </Button>
+          {shared && <Button color="inherit" onClick={() => void lock()}>Switch person</Button>}
           <Button color="inherit" onClick={() => void signOut()}>
             Sign out
           </Button>
@@ -120,7 +124,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
         {children}
       </Box>
       <Shortcuts />
-      {ended && asked && <SessionEnded login={person.login} />}
+      {ended && asked && !locked && <SessionEnded login={person.login} />}
     </Box>
   );
 }

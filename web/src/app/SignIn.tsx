@@ -1,11 +1,15 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Box, Button, Dialog, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
+import { answered, api } from '../api/client';
 import { Notice } from '../ui/Notice';
+import { Loading } from '../ui/States';
 import { sentenceFor } from '../words/failures';
 import { useAccess } from './session';
+import { TakeOver } from './TakeOver';
 
 const schema = z.object({
   login: z.string().trim().min(1, 'The name is missing.'),
@@ -63,10 +67,33 @@ export function SignInPage() {
           <img src="/mark.svg" alt="" width={36} height={36} />
           <Typography variant="h1">Nuvek</Typography>
         </Stack>
-        <SignInForm />
+        <Arrive />
       </Paper>
     </Box>
   );
+}
+
+/** Over a screen that somebody left: who comes next? */
+export function LockedPage() {
+  return (
+    <Box component="main" sx={{ minHeight: '100vh', display: 'grid', placeItems: 'center', p: 2 }}>
+      <Paper sx={{ p: 4, width: 420, maxWidth: '100%' }}>
+        <Typography variant="h1" sx={{ mb: 0.5 }}>Locked</Typography>
+        <Typography color="text.secondary" sx={{ mb: 2 }}>What was typed is kept for who typed it.</Typography>
+        <Arrive />
+      </Paper>
+    </Box>
+  );
+}
+
+/** By PIN or badge for those whom the terminal knows, by name and password for everybody. */
+function Arrive() {
+  const known = useQuery({ queryKey: ['terminal'], queryFn: () => answered(api.GET('/api/terminal')), staleTime: 0 });
+  const [byPassword, setByPassword] = useState(false);
+  if (known.isPending) return <Loading what="who is known here" />;
+  const people = known.data ?? [];
+  if (people.length === 0 || byPassword) return <SignInForm />;
+  return <TakeOver people={people} onPassword={() => setByPassword(true)} />;
 }
 
 /** Asks who is there again, over what is on the screen, which stays as it is. */

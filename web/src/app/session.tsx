@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useEffect, useState } from 'react';
-import { answered, api, AWAY, Failure, onSessionEnded, type Person } from '../api/client';
+import { answered, api, AWAY, Failure, onSessionEnded, type Person, type Shown } from '../api/client';
 import { lastSeen } from '../outbox/store';
 
 type Session =
@@ -11,12 +11,17 @@ type Session =
    * `ended`: the server has forgotten the session; what is on the screen stays until the person is back.
    * `asked`: the person was doing something that needs it, so they are asked to sign in. Until then
    * nothing takes the focus from what they type.
+   * `locked`: the terminal waits for whoever comes next; what is on the screen is kept out of sight.
    */
-  | { kind: 'person'; person: Person; ended: boolean; asked: boolean };
+  | { kind: 'person'; person: Person; ended: boolean; asked: boolean; locked: boolean };
 
 interface Access {
   session: Session;
   signIn: (login: string, password: string) => Promise<void>;
+  /** Takes a shared terminal over by PIN or badge. */
+  takeOver: (shown: Shown) => Promise<void>;
+  /** Ends the session and hides the screen; what is typed stays. Without a server nobody could unlock, so nothing happens. */
+  lock: () => Promise<void>;
   signOut: () => Promise<void>;
   /** Asks who is there. */
   ask: () => void;
@@ -48,6 +53,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const [ended, setEnded] = useState(false);
   const [asked, setAsked] = useState(false);
+  const [locked, setLocked] = useState(false);
   useEffect(
     () =>
       onSessionEnded((during) => {
@@ -74,23 +80,34 @@ export function SessionProvider({ children }: { children: ReactNode }) {
     client.clear();
     await lastSeen.clear();
   };
+  const arrive = async (signedIn: Person) => {
+    if (person?.id !== signedIn.id) await forgetAll();
+    await lastSeen.setItem(SEEN, signedIn);
+    client.setQueryData(KEY, signedIn);
+    setPerson(signedIn);
+    setEnded(false);
+    setAsked(false);
+    setLocked(false);
+    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== KEY[0] });
+  };
   const access: Access = {
-    session: sessionOf(query, person, ended, asked),
-    signIn: async (login, password) => {
-      const signedIn = await answered(api.POST('/api/session', { body: { login, password } }));
-      if (person?.id !== signedIn.id) await forgetAll();
-      await lastSeen.setItem(SEEN, signedIn);
-      client.setQueryData(KEY, signedIn);
-      setPerson(signedIn);
-      setEnded(false);
-      setAsked(false);
-      void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== KEY[0] });
+    session: sessionOf(query, person, { ended, asked, locked }),
+    signIn: async (login, password) => arrive(await answered(api.POST('/api/session', { body: { login, password } }))),
+    takeOver: async (shown) => arrive(await answered(api.POST('/api/terminal', { body: shown }))),
+    lock: async () => {
+      try {
+        await answered(api.DELETE('/api/session'));
+        setLocked(true);
+      } catch (error) {
+        if (!(error instanceof Failure && error.code === AWAY)) throw error;
+      }
     },
     signOut: async () => {
       await answered(api.DELETE('/api/session'));
       await forgetAll();
       setPerson(null);
       setEnded(false);
+      setLocked(false);
       client.setQueryData(KEY, null);
     },
     ask: () => setAsked(true),
@@ -99,8 +116,14 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   return <Context value={access}>{children}</Context>;
 }
 
-function sessionOf(query: { isPending: boolean; error: unknown }, person: Person | null, ended: boolean, asked: boolean): Session {
-  if (person) return { kind: 'person', person, ended, asked };
+interface Standing {
+  ended: boolean;
+  asked: boolean;
+  locked: boolean;
+}
+
+function sessionOf(query: { isPending: boolean; error: unknown }, person: Person | null, standing: Standing): Session {
+  if (person) return { kind: 'person', person, ...standing };
   if (query.isPending) return { kind: 'loading' };
   return query.error ? { kind: 'away', error: query.error } : { kind: 'nobody' };
 }

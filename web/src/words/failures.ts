@@ -1,4 +1,5 @@
 import { AWAY, Failure } from '../api/client';
+import { capital, inWords } from './numbers';
 import { stretch } from './time';
 
 interface Refusal {
@@ -70,6 +71,12 @@ export function sentenceFor(error: unknown): string {
       return 'The session has ended. Sign in again to go on.';
     case 'wrong_sign_in':
       return 'Name or password is wrong.';
+    case 'wrong_pin':
+      return params.tries_left === 0 ? 'The PIN is wrong. Only the password helps now.' : `The PIN is wrong. ${capital(inWords(Number(params.tries_left)))} more ${params.tries_left === 1 ? 'try' : 'tries'}.`;
+    case 'pin_blocked':
+      return 'The PIN was wrong too often. Sign in by name and password; then it can be used again.';
+    case 'unknown_here':
+      return 'Nobody known at this device has that. Sign in by name and password once.';
     case 'too_many_tries':
       return `Too many tries. The next one is heard in ${stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
     case 'not_allowed':

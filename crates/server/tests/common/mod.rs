@@ -76,6 +76,10 @@ impl Visitor {
         self.client.post(format!("{}{path}", self.url)).json(&body).send().await.unwrap()
     }
 
+    pub async fn put(&self, path: &str, body: Value) -> Response {
+        self.client.put(format!("{}{path}", self.url)).json(&body).send().await.unwrap()
+    }
+
     pub async fn without_body(&self, method: &str, path: &str) -> Response {
         let method = method.parse().unwrap();
         self.client.request(method, format!("{}{path}", self.url)).send().await.unwrap()

@@ -17,21 +17,26 @@ beforeEach(() => {
 describe('a draft', () => {
   it('is there again with its entry id after the page was left', () => {
     const draft = { ...freshDraft(form), readings: ['6.2', '6,3', ''], leftOut: [3] };
-    keepDraft('wall', draft);
-    expect(loadDraft('wall', form)).toEqual(draft);
+    keepDraft('tilda', 'wall', draft);
+    expect(loadDraft('tilda', 'wall', form)).toEqual(draft);
+  });
+
+  it('belongs to who typed it', () => {
+    keepDraft('tilda', 'wall', { ...freshDraft(form), readings: ['6.2', '', ''] });
+    expect(loadDraft('milo', 'wall', form).readings).toEqual(['', '', '']);
   });
 
   it('is forgotten once nothing is typed', () => {
-    keepDraft('wall', { ...freshDraft(form), readings: ['6.2', '', ''] });
-    keepDraft('wall', freshDraft(form));
+    keepDraft('tilda', 'wall', { ...freshDraft(form), readings: ['6.2', '', ''] });
+    keepDraft('tilda', 'wall', freshDraft(form));
     expect(kept.size).toBe(0);
   });
 
   it.each(['{', '[]', '{"entry":1}', '{"entry":"a","readings":["1"]}'])(
     'that cannot be read gives way to a fresh one: %s',
     (text) => {
-      kept.set('nuvek.draft.wall', text);
-      expect(loadDraft('wall', form).readings).toEqual(['', '', '']);
+      kept.set('nuvek.draft.tilda.wall', text);
+      expect(loadDraft('tilda', 'wall', form).readings).toEqual(['', '', '']);
     },
   );
 

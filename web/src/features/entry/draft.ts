@@ -24,7 +24,8 @@ const draft = z.object({
 /** A sample that is being entered, kept on the device until it is saved. */
 export type Draft = z.infer<typeof draft>;
 
-const key = (characteristic: string) => `nuvek.draft.${characteristic}`;
+/** Where a draft is kept: on a shared terminal everybody has their own. */
+const key = (person: string, characteristic: string) => `nuvek.draft.${person}.${characteristic}`;
 
 /** What a draft is drawn up from. */
 export interface Form {
@@ -63,9 +64,9 @@ export function isBlank(d: Draft): boolean {
 }
 
 /** What was being entered when the page was left, or a fresh draft. */
-export function loadDraft(characteristic: string, form: Form): Draft {
+export function loadDraft(person: string, characteristic: string, form: Form): Draft {
   try {
-    const kept = draft.parse(JSON.parse(localStorage.getItem(key(characteristic)) ?? 'null'));
+    const kept = draft.parse(JSON.parse(localStorage.getItem(key(person, characteristic)) ?? 'null'));
     if (kept.readings.length === form.pieces && kept.components.length === form.components) return kept;
   } catch {
     // What cannot be read is no draft.
@@ -73,9 +74,9 @@ export function loadDraft(characteristic: string, form: Form): Draft {
   return freshDraft(form);
 }
 
-export function keepDraft(characteristic: string, d: Draft): void {
-  if (isBlank(d)) localStorage.removeItem(key(characteristic));
-  else localStorage.setItem(key(characteristic), JSON.stringify(d));
+export function keepDraft(person: string, characteristic: string, d: Draft): void {
+  if (isBlank(d)) localStorage.removeItem(key(person, characteristic));
+  else localStorage.setItem(key(person, characteristic), JSON.stringify(d));
 }
 
 /** Counts so many more of a kind; another kind goes by its word. */

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { answered, api, type ChartView, Failure, type Preview, type Saved } from '../../api/client';
+import { usePerson } from '../../app/session';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
@@ -45,14 +46,15 @@ export interface EntryState {
 export function useEntry(view: ChartView, onDone: (before: Before) => void): EntryState {
   const { id: characteristic, kind, varying } = view.characteristic;
   const form = useMemo(() => formOf(view), [view]);
+  const { id: person } = usePerson();
   const { submit, waiting } = useOutbox();
-  const [draft, setDraft] = useState<Draft>(() => loadDraft(characteristic, form));
+  const [draft, setDraft] = useState<Draft>(() => loadDraft(person, characteristic, form));
   const [sending, setSending] = useState<Sending>({ kind: 'typing' });
   const [before, setBefore] = useState<Before | null>(null);
   const confirmedBefore = useRef(false);
   const busy = useRef(false);
 
-  useEffect(() => keepDraft(characteristic, draft), [characteristic, draft]);
+  useEffect(() => keepDraft(person, characteristic, draft), [person, characteristic, draft]);
   // The page was left between keeping the entry and clearing the form: it is not to be entered twice.
   if (sending.kind === 'typing' && waiting.some((w) => w.entry === draft.entry)) setDraft(freshDraft(form));
 
@@ -84,13 +86,13 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       setSending({ kind: 'sending' });
       const sample = { ...typed(given, kind, varying), device: device(), entry: given.entry, confirmed: confirmedBefore.current };
       // Once the outbox has it, the draft would only be a second copy.
-      const onKept = () => keepDraft(characteristic, freshDraft(form));
+      const onKept = () => keepDraft(person, characteristic, freshDraft(form));
       const title = `${view.characteristic.name}: ${inShort(given, measured)}`;
       const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, onKept);
       busy.current = false;
       if (outcome.kind === 'refused') {
         const { failure } = outcome;
-        keepDraft(characteristic, given);
+        keepDraft(person, characteristic, given);
         const asked = failure.code === 'confirm_readings';
         setSending(asked ? { kind: 'asked', unusual: failure.params.unusual as Unusual[] } : { kind: 'refused', failure });
         return;
@@ -103,7 +105,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       setBefore(done);
       if (done) onDone(done);
     },
-    [characteristic, form, kind, measured, onDone, submit, varying, view.characteristic.name],
+    [person, characteristic, form, kind, measured, onDone, submit, varying, view.characteristic.name],
   );
 
   return {

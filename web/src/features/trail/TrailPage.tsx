@@ -26,6 +26,8 @@ const DEEDS: Record<TrailEntry['action'], string> = {
   characteristic_set_up: 'Characteristic set up',
   characteristic_changed: 'Characteristic changed',
   phase_started: 'Phase started',
+  pin_set: 'Set a PIN',
+  badge_set: 'Set a badge',
   signed_in: 'Signed in',
   signed_out: 'Signed out',
 };

@@ -58,7 +58,7 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
   const asked = failure.code === 'confirm_readings';
   const mend = async () => {
     if (deed.what !== 'sample') return;
-    keepDraft(deed.target, draftOf(deed.body));
+    keepDraft(entry.person, deed.target, draftOf(deed.body));
     await drop(entry.entry);
     void navigate(`/rounds/${deed.target}`);
   };

@@ -1,0 +1,17 @@
+//! Short numbers that let a person take over a shared terminal.
+
+/// Tries at a PIN before only the password helps.
+pub const PIN_TRIES: i32 = 5;
+
+/// Whether a person may use `pin`: 4 to 8 digits, not all alike and not simply counted up or down.
+/// Those are the first that anybody would try.
+pub fn is_pin(pin: &str) -> bool {
+    let digits: Vec<i8> = pin.bytes().filter(u8::is_ascii_digit).map(|b| b.cast_signed()).collect();
+    let step = |by: i8| digits.windows(2).all(|pair| pair[1] - pair[0] == by);
+    digits.len() == pin.len() && (4..=8).contains(&digits.len()) && !step(0) && !step(1) && !step(-1)
+}
+
+/// Whether a reader could have read `badge` off a card: 4 to 32 letters and digits.
+pub fn is_badge(badge: &str) -> bool {
+    (4..=32).contains(&badge.len()) && badge.bytes().all(|b| b.is_ascii_alphanumeric())
+}

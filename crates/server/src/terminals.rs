@@ -1,0 +1,191 @@
+//! Shared terminals: several people on one screen, each in their own name.
+//!
+//! A browser where somebody signed in by password is a terminal, known by a cookie of its own that
+//! outlives sessions. Only there, and only for those who signed in there, PIN and badge are heard.
+
+use std::net::SocketAddr;
+
+use axum::Extension;
+use axum::Json;
+use axum::extract::{ConnectInfo, State};
+use axum::http::StatusCode;
+use axum_extra::extract::CookieJar;
+use axum_extra::extract::cookie::{Cookie, SameSite};
+use chrono::Utc;
+use quality::pin::{is_badge, is_pin};
+use quality::trail::Action;
+use rand::Rng;
+use serde::Deserialize;
+use serde_json::json;
+use sha2::{Digest, Sha256};
+use store::people::Person;
+use store::terminals::{Known, PinTry};
+use tower_sessions::Session;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::App;
+use crate::access::{self, hash_password};
+use crate::json::Body;
+use crate::problem::Problem;
+
+const COOKIE: &str = "nuvek_terminal";
+
+/// A terminal that nobody signed in at for so long is forgotten by its browser.
+const KEPT_DAYS: i64 = 400;
+
+fn hash_of(jar: &CookieJar) -> Option<Vec<u8>> {
+    jar.get(COOKIE).map(|cookie| Sha256::digest(cookie.value()).to_vec())
+}
+
+/// Lets a terminal trust who signed in by password; a browser that is none yet becomes one.
+pub(crate) async fn trust(app: &App, jar: CookieJar, person: Uuid) -> Result<CookieJar, Problem> {
+    let jar = if jar.get(COOKIE).is_some() {
+        jar
+    } else {
+        let secret = format!("{:032x}{:032x}", rand::rng().random::<u128>(), rand::rng().random::<u128>());
+        let cookie = Cookie::build((COOKIE, secret))
+            .path("/api")
+            .http_only(true)
+            .same_site(SameSite::Strict)
+            .max_age(time::Duration::days(KEPT_DAYS));
+        jar.add(cookie)
+    };
+    if let Some(terminal) = hash_of(&jar) {
+        store::terminals::trust(&app.pool, &terminal, person, Utc::now()).await?;
+    }
+    Ok(jar)
+}
+
+/// Who can take this terminal over.
+#[utoipa::path(get, path = "/api/terminal", tag = "access", responses((status = 200, body = [Known])))]
+pub async fn known(State(app): State<App>, jar: CookieJar) -> Result<Json<Vec<Known>>, Problem> {
+    match hash_of(&jar) {
+        Some(terminal) => Ok(Json(store::terminals::known(&app.pool, &terminal).await?)),
+        None => Ok(Json(Vec::new())),
+    }
+}
+
+/// What somebody shows to take a terminal over.
+#[derive(Deserialize, ToSchema)]
+#[serde(untagged, deny_unknown_fields)]
+pub enum Shown {
+    /// A PIN.
+    Pin {
+        /// Whose.
+        person: Uuid,
+        /// 4 to 8 digits.
+        pin: String,
+    },
+    /// A badge.
+    Badge {
+        /// As the reader reads it.
+        badge: String,
+    },
+}
+
+/// Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
+/// helps.
+#[utoipa::path(post, path = "/api/terminal", request_body = Shown, tag = "access", responses(
+    (status = 200, body = Person),
+    (status = 401, body = Problem, description = "`wrong_pin`, `tries_left`; `pin_blocked`; `unknown_here`"),
+    (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
+pub async fn take_over(
+    State(app): State<App>,
+    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    session: Session,
+    jar: CookieJar,
+    Body(shown): Body<Shown>,
+) -> Result<Json<Person>, Problem> {
+    let refused = |code, title, params| Problem::new(StatusCode::UNAUTHORIZED, code, title, params);
+    let unknown = || refused("unknown_here", "nobody known at this terminal", json!({}));
+    let terminal = hash_of(&jar).ok_or_else(unknown)?;
+    let (person, by) = match shown {
+        Shown::Pin { person, pin } => match store::terminals::try_pin(&app.pool, &terminal, person).await? {
+            PinTry::Unknown => return Err(unknown()),
+            PinTry::Blocked => return Err(refused("pin_blocked", "too many PINs did not fit", json!({}))),
+            PinTry::Check(hash, tries_left) => {
+                let pin = pin.chars().take(16).collect();
+                if !app.passwords.fits(pin, Some(hash)).await? {
+                    return Err(refused("wrong_pin", "the PIN does not fit", json!({"tries_left": tries_left})));
+                }
+                store::terminals::pin_fitted(&app.pool, person).await?;
+                (store::people::find(&app.pool, person).await?.ok_or_else(unknown)?, "pin")
+            }
+        },
+        Shown::Badge { badge } => {
+            let tries = format!("badge at {}", Uuid::from_slice(&terminal[..16]).unwrap_or_default());
+            access::not_too_many(&app, &tries, &address).await?;
+            let person = store::terminals::by_badge(&app.pool, &terminal, &badge).await?.ok_or_else(unknown)?;
+            store::access::forget_attempts(&app.pool, &tries, &address.ip().to_string()).await?;
+            (person, "badge")
+        }
+    };
+    access::begin(&app, &session, &person, json!({"by": by})).await?;
+    Ok(Json(person))
+}
+
+/// A new PIN.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewPin {
+    /// The password, to be sure who asks.
+    password: String,
+    /// 4 to 8 digits.
+    pin: String,
+}
+
+/// Sets one's own PIN.
+#[utoipa::path(put, path = "/api/me/pin", request_body = NewPin, tag = "access", responses(
+    (status = 204),
+    (status = 401, body = Problem, description = "`wrong_sign_in`"),
+    (status = 422, body = Problem, description = "`field_refused`"),
+    (status = 429, body = Problem, description = "`too_many_tries`")))]
+pub async fn set_pin(
+    State(app): State<App>,
+    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    Extension(person): Extension<Person>,
+    Body(new): Body<NewPin>,
+) -> Result<StatusCode, Problem> {
+    if !is_pin(&new.pin) {
+        return Err(Problem::field("pin", "4 to 8 digits, not all alike and not counted up or down"));
+    }
+    access::check_password(&app, &person.login, new.password, &address).await?;
+    let hash = hash_password(&new.pin).map_err(|error| Problem::internal(&error))?;
+    store::terminals::set_pin(&app.pool, person.id, &hash).await?;
+    access::record(&app, &person, Action::PinSet, json!({})).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// A new badge number.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewBadge {
+    /// The password, to be sure who asks.
+    password: String,
+    /// 4 to 32 letters and digits; left out, the badge is taken away.
+    badge: Option<String>,
+}
+
+/// Sets one's own badge number.
+#[utoipa::path(put, path = "/api/me/badge", request_body = NewBadge, tag = "access", responses(
+    (status = 204),
+    (status = 401, body = Problem, description = "`wrong_sign_in`"),
+    (status = 409, body = Problem, description = "`taken`"),
+    (status = 422, body = Problem, description = "`field_refused`"),
+    (status = 429, body = Problem, description = "`too_many_tries`")))]
+pub async fn set_badge(
+    State(app): State<App>,
+    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    Extension(person): Extension<Person>,
+    Body(new): Body<NewBadge>,
+) -> Result<StatusCode, Problem> {
+    let badge = new.badge.as_deref().map(str::trim);
+    if badge.is_some_and(|badge| !is_badge(badge)) {
+        return Err(Problem::field("badge", "4 to 32 letters and digits"));
+    }
+    access::check_password(&app, &person.login, new.password, &address).await?;
+    store::terminals::set_badge(&app.pool, person.id, badge).await?;
+    access::record(&app, &person, Action::BadgeSet, json!({})).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

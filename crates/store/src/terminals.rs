@@ -1,0 +1,125 @@
+//! Shared terminals: who may take one over, by PIN or by badge.
+
+use chrono::{DateTime, Utc};
+use quality::pin::PIN_TRIES;
+use serde::Serialize;
+use sqlx::PgPool;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::people::Person;
+use crate::{StoreError, word};
+
+/// Somebody who can take a terminal over.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Known {
+    /// Who.
+    pub id: Uuid,
+    /// The name to show.
+    pub name: String,
+    /// Has set a PIN.
+    pub has_pin: bool,
+}
+
+/// A person signed in by password at a terminal: it trusts them from now on, and their PIN has all
+/// its tries again.
+pub async fn trust(pool: &PgPool, terminal: &[u8], person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
+    sqlx::query!(
+        "with fresh as (update person set pin_tries = 0 where id = $2)
+         insert into terminal_person (terminal_hash, person_id, since) values ($1, $2, $3)
+         on conflict (terminal_hash, person_id) do update set since = excluded.since",
+        terminal,
+        person,
+        at
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// Those who signed in by password at a terminal before, by name.
+pub async fn known(pool: &PgPool, terminal: &[u8]) -> Result<Vec<Known>, StoreError> {
+    Ok(sqlx::query_as!(
+        Known,
+        r#"select p.id, p.name, p.pin_hash is not null as "has_pin!"
+           from terminal_person t join person p on p.id = t.person_id
+           where t.terminal_hash = $1 and p.active order by p.name"#,
+        terminal
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+/// A try at a PIN.
+#[derive(Debug)]
+pub enum PinTry {
+    /// It may be checked against this hash; so many tries are left if it does not fit.
+    Check(String, i32),
+    /// Too many did not fit: only the password helps.
+    Blocked,
+    /// The person has no PIN, or is not known at this terminal.
+    Unknown,
+}
+
+/// Counts a try at the PIN of a person before it is checked, so that many at once are still counted.
+pub async fn try_pin(pool: &PgPool, terminal: &[u8], person: Uuid) -> Result<PinTry, StoreError> {
+    let row = sqlx::query!(
+        r#"update person set pin_tries = least(pin_tries + 1, $3 + 1)
+           where id = $2 and active and pin_hash is not null
+               and exists (select from terminal_person where terminal_hash = $1 and person_id = $2)
+           returning pin_hash as "hash!", pin_tries"#,
+        terminal,
+        person,
+        PIN_TRIES
+    )
+    .fetch_optional(pool)
+    .await?;
+    Ok(match row {
+        None => PinTry::Unknown,
+        Some(row) if row.pin_tries > PIN_TRIES => PinTry::Blocked,
+        Some(row) => PinTry::Check(row.hash, PIN_TRIES - row.pin_tries),
+    })
+}
+
+/// The PIN fitted: its tries are forgotten.
+pub async fn pin_fitted(pool: &PgPool, person: Uuid) -> Result<(), StoreError> {
+    sqlx::query!("update person set pin_tries = 0 where id = $1", person).execute(pool).await?;
+    Ok(())
+}
+
+/// The active person with this badge, where they are known at the terminal.
+pub async fn by_badge(pool: &PgPool, terminal: &[u8], badge: &str) -> Result<Option<Person>, StoreError> {
+    sqlx::query!(
+        "select p.id, p.login, p.name, p.role
+         from person p join terminal_person t on t.person_id = p.id and t.terminal_hash = $1
+         where p.badge = upper($2) and p.active",
+        terminal,
+        badge
+    )
+    .fetch_optional(pool)
+    .await?
+    .map(|row| Ok(Person { id: row.id, login: row.login, name: row.name, role: word::value(row.role)? }))
+    .transpose()
+}
+
+/// Keeps the hash of a new PIN.
+pub async fn set_pin(pool: &PgPool, person: Uuid, pin_hash: &str) -> Result<(), StoreError> {
+    sqlx::query!("update person set pin_hash = $2, pin_tries = 0 where id = $1", person, pin_hash)
+        .execute(pool)
+        .await?;
+    Ok(())
+}
+
+/// Keeps a badge number; `None` takes it away.
+///
+/// # Errors
+/// When it is somebody else's.
+pub async fn set_badge(pool: &PgPool, person: Uuid, badge: Option<&str>) -> Result<(), StoreError> {
+    sqlx::query!("update person set badge = upper($2) where id = $1", person, badge).execute(pool).await.map_err(
+        |error| match error.as_database_error().and_then(|e| e.constraint()) {
+            Some("person_badge_key") => StoreError::Taken("badge"),
+            _ => error.into(),
+        },
+    )?;
+    Ok(())
+}
