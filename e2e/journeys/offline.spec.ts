@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { query } from '../support/nuvek';
-import { expect, openEntry, signedIn, test } from '../support/test';
+import { expect, openEntry, signedIn, signIn, test } from '../support/test';
 
 test.use({ serviceWorkers: 'allow' });
 
@@ -133,9 +133,8 @@ test('nobody sends what another person entered', async ({ browser, nuvek }) => {
   await expect(page.getByText(/goes through by itself/)).toBeVisible();
   await page.getByRole('button', { name: 'Sign out' }).click();
   await page.unroute('**/samples');
-  await page.getByLabel('Name').fill('milo');
-  await page.getByLabel('Password').fill('tarn-valley');
-  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('button', { name: 'Name and password' }).click();
+  await signIn(page, 'milo');
   await page.getByRole('link', { name: '1 waits on this device' }).click();
   await expect(page.getByText(/It goes through when Tilda .* signs in on this device/)).toBeVisible();
   await page.waitForTimeout(4000);

@@ -20,7 +20,7 @@ async function sharedTerminal(page: Page) {
   await page.getByRole('button', { name: 'Sign out' }).click();
   await page.getByRole('button', { name: 'Name and password' }).click();
   await signIn(page, 'milo');
-  await page.getByRole('heading', { name: 'Rounds', level: 1 }).waitFor();
+  await page.getByRole('heading', { name: /^Milo/, level: 1 }).waitFor();
   await setSecret(page, 'Badge', '04A9C1');
   await page.getByRole('combobox', { name: 'Locks' }).click();
   await page.getByRole('option', { name: 'After a minute without a touch' }).click();
