@@ -34,6 +34,11 @@ test('a sample is corrected by who entered it, withdrawn by a supervisor, and no
   await card.getByLabel('Why it is changed').fill('read the wrong line');
   await card.getByRole('button', { name: 'Save correction' }).click();
   await expect(card.getByText(/“x” is not a number/)).toBeVisible();
+  // A piece is not left out by clearing its field alone.
+  await card.getByLabel('Piece 1, bar').fill('');
+  await card.getByRole('button', { name: 'Save correction' }).click();
+  await expect(card.getByText('Piece 1 has no reading any more.')).toBeVisible();
+  await expect(card.getByRole('button', { name: 'Leave out on purpose' })).toBeFocused();
   await card.getByLabel('Piece 1, bar').fill('19.8');
   await card.getByRole('button', { name: 'Save correction' }).click();
   await expect(card.getByText('19.8 20.3 bar')).toBeVisible();
@@ -49,4 +54,26 @@ test('a sample is corrected by who entered it, withdrawn by a supervisor, and no
   await supervisor.getByRole('button', { name: 'Withdraw the sample' }).click();
   await expect(supervisor.getByText('Withdrawn by Sanna Samplethorpe: wrong cartridge')).toBeVisible();
   await expect(card.getByText('Withdrawn by Sanna Samplethorpe: wrong cartridge')).toBeVisible();
+});
+
+test('a kind that was forgotten is added to a count', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await openEntry(page, /Leak-test failures/);
+  await page.keyboard.type('52');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('e');
+  await page.keyboard.press('Enter');
+  const saved = await page.getByText(/Sample \d+ is saved/).textContent();
+  await page.getByRole('link', { name: 'Open the whole chart' }).click();
+  await page.getByRole('group', { name: /Control chart/ }).press('End');
+  const card = page.getByRole('region', { name: /Sample (\d+)/.exec(saved ?? '')?.[0] ?? '', exact: true });
+  await card.getByRole('button', { name: 'Correct or withdraw' }).click();
+  await expect(card.getByLabel('End cap')).toHaveValue('1');
+  await card.getByLabel('Thread').fill('two');
+  await card.getByLabel('Why it is changed').fill('thread was seen later');
+  await card.getByRole('button', { name: 'Save correction' }).click();
+  await expect(card.getByText('A whole number is needed.')).toBeVisible();
+  await card.getByLabel('Thread').fill('2');
+  await card.getByRole('button', { name: 'Save correction' }).click();
+  await expect(card.getByText(/3 in 52 .*: End cap 1, Thread 2/)).toBeVisible();
 });

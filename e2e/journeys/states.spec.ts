@@ -28,7 +28,12 @@ test('what cannot be loaded says why and can be loaded again', async ({ browser,
   let broken = true;
   await page.route('**/api/rounds', (route) => (broken ? route.fulfill({ status: 500, body: '' }) : route.continue()));
   await page.goto(`${nuvek.url}/charts`);
-  await expect(page.getByText('The server failed.')).toBeVisible({ timeout: 20_000 });
+  // What was seen before stays in sight, and says so.
+  await expect(page.getByText(/What is shown is as it was last seen. The server failed/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('link', { name: /Viscosity/ })).toBeVisible();
+  await page.evaluate(() => indexedDB.deleteDatabase('nuvek'));
+  await page.goto(`${nuvek.url}/charts`);
+  await expect(page.getByText(/^The server failed/)).toBeVisible({ timeout: 20_000 });
   broken = false;
   await page.getByRole('button', { name: 'Load again' }).click();
   await expect(page.getByRole('link', { name: /Viscosity/ })).toBeVisible();

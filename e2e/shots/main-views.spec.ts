@@ -73,4 +73,30 @@ test('main views', async ({ browser, nuvek }) => {
   await page.keyboard.type('8.1');
   await page.getByTestId('pencil-mean').waitFor();
   await shoot(page, 'entry-dark');
+
+  const engineer = await signedIn(browser, nuvek.url, 'egon');
+  await engineer.goto(`${nuvek.url}/plan?find=*wall*`);
+  await engineer.getByRole('button', { name: 'Choose all found' }).click();
+  await engineer.getByRole('button', { name: /Change . at once/ }).click();
+  await engineer.getByRole('combobox', { name: 'To' }).click();
+  await engineer.getByRole('option', { name: /^Nelson/ }).click();
+  await expect(engineer.getByRole('table').getByRole('row')).toHaveCount(3);
+  await shoot(engineer, 'plan');
+  await engineer.goto(`${nuvek.url}/plan?find=pinholes`);
+  await engineer.getByRole('link', { name: 'Pinholes', exact: true }).click();
+  await engineer.getByText(/ fits\./).waitFor();
+  await shoot(engineer, 'plan-characteristic');
+
+  // The last picture: it stops the server.
+  await engineer.goto(`${nuvek.url}/rounds`);
+  await openEntry(engineer, /Burst pressure/);
+  await nuvek.stop();
+  for (const readings of [['20.1', '20.3'], ['19.9', '20.4']]) {
+    await engineer.getByLabel('Piece 1').fill(readings[0] ?? '');
+    await engineer.getByLabel('Piece 2').fill(readings[1] ?? '');
+    await engineer.keyboard.press('Enter');
+    await expect(engineer.getByLabel('Piece 1')).toHaveValue('');
+  }
+  await engineer.getByRole('link', { name: '2 wait on this device' }).click();
+  await shoot(engineer, 'waiting');
 });

@@ -6,6 +6,7 @@ import { spanLabel } from '../words/signals';
 import { DiaryLane, PeriodLane, ROW, SignalLane } from './Lanes';
 import { type ChartModel, extent, type Pencil, type Span, stack } from './model';
 import { PanelMarks } from './PanelMarks';
+import { TraceLane, TRACES } from './TraceLane';
 import { useView } from './useView';
 
 const LEFT = 10;
@@ -55,7 +56,8 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   const spans = stack(model.spans, wordingRoom, (right - x(0)) / perPoint);
   const rows = spans.length === 0 ? 0 : Math.max(...spans.map((s) => s.row)) + 1;
   const diary = model.remarks.length + model.happenings.length > 0 ? 20 : 0;
-  const lanes = rows * ROW + (rows > 0 ? 6 : 0) + diary;
+  const traces = model.traces.length > 0 ? TRACES : 0;
+  const lanes = traces + rows * ROW + (rows > 0 ? 6 : 0) + diary;
   const panelRoom = Math.max(120, height - PERIODS - AXIS - lanes - TITLE * model.panels.length);
   const shares = model.panels.length > 1 ? [0.64, 0.36] : [1];
   const breaks = useMemo(() => new Set(model.periods.map((p) => p.start)), [model.periods]);
@@ -69,7 +71,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   });
   const lastFrame = frames[frames.length - 1]?.frame;
   const top = lastFrame ? lastFrame.top + lastFrame.height : PERIODS;
-  const signalTop = top + 8;
+  const signalTop = top + traces + 8;
   const diaryTop = signalTop + rows * ROW;
   const bottom = top + lanes + 4;
 
@@ -143,6 +145,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
           {frames.map((f) => (
             <PanelMarks key={f.panel.statistic} {...f} x={x} ink={ink} decimals={model.decimals} breaks={breaks} selected={selected} />
           ))}
+          {traces > 0 && <TraceLane traces={model.traces} top={top + 4} x={x} left={LEFT} right={right} decimals={model.decimals} ink={ink} />}
           <DiaryLane remarks={model.remarks} happenings={model.happenings} top={diaryTop + 2} x={x} left={LEFT} right={right} ink={ink} />
           <TimeAxis model={model} x={x} y={bottom} left={LEFT} right={right} colour={ink.line} rule={ink.faint} />
         </svg>

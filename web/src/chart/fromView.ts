@@ -10,6 +10,10 @@ export function fromView(view: ChartView): ChartModel {
     unit: c.unit,
     samples: view.points,
     panels: view.panels,
+    traces: c.components.map((name, i) => ({
+      name,
+      values: view.points.map(({ content }) => (content != null && 'readings' in content ? (content.readings.components[i] ?? null) : null)),
+    })),
     periods: view.phases.map((phase) => ({
       start: phase.start,
       end: phase.end,

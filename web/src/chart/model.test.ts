@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bands, dots, extent, type Panel, type Span, spread, stack, steps } from './model';
+import { bands, dots, extent, type Panel, type Span, spread, stack, steps, traceExtent, tracePath } from './model';
 
 const span = (from: number, to: number): Span => ({
   id: `${from}-${to}`,
@@ -62,4 +62,17 @@ it('draws all markers as one path', () => {
 
 it('moves figures apart and keeps their order', () => {
   expect(spread([12, 10, 40], 14)).toEqual([24, 10, 40]);
+});
+
+describe('reference components', () => {
+  it('are lines that break where one was not measured', () => {
+    expect(tracePath([1, 2, null, 4, 5], same, same)).toBe('M0.0,1.0L1.0,2.0M3.0,4.0L4.0,5.0');
+  });
+
+  it('share a scale of their own', () => {
+    const trace = (values: (number | null)[]) => ({ name: 'X', values });
+    expect(traceExtent([trace([null, -0.2]), trace([0.4])])).toEqual([-0.2, 0.4]);
+    expect(traceExtent([trace([3])])).toEqual([2, 4]);
+    expect(traceExtent([trace([null])])).toEqual([0, 1]);
+  });
 });

@@ -46,6 +46,12 @@ export interface Happening {
   text: string;
 }
 
+/** A reference component beside the judged value, one value a sample. */
+export interface Trace {
+  name: string;
+  values: readonly (number | null)[];
+}
+
 /** A point that is typed but not saved, on one panel. */
 export interface Pencil {
   statistic: Statistic;
@@ -60,6 +66,7 @@ export interface ChartModel {
   /** Number and time of each sample. */
   samples: readonly { number: number; taken_at: string }[];
   panels: readonly Panel[];
+  traces: readonly Trace[];
   periods: readonly Period[];
   spans: readonly Span[];
   remarks: readonly Remark[];
@@ -105,6 +112,21 @@ export function extent(panel: Panel, pencil: number | null | undefined): [number
   if (low > high) return [0, 1];
   const air = (high - low || Math.abs(high) || 1) * 0.08;
   return [low - air, high + air];
+}
+
+/** Lowest and highest of all traces. */
+export function traceExtent(traces: readonly Trace[]): [number, number] {
+  const all = traces.flatMap(({ values }) => values.filter((value) => value !== null));
+  if (all.length === 0) return [0, 1];
+  const [low, high] = [Math.min(...all), Math.max(...all)];
+  return low < high ? [low, high] : [low - 1, high + 1];
+}
+
+/** A light line from value to value, broken where there is none. */
+export function tracePath(values: readonly (number | null)[], x: (place: number) => number, y: (value: number) => number): string {
+  return values
+    .map((value, i) => (value === null ? '' : `${i > 0 && values[i - 1] !== null ? 'L' : 'M'}${x(i).toFixed(1)},${y(value).toFixed(1)}`))
+    .join('');
 }
 
 /** A line that steps from point to point, broken where there is no value; `tail` places longer at its end. */

@@ -1,6 +1,7 @@
 import { Box, Button, CircularProgress, Typography } from '@mui/material';
 import type { UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
+import { AWAY, Failure } from '../api/client';
 import { sentenceFor } from '../words/failures';
 import { Notice } from './Notice';
 
@@ -22,9 +23,23 @@ export function Empty({ children }: { children: ReactNode }) {
   );
 }
 
-/** The data of a query, or the state it is in. Data once loaded stay in sight while they are refreshed. */
+/** What the frame of every page says already: no server, or nobody signed in. */
+function isSaidElsewhere(error: unknown): boolean {
+  return error instanceof Failure && (error.code === AWAY || error.status === 401);
+}
+
+/** The data of a query, or the state it is in. Data once loaded stay in sight while they are refreshed, or cannot be. */
 export function Loaded<T>({ query, what, children }: { query: UseQueryResult<T>; what: string; children: (data: T) => ReactNode }) {
-  if (query.data !== undefined) return <>{children(query.data)}</>;
+  if (query.data !== undefined) {
+    return (
+      <>
+        {query.isError && !isSaidElsewhere(query.error) && (
+          <Notice kind="caution">What is shown is as it was last seen. {sentenceFor(query.error)}</Notice>
+        )}
+        {children(query.data)}
+      </>
+    );
+  }
   if (query.isPending) return <Loading what={what} />;
   return (
     <Box sx={{ p: 3, maxWidth: 560 }}>

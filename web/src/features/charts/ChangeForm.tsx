@@ -10,11 +10,19 @@ import { when } from '../../words/time';
 type Point = ChartView['points'][number];
 type Setup = ChartView['characteristic'];
 
+/** A kind that can be counted, with what stands in its field. */
+interface Count {
+  kind: string | null;
+  word: string | null;
+  name: string;
+  text: string;
+}
+
 /** What stands in the fields: a text for each piece, or the number inspected and a count for each kind. */
 interface Fields {
   readings: string[];
   inspected: string;
-  counts: string[];
+  counts: Count[];
 }
 
 function fieldsOf({ content }: Point, c: Setup): Fields {
@@ -22,11 +30,22 @@ function fieldsOf({ content }: Point, c: Setup): Fields {
     return { readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))), inspected: '', counts: [] };
   }
   const defects = content?.counts.defects ?? [];
+  const found = (id: string) => defects.find((d) => d.kind === id)?.count ?? 0;
   return {
     readings: [],
     inspected: String(content?.counts.inspected ?? ''),
-    counts: defects.map((d) => String(d.count)),
+    // The whole catalogue, so that a kind can be added, and the other words that were counted.
+    counts: [
+      ...c.defect_kinds.map(({ id, name }) => ({ kind: id, word: null, name, text: String(found(id)) })),
+      ...defects.flatMap(({ kind, word, count }) => (kind == null ? [{ kind: null, word: word ?? '', name: word ?? '', text: String(count) }] : [])),
+    ],
   };
+}
+
+/** Pieces, from 1, that are cleared but were not left out before. */
+function cleared({ content }: Point, fields: Fields): number[] {
+  const before = content != null && 'readings' in content ? content.readings.values : [];
+  return fields.readings.flatMap((text, i) => (text.trim() === '' && before[i] != null ? [i + 1] : []));
 }
 
 /** The sample as the server reads it; a piece without a reading is left out on purpose. */
@@ -37,9 +56,7 @@ function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
     const left_out = fields.readings.flatMap((text, i) => (text.trim() === '' ? [i + 1] : []));
     return { readings: fields.readings, components, left_out, inspected: null, defects: [], tags: asked };
   }
-  const defects = (content?.counts.defects ?? [])
-    .map((d, i) => ({ ...d, count: Number(fields.counts[i]) }))
-    .filter((d) => d.count !== 0);
+  const defects = fields.counts.map(({ kind, word, text }) => ({ kind, word, count: Number(text) })).filter((d) => d.count !== 0);
   return { readings: [], components: [], left_out: [], inspected: fields.inspected, defects, tags: asked };
 }
 
@@ -51,9 +68,15 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
   const [reason, setReason] = useState('');
   const [confirmed, setConfirmed] = useState(false);
   const [failure, setFailure] = useState<unknown>(null);
-  const defects = point.content != null && 'counts' in point.content ? point.content.counts.defects : [];
-  const set = (list: 'readings' | 'counts', place: number, text: string) =>
-    setFields((f) => ({ ...f, [list]: f[list].map((old, i) => (i === place ? text : old)) }));
+  // Pieces that will be left out, once that was said.
+  const [leaving, setLeaving] = useState<number[]>([]);
+  const setReading = (place: number, text: string) => {
+    setLeaving([]);
+    setFields((f) => ({ ...f, readings: f.readings.map((old, i) => (i === place ? text : old)) }));
+  };
+  const setCount = (place: number, text: string) =>
+    setFields((f) => ({ ...f, counts: f.counts.map((old, i) => (i === place ? { ...old, text } : old)) }));
+  const unreadable = fields.counts.filter(({ text }) => !/^\d{1,7}$/.test(text.trim()));
   const act = async (call: Promise<unknown>) => {
     setFailure(null);
     try {
@@ -66,7 +89,13 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
   };
   const path = { id: point.sample };
   const asks = failure instanceof Error && failure.message === 'confirm_readings';
-  const correct = (sure: boolean) => {
+  const correct = (sure: boolean, without: readonly number[]) => {
+    const blank = cleared(point, fields);
+    if (unreadable.length > 0) return;
+    if (blank.length > without.length) {
+      setLeaving(blank);
+      return;
+    }
     setConfirmed(sure);
     const body = { version: point.version, reason, confirmed: sure, sample: corrected(point, c, fields) };
     void act(answered(api.POST('/api/samples/{id}/corrections', { params: { path }, body })));
@@ -79,12 +108,12 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        correct(confirmed);
+        correct(confirmed, []);
       }}
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1 }}>
         {fields.readings.map((text, i) => (
-          <TextField key={i} size="small" label={`Piece ${i + 1}, ${c.unit}`} value={text} onChange={(e) => set('readings', i, e.target.value)} />
+          <TextField key={i} size="small" label={`Piece ${i + 1}, ${c.unit}`} value={text} onChange={(e) => setReading(i, e.target.value)} />
         ))}
         {c.kind !== 'measured' && (
           <TextField
@@ -94,22 +123,30 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
             onChange={(e) => setFields((f) => ({ ...f, inspected: e.target.value }))}
           />
         )}
-        {defects.map((d, i) => (
+        {fields.counts.map((count, i) => (
           <TextField
-            key={i}
+            key={count.kind ?? count.name}
             size="small"
-            label={c.defect_kinds.find((k) => k.id === d.kind)?.name ?? d.word ?? ''}
-            value={fields.counts[i] ?? ''}
-            onChange={(e) => set('counts', i, e.target.value)}
+            label={count.name}
+            value={count.text}
+            error={unreadable.includes(count)}
+            helperText={unreadable.includes(count) ? 'A whole number is needed.' : undefined}
+            onChange={(e) => setCount(i, e.target.value)}
           />
         ))}
       </Box>
       <TextField size="small" label="Why it is changed" value={reason} onChange={(e) => setReason(e.target.value)} />
       {failure != null && !asks && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      {leaving.length > 0 && !asks && (
+        <Notice kind="caution">
+          {leaving.length === 1 ? `Piece ${leaving[0] ?? ''} has` : `Pieces ${leaving.join(', ')} have`} no reading any more.{' '}
+          <Button autoFocus variant="outlined" color="inherit" onClick={() => correct(confirmed, leaving)}>Leave out on purpose</Button>
+        </Notice>
+      )}
       {asks && (
         <Notice kind="caution">
           A reading is unusual here.{' '}
-          <Button autoFocus variant="outlined" color="inherit" onClick={() => correct(true)}>Keep it, measured so</Button>
+          <Button autoFocus variant="outlined" color="inherit" onClick={() => correct(true, leaving)}>Keep it, measured so</Button>
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>

@@ -60,7 +60,11 @@ function Chart({ view, last, onLast, sample, onSample }: {
 }) {
   const navigate = useNavigate();
   const { characteristic: c } = view;
-  const model = useMemo(() => fromView(view), [view]);
+  const [traced, setTraced] = useState(true);
+  const model = useMemo(() => {
+    const all = fromView(view);
+    return traced ? all : { ...all, traces: [] };
+  }, [view, traced]);
   const found = sample === null ? -1 : view.points.findIndex((p) => String(p.number) === sample);
   const selected = found === -1 ? null : found;
   return (
@@ -70,6 +74,9 @@ function Chart({ view, last, onLast, sample, onSample }: {
           <Typography variant="h1">{c.name}</Typography>
           <Typography color="text.secondary">{c.product} · {c.station} · {view.total} samples in all</Typography>
         </Box>
+        {c.components.length > 0 && (
+          <ToggleButton value="components" selected={traced} onChange={() => setTraced(!traced)}>Components</ToggleButton>
+        )}
         <ToggleButtonGroup exclusive value={last} aria-label="How many points" onChange={(_, value: number | null) => value !== null && onLast(value)}>
           {STRETCHES.map((s) => (
             <ToggleButton key={s} value={s}>

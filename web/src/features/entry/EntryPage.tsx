@@ -99,6 +99,11 @@ function signalsLeft(count: number): string {
   return count === 1 ? 'It raises a signal:' : `It raises ${inWords(count)} signals; this is the first:`;
 }
 
+function lastValues({ points }: ChartView): readonly (number | null)[] {
+  const content = points.findLast((p) => p.gap == null)?.content;
+  return content != null && 'readings' in content ? content.readings.values : [];
+}
+
 function lastLine(view: ChartView): string {
   const last = view.points[view.points.length - 1];
   if (!last) return 'No sample yet. The first one starts the chart.';
@@ -122,7 +127,7 @@ function Readings({ entry, view, fields, onLeave }: {
   return (
     <Stack spacing={1.25}>
       {measured ? (
-        <ReadingFields entry={entry} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
+        <ReadingFields entry={entry} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
       ) : (
         <Tally key={entry.draft.entry} entry={entry} view={view} onLeave={onLeave} />
       )}

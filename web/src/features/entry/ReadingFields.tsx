@@ -1,8 +1,11 @@
-import { Box, InputBase, Typography } from '@mui/material';
-import { type KeyboardEvent, type RefObject } from 'react';
+import { Box, InputBase, Typography, useMediaQuery } from '@mui/material';
+import { type KeyboardEvent, type RefObject, useState } from 'react';
 import { refusal } from '../../words/failures';
+import { figure } from '../../words/numbers';
 import { pasted } from './draft';
+import { NumberPad } from './NumberPad';
 import type { EntryState } from './useEntry';
+import { useGauge } from './useGauge';
 
 interface Refused {
   code: string;
@@ -10,8 +13,10 @@ interface Refused {
 }
 
 /** One field a piece. Enter goes to the next and saves on the last; Esc goes one back. */
-export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave }: {
+export function ReadingFields({ entry, before, unit, decimals, fields, refused, onLeave }: {
   entry: EntryState;
+  /** What the sample before recorded, piece by piece. */
+  before: readonly (number | null)[];
   unit: string;
   decimals: number;
   fields: RefObject<(HTMLInputElement | null)[]>;
@@ -20,6 +25,10 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
 }) {
   const { draft, sending } = entry;
   const locked = sending.kind === 'sending';
+  const gauge = useGauge();
+  const touched = useMediaQuery('(pointer: coarse)');
+  const [active, setActive] = useState(0);
+  const count = draft.readings.length;
   const go = (piece: number) => {
     const field = fields.current[piece];
     field?.focus();
@@ -32,18 +41,26 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
     entry.change((d) => ({ ...d, leftOut: [], readings: d.readings.map((r, i) => values[i - from] ?? r) }));
     go(Math.min(from + values.length, draft.readings.length) - 1);
   };
+  const next = (piece: number) => {
+    if (piece < count - 1) go(piece + 1);
+    else entry.save();
+  };
   const onKeyDown = (piece: number) => (event: KeyboardEvent) => {
-    if (event.key === 'Enter') {
+    const fromGauge = event.key === 'Tab' && !event.shiftKey && gauge.typesStill(event.timeStamp);
+    if (event.key.length === 1) gauge.sign(event.timeStamp);
+    if (event.key === 'Enter' || fromGauge) {
       event.preventDefault();
-      if (piece < draft.readings.length - 1) go(piece + 1);
-      else entry.save();
+      next(piece);
     } else if (event.key === 'Escape') {
       event.preventDefault();
       if (piece > 0) go(piece - 1);
       else onLeave();
     }
   };
+  const last = before[active];
+  const says = [count === 1 ? 'Reading' : `Piece ${active + 1}`, `in ${unit}`, last == null ? '' : `last time ${figure(last, decimals)}`];
   return (
+    <>
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1 }}>
       {draft.readings.map((text, piece) => {
         const why = refused.find((r) => r.piece === piece + 1);
@@ -76,6 +93,10 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
                 inputRef={(node: HTMLInputElement | null) => {
                   fields.current[piece] = node;
                 }}
+                onFocus={() => {
+                  gauge.began();
+                  setActive(piece);
+                }}
                 onChange={(event) => type(piece, event.target.value)}
                 onPaste={(event) => {
                   const values = pasted(event.clipboardData.getData('text'));
@@ -85,7 +106,7 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
                 }}
                 onKeyDown={onKeyDown(piece)}
                 inputProps={{
-                  inputMode: decimals > 0 ? 'decimal' : 'numeric',
+                  inputMode: touched ? 'none' : decimals > 0 ? 'decimal' : 'numeric',
                   autoComplete: 'off',
                   enterKeyHint: piece < draft.readings.length - 1 ? 'next' : 'send',
                   'aria-invalid': Boolean(why),
@@ -106,5 +127,16 @@ export function ReadingFields({ entry, unit, decimals, fields, refused, onLeave 
         );
       })}
     </Box>
+    {touched && (
+      <NumberPad
+        says={says.filter((part) => part !== '').join(', ')}
+        decimals={decimals}
+        last={active === count - 1}
+        onType={(sign) => type(active, `${draft.readings[active] ?? ''}${sign}`)}
+        onErase={() => type(active, (draft.readings[active] ?? '').slice(0, -1))}
+        onNext={() => next(active)}
+      />
+    )}
+    </>
   );
 }

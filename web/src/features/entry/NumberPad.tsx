@@ -1,0 +1,48 @@
+import { Box, Button, Typography } from '@mui/material';
+
+const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3'] as const;
+
+/** Digits for fingers and gloves: the field keeps the focus, and no other keyboard covers the chart. */
+export function NumberPad({ says, decimals, last, onType, onErase, onNext }: {
+  /** What is typed: piece, unit, the value of last time. */
+  says: string;
+  decimals: number;
+  /** The last field: what comes next is saving. */
+  last: boolean;
+  onType: (sign: string) => void;
+  onErase: () => void;
+  onNext: () => void;
+}) {
+  const key = (label: string, act: () => void, name?: string) => (
+    <Button
+      key={label}
+      variant="outlined"
+      color="inherit"
+      aria-label={name}
+      onPointerDown={(event) => event.preventDefault()}
+      onClick={act}
+      sx={{ minHeight: 60, minWidth: 0, fontSize: '1.4rem', fontWeight: 600 }}
+    >
+      {label}
+    </Button>
+  );
+  return (
+    <Box role="group" aria-label="Numeric pad" sx={{ touchAction: 'manipulation', userSelect: 'none' }}>
+      <Typography color="text.secondary" sx={{ mb: 0.5 }}>{says}</Typography>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 0.75 }}>
+        <Box sx={{ gridColumn: 'span 3', display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 0.75 }}>
+          {DIGITS.map((digit) => key(digit, () => onType(digit)))}
+          {key('−', () => onType('-'), 'Minus')}
+          {key('0', () => onType('0'))}
+          {decimals > 0 ? key('.', () => onType('.'), 'Decimal point') : <span />}
+        </Box>
+        <Box sx={{ display: 'grid', gridTemplateRows: '1fr 3fr', gap: 0.75 }}>
+          {key('⌫', onErase, 'Erase')}
+          <Button variant="contained" onPointerDown={(event) => event.preventDefault()} onClick={onNext} sx={{ minWidth: 0, fontSize: '1.1rem' }}>
+            {last ? 'Save' : 'Next'}
+          </Button>
+        </Box>
+      </Box>
+    </Box>
+  );
+}
