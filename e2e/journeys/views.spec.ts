@@ -47,6 +47,37 @@ for (const theme of ['light', 'dark'] as const) {
     await page.goto(`${nuvek.url}/trail`);
     await page.getByRole('grid').waitFor();
     await expectNoBarriers(page, 'trail');
+    await page.goto(`${nuvek.url}/me`);
+    await expectNoBarriers(page, 'one’s own');
+    await page.goto(`${nuvek.url}/rounds?order=urgency`);
+    await page.locator('a[data-state]').first().waitFor();
+    await expectNoBarriers(page, 'rounds by urgency');
+    await page.route('**/gaps', (route) => route.abort());
+    await openEntry(page, /Burst pressure/);
+    await page.getByRole('button', { name: 'Skip this sample …' }).click();
+    await page.keyboard.type('No cartridge left');
+    await page.keyboard.press('Enter');
+    await page.getByRole('link', { name: /waits on this device/ }).first().click();
+    await page.getByRole('region', { name: /No cartridge left/ }).waitFor();
+    await expectNoBarriers(page, 'waiting');
+  });
+
+  test(`the plan has no barriers that axe can find, ${theme}`, async ({ browser, nuvek }) => {
+    const page = await signedIn(browser, nuvek.url, 'egon');
+    if (theme === 'dark') await page.getByRole('button', { name: 'Switch to dark' }).click();
+    await page.goto(`${nuvek.url}/plan?find=wall`);
+    await page.getByRole('button', { name: 'Choose all found' }).click();
+    await page.getByRole('button', { name: /Change . at once/ }).click();
+    await page.getByRole('table').getByText('stays as it is').first().waitFor();
+    await expectNoBarriers(page, 'plan');
+    for (const name of ['Viscosity', 'Pinholes']) {
+      await page.goto(`${nuvek.url}/plan?find=${name}`);
+      await page.getByRole('link', { name, exact: true }).click();
+      await page.getByText(/ fits\./).waitFor();
+      await page.getByRole('combobox', { name: 'Rules' }).click();
+      await page.getByRole('option', { name: 'An own list' }).click();
+      await expectNoBarriers(page, `set-up of ${name}`);
+    }
   });
 }
 
