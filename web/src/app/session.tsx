@@ -99,7 +99,8 @@ export function SessionProvider({ children }: { children: ReactNode }) {
         await answered(api.DELETE('/api/session'));
         setLocked(true);
       } catch (error) {
-        if (!(error instanceof Failure && error.code === AWAY)) throw error;
+        // Whatever the server cannot do now, the idle wait asks for again.
+        if (!(error instanceof Failure)) throw error;
       }
     },
     signOut: async () => {

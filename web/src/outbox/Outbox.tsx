@@ -55,7 +55,8 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
       } catch (error) {
         const failure = asFailure(error);
         if (!isRefusal(failure)) {
-          // Order is kept: what was entered later waits behind it.
+          // Order is kept: what was entered later waits behind it. It stands in the list before anybody is told.
+          await look();
           for (const entry of [...asking.current.keys()]) tell(entry, { kind: 'waiting', failure });
           break;
         }

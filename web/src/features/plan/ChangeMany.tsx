@@ -7,6 +7,9 @@ import { CHARTS, FIELDS, PRESETS, valueInWords } from '../../words/plan';
 import { Choice } from './parts';
 import { planSentence } from './wrong';
 
+/** A preview is asked for when nothing was typed for so long. */
+const STILL_MS = 300;
+
 /** What can be changed of many at once. */
 type What = 'rules' | 'chart' | 'minutes' | 'shown' | 'label' | 'unlabel' | 'tag' | 'reaction';
 
@@ -61,7 +64,12 @@ export function ChangeMany({ chosen, onDone }: { chosen: readonly Setup[]; onDon
     enabled: ready,
     placeholderData: keepPreviousData,
     gcTime: 0,
-    queryFn: () => answered(api.POST('/api/plan/changes/preview', { body: changes })),
+    queryFn: async ({ signal }) => {
+      // Not with every letter: the server holds the characteristics while it tries, and savers wait behind it.
+      await new Promise((resolve) => window.setTimeout(resolve, STILL_MS));
+      signal.throwIfAborted();
+      return answered(api.POST('/api/plan/changes/preview', { body: changes, signal }));
+    },
   });
   const foreseen = ready ? (preview.data ?? []) : [];
   const refused = foreseen.filter((one) => one.refused != null).length;

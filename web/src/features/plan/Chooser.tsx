@@ -43,7 +43,6 @@ export function Chooser({ part, found }: { part: FormPart; found: Recommendation
       )}
       <Choice
         label="When is a sample due?"
-        wide={measured ? 4 : 4}
         value={f.every}
         options={[['minutes', 'Every so many minutes'], ['pieces', 'Every so many pieces'], ['lot', 'Once for each lot'], ['shift', 'Once a shift']] as const}
         onChange={(every) => set({ every })}

@@ -39,7 +39,7 @@ export function RulesPart({ part }: { part: FormPart }) {
                 control={<Checkbox checked={rule.on} onChange={(_, on) => change(place, { on })} />}
                 label={SAYS[rule.kind]}
               />
-              {PARAMETERS.filter(([p]) => rule[p] !== '' || rule.on).filter(([p]) => takes(rule.kind, p)).map(([p, words]) => (
+              {PARAMETERS.filter(([p]) => takes(rule.kind, p)).map(([p, words]) => (
                 <TextField
                   key={p}
                   size="small"
