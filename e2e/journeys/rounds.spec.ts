@@ -34,8 +34,9 @@ test('a round of forty characteristics is filtered by area and sorted by urgency
   expect(new Set(states).size).toBeGreaterThan(1);
 
   await page.getByRole('combobox', { name: 'Area' }).click();
-  await page.getByRole('option', { name: 'Firing' }).click();
-  await expect(page).toHaveURL(/area=Firing/);
+  await page.getByRole('option', { name: 'Finishing' }).click();
+  await expect(page).toHaveURL(/area=Finishing/);
+  // The copies at the leak test were never sampled, so something is due there at any hour.
   await expect(stops).not.toHaveCount(FORTY);
   const first = await stops.first().getAttribute('href');
   // What is shown is in the address; a key opens the most urgent of it.
