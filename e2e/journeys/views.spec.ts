@@ -47,6 +47,15 @@ for (const theme of ['light', 'dark'] as const) {
     await page.goto(`${nuvek.url}/trail`);
     await page.getByRole('grid').waitFor();
     await expectNoBarriers(page, 'trail');
+    await page.goto(`${nuvek.url}/lab`);
+    await page.getByRole('textbox', { name: 'Turbidity, low' }).fill('0.62');
+    await page.getByText('▲ +4.00 sd').waitFor();
+    await page.getByTestId('pencil-individual').waitFor();
+    await expectNoBarriers(page, 'a run as it is typed');
+    await page.getByRole('list', { name: 'Latest runs' }).getByRole('link').first().click();
+    await page.getByRole('button', { name: 'Override the verdict …' }).click();
+    await page.getByRole('list', { name: 'Results' }).waitFor();
+    await expectNoBarriers(page, 'a run');
     await page.goto(`${nuvek.url}/me`);
     await expectNoBarriers(page, 'one’s own');
     await page.goto(`${nuvek.url}/rounds?order=urgency`);

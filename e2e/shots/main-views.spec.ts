@@ -45,6 +45,20 @@ test('main views', async ({ browser, nuvek }) => {
   await page.getByRole('region', { name: 'Signal' }).first().waitFor();
   await shoot(page, 'entry-signal');
 
+  await page.goto(`${nuvek.url}/lab`);
+  for (const [level, result] of [['Silver assay, low', '42.3'], ['Silver assay, high', '117.2'], ['Turbidity, low', '0.51'], ['Turbidity, middle', '2.19'], ['Turbidity, high', '8.62']] as const) {
+    await page.getByRole('textbox', { name: level, exact: true }).fill(result);
+  }
+  await page.getByText('two in a row beyond 2 sd', { exact: false }).waitFor();
+  await page.getByTestId('pencil-individual').waitFor();
+  await shoot(page, 'lab');
+  for (const [level, result] of [['Turbidity, middle', '1.99'], ['Turbidity, high', '8.1']] as const) {
+    await page.getByRole('textbox', { name: level, exact: true }).fill(result);
+  }
+  await page.getByRole('list', { name: 'Latest runs' }).getByRole('link').first().click();
+  await page.getByText('The run may not be released.', { exact: false }).waitFor();
+  await shoot(page, 'lab-run');
+
   const supervisor = await signedIn(browser, nuvek.url, 'sanna');
   await supervisor.getByRole('navigation').getByRole('link', { name: /Signals/ }).click();
   await supervisor.getByRole('grid', { name: 'Signals' }).waitFor();

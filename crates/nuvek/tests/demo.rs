@@ -56,5 +56,12 @@ async fn eight_weeks_with_their_stories(pool: PgPool) {
     assert!(count(&pool, wear).await >= 1, "tool wear shows now");
     let waiting = "select count(*) from signal where state = 'answered'";
     assert!(count(&pool, waiting).await >= 1, "something waits for review");
+    let runs = "select count(*) from run where released_at is not null";
+    assert!(count(&pool, runs).await >= 100, "the laboratory released its runs");
+    let rejected = "select count(*) from run r where verdict = 'rejected' and
+                    (released_at is null) = (overridden_at is null)";
+    assert!(count(&pool, rejected).await >= 3, "one repeated, one overridden, one waiting");
+    let waiting = "select count(*) from run where number = (select max(number) from run) and verdict = 'rejected'";
+    assert_eq!(count(&pool, waiting).await, 1, "the newest run is rejected");
     assert!(nuvek(&pool, "verify-trail").starts_with("The trail is whole: "));
 }

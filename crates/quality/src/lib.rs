@@ -11,6 +11,7 @@
 //! | [`reading`] | typed text becomes a number, or a refusal with its facts |
 //! | [`entry`] | an entry becomes the content of a sample |
 //! | [`sample`] | what a sample recorded, and what of it is plotted |
+//! | [`run`] | control runs of the laboratory: verdict, release, repeat |
 //! | [`correction`] | who may still change a sample |
 //! | [`limits`] | trial and in force |
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
@@ -30,6 +31,7 @@ pub mod limits;
 pub mod pin;
 pub mod reading;
 pub mod role;
+pub mod run;
 pub mod sample;
 pub mod setup;
 pub mod shift;

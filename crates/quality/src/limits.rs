@@ -81,3 +81,6 @@ pub fn sigma_method(chart: ChartKind) -> &'static str {
         _ => "none",
     }
 }
+
+/// The name of a sigma that was given, with its centre, for a control material.
+pub const ASSIGNED: &str = "assigned";

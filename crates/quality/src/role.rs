@@ -15,6 +15,8 @@ pub enum Role {
     Engineer,
     /// Looks after people and access.
     Administrator,
+    /// Sends samples in its own name and signs in nowhere; its token opens the ingest route alone.
+    Device,
 }
 
 /// Something a person may be allowed to do.
@@ -34,7 +36,11 @@ pub enum Permission {
     AnswerSignal,
     /// Accept an answer, send it back, or overrule it.
     ReviewSignal,
-    /// Set up stations, products and characteristics.
+    /// Release a run of the laboratory.
+    ReleaseRun,
+    /// Override the verdict on a run.
+    OverrideRun,
+    /// Set up stations, products, characteristics and devices.
     SetUp,
     /// Read who did what.
     ReadTrail,
@@ -44,13 +50,17 @@ impl Role {
     /// Whether this role carries the permission.
     pub fn may(self, permission: Permission) -> bool {
         use Permission::{
-            AnswerSignal, ChangeSample, EnterSample, Look, ReadTrail, RecordEvent, ReviewSignal, SetUp, WriteNote,
+            AnswerSignal, ChangeSample, EnterSample, Look, OverrideRun, ReadTrail, RecordEvent, ReleaseRun,
+            ReviewSignal, SetUp, WriteNote,
         };
+        if self == Role::Device {
+            return false;
+        }
         match permission {
             Look | WriteNote => true,
-            EnterSample | ChangeSample | RecordEvent | AnswerSignal => self != Role::Administrator,
+            EnterSample | ChangeSample | RecordEvent | AnswerSignal | ReleaseRun => self != Role::Administrator,
             SetUp => self == Role::Engineer,
-            ReviewSignal => matches!(self, Role::Supervisor | Role::Engineer),
+            ReviewSignal | OverrideRun => matches!(self, Role::Supervisor | Role::Engineer),
             ReadTrail => self != Role::Technician,
         }
     }

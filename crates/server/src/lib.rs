@@ -9,6 +9,7 @@
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
 //! | [`corrections`] | correcting a sample, or withdrawing it |
 //! | [`charts`] | control charts, notes on their points |
+//! | [`lab`] | control runs of the laboratory |
 //! | [`signals`] | signals, answers, reviews |
 //! | [`trail`] | who did what |
 //! | [`analyze`] | the analysis interface |
@@ -22,6 +23,7 @@ pub mod corrections;
 pub mod entry;
 mod guard;
 mod json;
+pub mod lab;
 pub mod live;
 pub mod plan;
 mod problem;

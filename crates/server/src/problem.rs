@@ -6,6 +6,7 @@ use axum::response::{IntoResponse, Response};
 use quality::correction::NotYours;
 use quality::entry::Unusual;
 use quality::reading::Refusal;
+use quality::run::RunRefusal;
 use quality::signal::StepError;
 use serde::Serialize;
 use serde_json::{Value, json};
@@ -89,6 +90,17 @@ impl From<StoreError> for Problem {
             }
             StoreError::Step(StepError::OwnAnswer) => Self::new(StatusCode::FORBIDDEN, "own_answer", title, json!({})),
             StoreError::Step(StepError::Field { field, expected }) => Self::field(field, expected),
+            StoreError::Run(refusal) => {
+                let code = match refusal {
+                    RunRefusal::Rejected => "run_rejected",
+                    RunRefusal::Released => "run_released",
+                    RunRefusal::Repeated => "run_repeated",
+                    RunRefusal::NotRejected => "run_not_rejected",
+                    RunRefusal::InARun => "in_a_run",
+                    RunRefusal::Results => "run_results",
+                };
+                Self::new(StatusCode::CONFLICT, code, title, json!({}))
+            }
             StoreError::Taken(field) => Self::new(StatusCode::CONFLICT, "taken", title, json!({"field": field})),
             StoreError::HasSamples => Self::new(StatusCode::CONFLICT, "has_samples", title, json!({})),
             StoreError::Wrong(wrong) => {

@@ -23,7 +23,7 @@ use utoipa_axum::routes;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    App, access, analyze, charts, corrections, entry, guard, live, plan, rounds, signals, terminals, trail, web,
+    App, access, analyze, charts, corrections, entry, guard, lab, live, plan, rounds, signals, terminals, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -69,6 +69,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::plan))
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
+                .routes(routes!(lab::benches))
+                .routes(routes!(lab::run))
                 .routes(routes!(signals::signals))
                 .routes(routes!(signals::signal))
                 .routes(routes!(signals::causes))
@@ -83,7 +85,9 @@ fn api(app: &App) -> OpenApiRouter<App> {
             OpenApiRouter::new()
                 .routes(routes!(entry::preview))
                 .routes(routes!(entry::save))
-                .routes(routes!(entry::skip)),
+                .routes(routes!(entry::skip))
+                .routes(routes!(lab::preview_run))
+                .routes(routes!(lab::save_run)),
         ))
         .merge(behind(
             Permission::ChangeSample,
@@ -100,6 +104,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::add_product))
                 .routes(routes!(plan::add_characteristic))
                 .routes(routes!(plan::choose))
+                .routes(routes!(lab::add_analyte))
+                .routes(routes!(lab::assign))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(plan::change))
@@ -107,6 +113,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                         .layer(DefaultBodyLimit::max(CHANGES_BODY_AT_MOST)),
                 ),
         ))
+        .merge(behind(Permission::ReleaseRun, OpenApiRouter::new().routes(routes!(lab::release_run))))
+        .merge(behind(Permission::OverrideRun, OpenApiRouter::new().routes(routes!(lab::override_verdict))))
         .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
         .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(signals::answer))))
         .merge(behind(Permission::ReviewSignal, OpenApiRouter::new().routes(routes!(signals::review))))

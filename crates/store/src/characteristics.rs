@@ -26,6 +26,8 @@ pub struct Setup {
     pub product_id: Uuid,
     /// Since when it exists.
     pub created_at: DateTime<Utc>,
+    /// The analyte whose level it is; its samples come in runs.
+    pub analyte: Option<Uuid>,
     /// Counts its changes; a change names the version it was made on.
     pub version: i32,
     /// As it is set up.
@@ -47,10 +49,12 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Set
     let corrupt = |id: Uuid| move |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
     sqlx::query!(
         r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
-                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", s.name as station, p.name as product
+                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", s.name as station, p.name as product,
+                  v.analyte_id as "analyte?"
            from characteristic c
            join station s on s.id = c.station_id
            join product p on p.id = c.product_id
+           left join level v on v.characteristic_id = c.id
            where $1::uuid is null or c.id = $1
            order by s.place, s.name, p.name, c.name"#,
         id
@@ -88,6 +92,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Set
             product: row.product,
             product_id: row.product_id,
             created_at: row.created_at,
+            analyte: row.analyte,
             version: row.version,
             characteristic,
         })
@@ -118,9 +123,15 @@ pub struct Belongs {
 
 /// Adds a characteristic, with a first phase on trial limits at 3 sigma.
 pub async fn add(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> Result<Uuid, StoreError> {
+    let id = insert(conn, at, new).await?;
+    crate::limits::start_phase(conn, id, "First limits", at.since).await?;
+    Ok(id)
+}
+
+/// Adds a characteristic without any phase.
+pub(crate) async fn insert(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     write(conn, id, at, new).await?;
-    crate::limits::start_phase(conn, id, "First limits", at.since).await?;
     Ok(id)
 }
 

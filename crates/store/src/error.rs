@@ -1,4 +1,5 @@
 use quality::correction::NotYours;
+use quality::run::RunRefusal;
 use quality::setup::Wrong;
 use quality::signal::StepError;
 use thiserror::Error;
@@ -24,6 +25,9 @@ pub enum StoreError {
     /// Old samples would mean something else.
     #[error("kind of data, pieces, unit, components and counted kinds stay as they are once there are samples")]
     HasSamples,
+    /// A run does not allow the step.
+    #[error(transparent)]
+    Run(#[from] RunRefusal),
     /// The rules of the job refuse the step.
     #[error(transparent)]
     Step(#[from] StepError),

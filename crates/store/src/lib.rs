@@ -8,6 +8,7 @@ pub mod characteristics;
 pub mod chart;
 mod error;
 pub mod events;
+pub mod lab;
 pub mod limits;
 pub mod news;
 pub mod notes;

@@ -61,26 +61,63 @@ pub async fn start_phase(
     name: &str,
     starts_at: DateTime<Utc>,
 ) -> Result<Uuid, StoreError> {
-    let phase = Uuid::new_v4();
     let chart = sqlx::query_scalar!("select chart from characteristic where id = $1", characteristic)
         .fetch_optional(&mut *conn)
         .await?
         .ok_or(StoreError::Missing("characteristic"))?;
-    sqlx::query!(
-        "insert into phase (id, characteristic_id, name, starts_at) values ($1, $2, $3, $4)",
-        phase,
-        characteristic,
-        name,
-        starts_at
-    )
-    .execute(&mut *conn)
-    .await?;
+    let phase = insert_phase(&mut *conn, characteristic, name, starts_at).await?;
     sqlx::query!(
         "insert into limits (id, phase_id, state, k, sigma_method) values ($1, $2, 'trial', $3, $4)",
         Uuid::new_v4(),
         phase,
         K,
         sigma_method(word::value(chart)?)
+    )
+    .execute(conn)
+    .await?;
+    Ok(phase)
+}
+
+/// Starts a phase on limits that are given, in force at once.
+pub(crate) async fn start_given(
+    conn: &mut PgConnection,
+    characteristic: Uuid,
+    name: &str,
+    starts_at: DateTime<Utc>,
+    (center, sigma, method): (f64, f64, &str),
+    person: Uuid,
+) -> Result<(), StoreError> {
+    let phase = insert_phase(conn, characteristic, name, starts_at).await?;
+    sqlx::query!(
+        "insert into limits (id, phase_id, state, k, center, sigma, sigma_method, put_in_force_at, put_in_force_by)
+         values ($1, $2, 'in_force', $3, $4, $5, $6, $7, $8)",
+        Uuid::new_v4(),
+        phase,
+        K,
+        center,
+        sigma,
+        method,
+        starts_at,
+        person
+    )
+    .execute(conn)
+    .await?;
+    Ok(())
+}
+
+async fn insert_phase(
+    conn: &mut PgConnection,
+    characteristic: Uuid,
+    name: &str,
+    starts_at: DateTime<Utc>,
+) -> Result<Uuid, StoreError> {
+    let phase = Uuid::new_v4();
+    sqlx::query!(
+        "insert into phase (id, characteristic_id, name, starts_at) values ($1, $2, $3, $4)",
+        phase,
+        characteristic,
+        name,
+        starts_at
     )
     .execute(conn)
     .await?;

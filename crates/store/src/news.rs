@@ -37,7 +37,12 @@ pub enum News {
         /// The station.
         station: Uuid,
     },
-    /// Stations, products or characteristics were set up or changed.
+    /// A run was saved, released or overridden.
+    Run {
+        /// At this bench.
+        station: Uuid,
+    },
+    /// Stations, products, characteristics or devices were set up or changed.
     Plan,
     /// Limits were put in force.
     Limits {

@@ -43,6 +43,8 @@ pub struct Stop {
     pub subgroup_size: u32,
     /// The number inspected is asked each time.
     pub varying: bool,
+    /// A level: measured in a run of the laboratory.
+    pub in_runs: bool,
     /// When samples are due.
     pub sampling: Sampling,
     /// When the last sample was taken or skipped.
@@ -63,7 +65,8 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
     let rows = sqlx::query!(
         r#"select s.id as station_id, s.name as station, a.name as area, s.lot, s.lot_began, s.pieces_made,
                   exists (select from pinned_station where person_id = $1 and station_id = s.id) as "pinned!",
-                  c.id, c.name, p.name as product, c.kind, c.subgroup_size, c.varying,
+                  c.id, c.name, p.name as product, exists (select from level where characteristic_id = c.id) as "in_runs!",
+                  c.kind, c.subgroup_size, c.varying,
                   c.sampling as "sampling: Json<Sampling>", c.created_at, last.taken_at as "last_taken_at?",
                   last.pieces_made as "pieces_then?",
                   (select count(*) from signal g
@@ -98,6 +101,7 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
             kind: word::value(row.kind)?,
             subgroup_size: row.subgroup_size.unsigned_abs(),
             varying: row.varying,
+            in_runs: row.in_runs,
             sampling: row.sampling.0,
             last_taken_at: row.last_taken_at,
             due_at: due.at,

@@ -26,6 +26,14 @@ export type ChartKind = Schemas['ChartKind'];
 export type Recommendation = Schemas['Recommendation'];
 export type Foreseen = Schemas['Foreseen'];
 export type Preset = Schemas['Preset'];
+export type Bench = Schemas['Bench'];
+export type Analyte = Schemas['Analyte'];
+export type Level = Schemas['Level'];
+export type RunView = Schemas['RunView'];
+export type RunPreview = Schemas['RunPreview'];
+export type AnalyteJudgement = Schemas['AnalyteJudgement'];
+export type LabRule = Schemas['LabRule'];
+export type Verdict = Schemas['Verdict'];
 export type RuleSet = Schemas['RuleSet'];
 
 /** A failure as the server describes it, or one of the two that happen before it can. */

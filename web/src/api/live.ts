@@ -9,6 +9,7 @@ function refresh(client: QueryClient, news: News) {
   const keys: unknown[][] = [['trail'], 'characteristic' in news ? ['chart', news.characteristic] : ['chart']];
   if (news.kind === 'station' || news.kind === 'plan') keys.push(['rounds']);
   if (news.kind === 'sample') keys.push(['rounds'], ['signals'], ['signal']);
+  if (news.kind === 'run' || news.kind === 'plan') keys.push(['lab']);
   if (news.kind === 'signal') keys.push(['rounds'], ['signals'], ['signal', news.signal]);
   for (const queryKey of keys) void client.invalidateQueries({ queryKey });
 }

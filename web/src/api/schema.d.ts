@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every bench with its analytes and latest runs. */
+        get: operations["benches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -191,6 +208,23 @@ export interface paths {
         get: operations["plan"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/analytes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up an analyte with its levels. */
+        post: operations["add_analyte"];
         delete?: never;
         options?: never;
         head?: never;
@@ -265,6 +299,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/levels/{id}/assigned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Assigns mean and sd to a level from now on: a new phase starts. */
+        post: operations["assign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/products": {
         parameters: {
             query?: never;
@@ -310,6 +361,57 @@ export interface paths {
         get: operations["rounds"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run. */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/override": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Overrides the rejection of a run; the verdict and the reason both stay on record. */
+        post: operations["override_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Releases a run. */
+        post: operations["release_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -533,6 +635,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stations/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing. */
+        post: operations["save_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/runs/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judges results as they are typed. Nothing is stored. */
+        post: operations["preview_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terminal": {
         parameters: {
             query?: never;
@@ -575,11 +711,68 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What a person did with a run. */
+        Act: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Why. */
+            because?: string | null;
+            /** @description Who. */
+            person: string;
+        };
         /**
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_revoked" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
+        /** @description What is determined in control materials. */
+        Analyte: {
+            /** @description The control lot used last. */
+            control_lot?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Its levels in order. */
+            levels: components["schemas"]["Level"][];
+            /** @description Its name. */
+            name: string;
+            /** @description The reagent lot used last. */
+            reagent_lot?: string | null;
+            /** @description Rules that judge it. */
+            rules: components["schemas"]["LabRule"][];
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /** @description What the rules say about one analyte of a run, and what they said it about. */
+        AnalyteJudgement: components["schemas"]["Judgement"] & {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            analyte: string;
+            /** @description Its name. */
+            name: string;
+            /** @description The results that were judged. */
+            results: components["schemas"]["Judged"][];
+        };
+        /** @description What was made. */
+        AnalyteMade: {
+            /**
+             * Format: uuid
+             * @description Its identity.
+             */
+            id: string;
+        };
         /** @description An answer with its review. */
         AnswerView: {
             /** @description What was done. */
@@ -614,8 +807,42 @@ export interface components {
             /** @description Not always the same number? */
             varying: boolean;
         };
+        /** @description Mean and standard deviation of a control material. */
+        Assigned: {
+            /**
+             * Format: double
+             * @description Mean.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description Standard deviation, above 0.
+             */
+            sd: number;
+        };
+        /** @description Another mean and sd for a level. */
+        Assignment: {
+            /** @description Mean and sd. */
+            assigned: components["schemas"]["Assigned"];
+            /** @description What they belong to, such as a control lot; the phase is named so. */
+            name: string;
+        };
         BTreeMap: {
             [key: string]: string;
+        };
+        /** @description A station of the laboratory. */
+        Bench: {
+            /** @description What is determined there, in order. */
+            analytes: components["schemas"]["Analyte"][];
+            /** @description Its name. */
+            name: string;
+            /** @description Its latest runs, newest first. */
+            runs: components["schemas"]["RunView"][];
+            /**
+             * Format: uuid
+             * @description The station.
+             */
+            station: string;
         };
         /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
         Bounds: {
@@ -1010,6 +1237,15 @@ export interface components {
             /** @description The event names the lot that is worked on from then on. */
             names_lot: boolean;
         };
+        /** @description A rule that a run breaks. */
+        Finding: {
+            /** @description Levels whose results break it. */
+            levels: string[];
+            /** @description The rule. */
+            rule: components["schemas"]["LabRule"];
+            /** @description How many runs the pattern spans, this one counted. */
+            runs: number;
+        };
         /** @description What a change would do. */
         Foreseen: {
             differing?: components["schemas"]["Differing"] | null;
@@ -1029,6 +1265,33 @@ export interface components {
             /** @description A sample was taken and withdrawn; else none was taken. */
             withdrawn: boolean;
         };
+        /** @description A result as it was judged. */
+        Judged: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description The level's name. */
+            level: string;
+            /**
+             * Format: double
+             * @description The result.
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description (result − mean)/sd; nothing while the level has neither.
+             */
+            z?: number | null;
+        };
+        /** @description What the rules say about one analyte of a run. */
+        Judgement: {
+            /** @description In the order of the rules. */
+            findings: components["schemas"]["Finding"][];
+            /** @description From the findings. */
+            verdict: components["schemas"]["Verdict"];
+        };
         /**
          * @description What a sample records.
          * @enum {string}
@@ -1045,6 +1308,38 @@ export interface components {
             id: string;
             /** @description The name to show. */
             name: string;
+        };
+        /**
+         * @description The rules of the multirule.
+         * @enum {string}
+         */
+        LabRule: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10x" | "2of3-2s" | "3-1s" | "6x" | "8x" | "12x" | "7T";
+        /** @description A control material with its own mean and sd. */
+        Level: {
+            /**
+             * Format: uuid
+             * @description Its characteristic.
+             */
+            characteristic: string;
+            /**
+             * Format: double
+             * @description The result before.
+             */
+            last?: number | null;
+            /** @description The material. */
+            material: string;
+            /**
+             * Format: double
+             * @description Mean now.
+             */
+            mean?: number | null;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Standard deviation now.
+             */
+            sd?: number | null;
         };
         /**
          * @description How far limits have come.
@@ -1070,6 +1365,29 @@ export interface components {
             id: string;
             /** @description Its name. */
             name: string;
+        };
+        /** @description An analyte to set up. */
+        NewAnalyte: {
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description Its control materials, in the order in which neighbouring levels are compared. */
+            levels: components["schemas"]["NewLevel"][];
+            /** @description What is determined, such as `Silver assay`. */
+            name: string;
+            /** @description The steps to take when a result is out. */
+            reaction_plan?: string[];
+            /** @description Rules that judge a run; the usual six when left out. */
+            rules?: components["schemas"]["LabRule"][] | null;
+            /**
+             * Format: uuid
+             * @description The bench.
+             */
+            station: string;
+            /** @description Unit of the results. */
+            unit: string;
         };
         /** @description What a person says about a signal. */
         NewAnswer: {
@@ -1111,6 +1429,18 @@ export interface components {
              * @description Where.
              */
             station: string;
+        };
+        /** @description A level to set up. */
+        NewLevel: {
+            /** @description Mean and sd assigned to it. */
+            assigned: components["schemas"]["Assigned"];
+            /**
+             * Format: uuid
+             * @description The control material: a product of the site.
+             */
+            material: string;
+            /** @description Its name, such as `low`. */
+            name: string;
         };
         /** @description A remark on a point. */
         NewNote: {
@@ -1188,6 +1518,14 @@ export interface components {
             station: string;
         } | {
             /** @enum {string} */
+            kind: "run";
+            /**
+             * Format: uuid
+             * @description At this bench.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
             kind: "plan";
         } | {
             /**
@@ -1197,6 +1535,16 @@ export interface components {
             characteristic: string;
             /** @enum {string} */
             kind: "limits";
+        };
+        /** @description Why a rejection does not stand. */
+        Override: {
+            /** @description The reason, 1 to 2000 characters. */
+            because: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
         };
         /** @description One point of a panel. A figure that is not there is `null` in JSON. */
         PanelPoint: {
@@ -1452,6 +1800,24 @@ export interface components {
              */
             id: string;
         };
+        /** @description A result that cannot be kept. */
+        RefusedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Why. */
+            refusals: Record<string, never>[];
+        };
+        /** @description The version of a run that was seen. */
+        Release: {
+            /**
+             * Format: int32
+             * @description Releasing what has changed since is refused.
+             */
+            version: number;
+        };
         /** @description A review. */
         ReviewView: {
             /**
@@ -1470,7 +1836,7 @@ export interface components {
          * @description The part a person plays.
          * @enum {string}
          */
-        Role: "technician" | "supervisor" | "engineer" | "administrator";
+        Role: "technician" | "supervisor" | "engineer" | "administrator" | "device";
         /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
         Rule: {
             /**
@@ -1535,6 +1901,106 @@ export interface components {
         } | {
             /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
             list: components["schemas"]["Rule"][];
+        };
+        /** @description A run to save. */
+        RunEntry: {
+            /** @description Results outside the soft bounds were confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was entered on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one run.
+             */
+            entry: string;
+            /** @description Offers of a device that it confirms. */
+            offers?: string[];
+            /**
+             * Format: uuid
+             * @description The run that it repeats.
+             */
+            repeats?: string | null;
+            /** @description One for each level measured. */
+            results: components["schemas"]["TypedResult"][];
+            /**
+             * Format: date-time
+             * @description When it was measured; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What results typed so far would be judged. */
+        RunPreview: {
+            /** @description By analyte. */
+            judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Results that are refused, by characteristic. */
+            refused: components["schemas"]["RefusedResult"][];
+            /** @description Of all analytes, the worst. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description Another run. */
+        RunRef: {
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /**
+             * Format: int64
+             * @description Its number at the bench.
+             */
+            number: number;
+        };
+        /** @description Results typed so far. */
+        RunSoFar: {
+            /** @description Those that are typed; blanks are looked past. */
+            results: components["schemas"]["TypedResult"][];
+        };
+        /** @description A run. */
+        RunView: {
+            /**
+             * Format: date-time
+             * @description When it reached the server.
+             */
+            arrived_at: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description By analyte. */
+            judgements: components["schemas"]["AnalyteJudgement"][];
+            /**
+             * Format: int64
+             * @description Its number at the bench.
+             */
+            number: number;
+            overridden?: components["schemas"]["Act"] | null;
+            /** @description Who entered it. */
+            person: string;
+            released?: components["schemas"]["Act"] | null;
+            repeated_by?: components["schemas"]["RunRef"] | null;
+            repeats?: components["schemas"]["RunRef"] | null;
+            /**
+             * Format: uuid
+             * @description The bench.
+             */
+            station: string;
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            taken_at: string;
+            /** @description By the rules. */
+            verdict: components["schemas"]["Verdict"];
+            verdict_since?: components["schemas"]["Verdict"] | null;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
         };
         /**
          * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
@@ -1624,6 +2090,11 @@ export interface components {
         };
         /** @description A characteristic with the names around it. */
         Setup: components["schemas"]["Characteristic"] & {
+            /**
+             * Format: uuid
+             * @description The analyte whose level it is; its samples come in runs.
+             */
+            analyte?: string | null;
             /**
              * Format: date-time
              * @description Since when it exists.
@@ -1872,6 +2343,8 @@ export interface components {
              * @description Identity of the characteristic.
              */
             id: string;
+            /** @description A level: measured in a run of the laboratory. */
+            in_runs: boolean;
             /** @description What a sample records. */
             kind: components["schemas"]["Kind"];
             /**
@@ -1979,6 +2452,20 @@ export interface components {
              */
             tags: components["schemas"]["BTreeMap"];
         };
+        /** @description A result as it is typed. */
+        TypedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Lot of the control material. */
+            control_lot?: string | null;
+            /** @description Lot of the reagent. */
+            reagent_lot?: string | null;
+            /** @description With decimal point or comma. */
+            result: string;
+        };
         /** @description A reading outside the soft bounds: kept when a person confirms it. */
         Unusual: {
             /**
@@ -1999,6 +2486,11 @@ export interface components {
              */
             upper?: number | null;
         };
+        /**
+         * @description What becomes of a run. A person may override it with a reason.
+         * @enum {string}
+         */
+        Verdict: "accepted" | "warning" | "rejected";
         /** @description A sample that should not have been. */
         Withdrawal: {
             /** @description Why it is withdrawn: 1 to 2000 characters. */
@@ -2296,6 +2788,25 @@ export interface operations {
             };
         };
     };
+    benches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"][];
+                };
+            };
+        };
+    };
     live: {
         parameters: {
             query?: never;
@@ -2435,6 +2946,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+        };
+    };
+    add_analyte: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnalyte"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalyteMade"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2601,6 +3162,47 @@ export interface operations {
             };
         };
     };
+    assign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assignment"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_product: {
         parameters: {
             query?: never;
@@ -2698,6 +3300,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Station"][];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    override_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Override"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `run_not_rejected`; `run_released`; `run_repeated`; `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    release_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Release"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `run_rejected`; `run_released`; `run_repeated`; `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3292,6 +4019,110 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    save_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEntry"];
+            };
+        };
+        responses: {
+            /** @description saved before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused`; `run_results`; `run_released`; `run_repeated` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `results_refused`; `confirm_results`; `from_the_future` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunSoFar"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPreview"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -24,6 +24,9 @@ const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
 // Set up on few days and by few people.
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
+const LabPage = lazy(() => import('../features/lab/LabPage'));
+const RunPage = lazy(() => import('../features/lab/RunPage'));
+const AnalytePage = lazy(() => import('../features/lab/AnalytePage'));
 const TrailPage = lazy(() => import('../features/trail/TrailPage'));
 
 export function App() {
@@ -74,6 +77,9 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan" element={<PlanPage />} />
           <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />
           <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />
+          <Route path="/plan/analytes/new" element={<AnalytePage />} />
+          <Route path="/lab" element={<LabPage />} />
+          <Route path="/lab/runs/:id" element={<RunPage />} />
           <Route path="/trail" element={<TrailPage />} />
           <Route path="*" element={<Empty>There is nothing at this address. Choose a place above.</Empty>} />
         </Routes>

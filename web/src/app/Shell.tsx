@@ -16,6 +16,7 @@ const PLACES: readonly { to: string; name: string; for?: readonly Person['role']
   { to: '/rounds', name: 'Rounds' },
   { to: '/charts', name: 'Charts' },
   { to: '/signals', name: 'Signals' },
+  { to: '/lab', name: 'Lab' },
   { to: '/plan', name: 'Plan', for: ['engineer'] },
   { to: '/trail', name: 'Trail', for: ['supervisor', 'engineer', 'administrator'] },
 ];

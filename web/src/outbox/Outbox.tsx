@@ -48,10 +48,10 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused)) {
       try {
         // Sent while the person looks on, the server's clock counts; what had to wait keeps its own time.
-        const saved = await send(item.deed, asking.current.has(item.entry) ? null : item.at);
+        const sent = await send(item.deed, asking.current.has(item.entry) ? null : item.at);
         await forget(item.entry);
-        for (const key of ['chart', 'rounds', 'signals']) void client.invalidateQueries({ queryKey: [key] });
-        tell(item.entry, { kind: 'saved', saved });
+        for (const key of ['chart', 'rounds', 'signals', 'lab']) void client.invalidateQueries({ queryKey: [key] });
+        tell(item.entry, { kind: 'saved', ...sent });
       } catch (error) {
         const failure = asFailure(error);
         if (!isRefusal(failure)) {

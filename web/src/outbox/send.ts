@@ -1,9 +1,15 @@
-import { answered, api, Failure, type Saved } from '../api/client';
+import { answered, api, Failure, type RunView, type Saved } from '../api/client';
 import type { Deed } from './store';
+
+/** What the server made of an entry: a sample or gap, a run, or an event. */
+export interface Sent {
+  saved: Saved | null;
+  run: RunView | null;
+}
 
 /** What became of an entry. */
 export type Outcome =
-  | { kind: 'saved'; saved: Saved | null }
+  | ({ kind: 'saved' } & Sent)
   | { kind: 'refused'; failure: Failure }
   /** Kept on the device; it goes through when the server is back, or the person is. */
   | { kind: 'waiting'; failure: Failure };
@@ -17,17 +23,19 @@ export function isRefusal(failure: Failure): boolean {
 }
 
 /** Sends one entry; without a time the server's clock counts. */
-export async function send(deed: Deed, time: string | null): Promise<Saved | null> {
+export async function send(deed: Deed, time: string | null): Promise<Sent> {
   const path = { id: deed.target };
   const signal = AbortSignal.timeout(ANSWER_MS);
   switch (deed.what) {
     case 'sample':
-      return answered(api.POST('/api/characteristics/{id}/samples', { params: { path }, body: { ...deed.body, taken_at: time }, signal }));
+      return { saved: await answered(api.POST('/api/characteristics/{id}/samples', { params: { path }, body: { ...deed.body, taken_at: time }, signal })), run: null };
     case 'gap':
-      return answered(api.POST('/api/characteristics/{id}/gaps', { params: { path }, body: { ...deed.body, taken_at: time }, signal }));
+      return { saved: await answered(api.POST('/api/characteristics/{id}/gaps', { params: { path }, body: { ...deed.body, taken_at: time }, signal })), run: null };
+    case 'run':
+      return { saved: null, run: await answered(api.POST('/api/stations/{id}/runs', { params: { path }, body: { ...deed.body, taken_at: time }, signal })) };
     case 'event':
       await answered(api.POST('/api/stations/{id}/events', { params: { path }, body: { ...deed.body, at: time }, signal }));
-      return null;
+      return { saved: null, run: null };
   }
 }
 

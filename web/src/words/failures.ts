@@ -65,6 +65,22 @@ export function sentenceFor(error: unknown): string {
       return 'The server cannot be reached.';
     case 'device_is_full':
       return 'This device cannot keep entries: its storage is full or switched off. Nothing was saved; what you typed is still here.';
+    case 'run_rejected':
+      return 'The run is rejected and may not be released. Repeat it, or have the verdict overridden.';
+    case 'run_released':
+      return 'The run is released already.';
+    case 'run_repeated':
+      return 'The run was repeated already; what repeats it is the one to go on with.';
+    case 'run_not_rejected':
+      return 'There is no rejection to override.';
+    case 'in_a_run':
+      return 'This level is measured in a run, with the others of its bench. Lab is the place for it.';
+    case 'run_results':
+      return 'The results do not fit the levels of this bench. Load the page again.';
+    case 'results_refused':
+      return 'A result cannot be kept as it is; its field says why.';
+    case 'confirm_results':
+      return 'A result is unusual here. Was it measured so?';
     case 'confirm_readings':
       return 'A reading is unusual here. Was it measured so?';
     case 'not_signed_in':

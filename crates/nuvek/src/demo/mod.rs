@@ -2,6 +2,7 @@
 
 mod characteristics;
 mod history;
+mod laboratory;
 mod process;
 mod site;
 
@@ -91,5 +92,6 @@ async fn fill(cluster: &Cluster) -> Result<()> {
 /// Fills an empty database with the site and its history.
 pub async fn load(pool: &PgPool, now: DateTime<Utc>) -> Result<()> {
     let site = site::build(pool, now).await?;
-    history::write(pool, &site, now).await
+    history::write(pool, &site, now).await?;
+    laboratory::write(pool, &site, now).await
 }

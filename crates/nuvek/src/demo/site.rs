@@ -62,10 +62,15 @@ pub struct Site {
     pub technicians: Vec<Uuid>,
     pub supervisor: Uuid,
     pub engineer: Uuid,
+    /// The station of the laboratory.
+    pub bench: Uuid,
     pub characteristics: Vec<(Uuid, Process)>,
     pub causes: HashMap<&'static str, Uuid>,
     pub event_kinds: HashMap<&'static str, Uuid>,
 }
+
+/// Place of the laboratory's station among the stations.
+const BENCH: usize = 7;
 
 /// Weeks of history.
 const WEEKS: i64 = 8;
@@ -109,6 +114,7 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
         (2, "End-cap gluing"),
         (2, "Leak test"),
         (2, "Packing"),
+        (3, "Test bench"),
     ]) {
         stations.push(store::sites::add_station(&mut tx, areas[area], name, place).await?);
     }
@@ -125,5 +131,6 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     }
     tx.commit().await?;
     let technicians = people[..2].to_vec();
-    Ok(Site { technicians, supervisor: people[2], engineer: people[3], characteristics, causes, event_kinds })
+    let (supervisor, engineer, bench) = (people[2], people[3], stations[BENCH]);
+    Ok(Site { technicians, supervisor, engineer, bench, characteristics, causes, event_kinds })
 }

@@ -31,7 +31,7 @@ impl Found {
 }
 
 /// The longest row of results that any rule looks at.
-const LONGEST: usize = 12;
+pub(super) const LONGEST: usize = 12;
 
 /// The results so far, as far as rules look back.
 pub(super) struct History {

@@ -47,6 +47,7 @@ pub struct Run {
 
 /// The rules of the multirule.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[allow(missing_docs)] // said by their descriptions
 pub enum LabRule {
     /// One result beyond 2 sd: a warning, never a rejection.
@@ -92,10 +93,14 @@ impl LabRule {
     /// The usual six.
     pub const DEFAULT: [Self; 6] =
         [Self::OneTwoS, Self::OneThreeS, Self::TwoTwoS, Self::RangeFourS, Self::FourOneS, Self::TenX];
+
+    /// No rule looks back at more results than this.
+    pub const LONGEST: usize = find::LONGEST;
 }
 
 /// What becomes of a run. A person may override it with a reason.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Verdict {
     /// No rule is broken.

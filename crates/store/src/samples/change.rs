@@ -18,7 +18,7 @@ use super::save::{columns, said};
 use crate::characteristics::{self, Setup};
 use crate::news::{News, tell};
 use crate::people::Person;
-use crate::{StoreError, sites, trail};
+use crate::{StoreError, lab, sites, trail};
 
 /// What a change of a sample brought about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -87,6 +87,8 @@ struct Held {
     defects: Json<Vec<Defects>>,
     tags: Json<Tags>,
     version: i32,
+    /// Time and number of the run that measured it.
+    run: Option<(DateTime<Utc>, i64)>,
 }
 
 /// The sample, held with its characteristic until the transaction ends, if `person` may change it.
@@ -103,10 +105,11 @@ async fn hold(
         .ok_or(StoreError::Missing("sample"))?;
     let setup = characteristics::lock(&mut *conn, characteristic).await?;
     let row = sqlx::query!(
-        r#"select number, taken_at, arrived_at, person_id, readings as "readings: Vec<Option<f64>>",
+        r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, defects as "defects: Json<Vec<Defects>>",
-                  tags as "tags: Json<Tags>", version, gap as "gap!"
-           from sample where id = $1"#,
+                  tags as "tags: Json<Tags>", sample.version, gap as "gap!", run.taken_at as "run_at?",
+                  run.number as "run_number?"
+           from sample left join run on run.id = sample.run_id where sample.id = $1"#,
         sample
     )
     .fetch_one(&mut *conn)
@@ -125,6 +128,7 @@ async fn hold(
         defects: row.defects,
         tags: row.tags,
         version: row.version,
+        run: row.run_at.zip(row.run_number),
     })
 }
 
@@ -154,6 +158,10 @@ impl Held {
         let mut deeds = vec![deed];
         deeds.append(&mut outcome.deeds);
         trail::append(&mut tx, self.setup.id, &deeds).await?;
+        if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {
+            lab::judge_again(&mut tx, self.setup.station_id, analyte, (taken_at, number), at).await?;
+            tell(&mut tx, News::Run { station: self.setup.station_id }).await?;
+        }
         tell(&mut tx, News::Sample { characteristic: self.setup.id }).await?;
         tx.commit().await?;
         let version = self.version + 1;

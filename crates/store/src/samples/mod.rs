@@ -9,3 +9,4 @@ mod save;
 pub use change::{Changed, Correction, correct, corrections, find, withdraw};
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
 pub use save::{NewSample, Saved, Visit, save};
+pub(crate) use save::save_in;

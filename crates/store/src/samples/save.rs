@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::Tags;
+use quality::run::RunRefusal;
 use quality::sample::{Content, Plotted};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
@@ -69,27 +70,40 @@ pub struct Saved {
 /// Saves a sample and judges it against the limits that hold at its time.
 ///
 /// # Errors
-/// When the characteristic is missing, or the entry id was used for another sample.
+/// When the characteristic is missing or a level, or the entry id was used for another sample.
 pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
+    let mut tx = pool.begin().await?;
+    let saved = save_in(&mut tx, new, None).await?;
+    tx.commit().await?;
+    Ok(saved)
+}
+
+/// Saves a sample within a transaction; of a level, in its run.
+pub(crate) async fn save_in(
+    conn: &mut PgConnection,
+    new: &NewSample,
+    run: Option<Uuid>,
+) -> Result<Saved, StoreError> {
     // The database keeps microseconds; what is compared and hashed must be what is kept.
     let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
-    let mut tx = pool.begin().await?;
-    let setup = characteristics::lock(&mut tx, new.characteristic).await?;
-    if let Some(saved) = saved_before(&mut tx, new).await? {
+    let setup = characteristics::lock(conn, new.characteristic).await?;
+    if let Some(saved) = saved_before(conn, new).await? {
         return Ok(saved);
     }
+    if setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken { .. }) {
+        return Err(RunRefusal::InARun.into());
+    }
     let id = Uuid::new_v4();
-    let number = insert(&mut tx, id, new).await?;
+    let number = insert(conn, id, new, run).await?;
     let mut deeds = vec![saved_deed(id, number, new)];
     let mut outcome = Outcome::default();
     if let Visit::Taken { content, .. } = &new.visit {
         let plotted = content.plotted();
-        outcome = judged(&mut tx, &setup, id, number, new, plotted).await?;
+        outcome = judged(conn, &setup, id, number, new, plotted).await?;
     }
     deeds.append(&mut outcome.deeds);
-    trail::append(&mut tx, new.characteristic, &deeds).await?;
-    tell(&mut tx, News::Sample { characteristic: new.characteristic }).await?;
-    tx.commit().await?;
+    trail::append(conn, new.characteristic, &deeds).await?;
+    tell(conn, News::Sample { characteristic: new.characteristic }).await?;
     Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
 }
 
@@ -158,7 +172,7 @@ pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
     })
 }
 
-async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample) -> Result<i64, StoreError> {
+async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample, run: Option<Uuid>) -> Result<i64, StoreError> {
     let row = sqlx::query!(
         r#"update characteristic c set next_number = next_number + 1 from station s
            where c.id = $1 and s.id = c.station_id returning next_number - 1 as "number!", s.pieces_made"#,
@@ -176,8 +190,8 @@ async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample) -> Result<i6
     }
     sqlx::query!(
         "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
-             components, inspected, count, defects, tags, pieces_made, skipped_because)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)",
+             components, inspected, count, defects, tags, pieces_made, skipped_because, run_id)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
         id,
         new.characteristic,
         row.number,
@@ -193,7 +207,8 @@ async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample) -> Result<i6
         columns.defects,
         serde_json::to_value(tags)?,
         row.pieces_made,
-        because
+        because,
+        run
     )
     .execute(conn)
     .await

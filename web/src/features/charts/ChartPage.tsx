@@ -12,7 +12,7 @@ import { when } from '../../words/time';
 import { PointCard } from './PointCard';
 
 const STRETCHES = [30, 60, 200, 2000] as const;
-const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean standard deviation', mean_mr: 'mean moving range', binomial: 'binomial distribution', poisson: 'Poisson distribution' };
+const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean standard deviation', mean_mr: 'mean moving range', binomial: 'binomial distribution', poisson: 'Poisson distribution', assigned: 'assigned value' };
 
 /** The whole address says what is on the screen: stretch and chosen point. */
 export function ChartPage() {
@@ -84,7 +84,7 @@ function Chart({ view, last, onLast, sample, onSample }: {
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
-        <Button variant="outlined" component={RouterLink} to={`/rounds/${c.id}`}>Enter a sample</Button>
+        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>{c.analyte == null ? 'Enter a sample' : 'Measure a run'}</Button>
       </Stack>
       {view.points.length === 0 ? (
         <Empty>No sample yet. The first one starts the chart.</Empty>
@@ -126,7 +126,7 @@ function Figures({ view }: { view: ChartView }) {
     ...(counted ? [] : [['Sigma', `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
     ['Sigma from', SIGMA_METHODS[phase.sigma_method] ?? phase.sigma_method],
     ['Limits at', `${phase.k} sigma`],
-    ['Points used', phase.used == null ? 'too few yet' : String(phase.used)],
+    ['Points used', phase.sigma_method === 'assigned' ? 'none: assigned' : phase.used == null ? 'too few yet' : String(phase.used)],
     ['State', phase.state === 'trial' ? 'trial' : 'in force'],
     ['Since', when(phase.put_in_force_at ?? phase.starts_at)],
     ['By', phase.put_in_force_by ?? 'computed with each sample'],

@@ -1,7 +1,7 @@
 import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router';
 import type { ChartView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
@@ -27,7 +27,7 @@ export function EntryPage() {
   const query = useQuery(entryView(id));
   return (
     <Loaded query={query} what="the characteristic">
-      {(view) => <Entry key={id} view={view} />}
+      {(view) => (view.characteristic.analyte == null ? <Entry key={id} view={view} /> : <Navigate to="/lab" replace />)}
     </Loaded>
   );
 }

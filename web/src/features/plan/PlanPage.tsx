@@ -36,6 +36,7 @@ function Characteristics({ plan }: { plan: Plan }) {
         <Typography variant="h1" sx={{ flex: 1 }}>Plan</Typography>
         <AddPlace what="station" plan={plan} />
         <AddPlace what="product" plan={plan} />
+        <Button component={RouterLink} to="/plan/analytes/new" color="inherit" variant="outlined">Set up an analyte</Button>
         <Button component={RouterLink} to="/plan/characteristics/new" variant="contained">Set up a characteristic</Button>
       </Stack>
       <Stack direction="row" sx={{ gap: 2, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>

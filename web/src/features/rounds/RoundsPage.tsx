@@ -52,7 +52,7 @@ function Walk({ stations: all }: { stations: Station[] }) {
     }, { replace: true });
   useKeys((event) => {
     if (event.key.toLowerCase() === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && next) {
-      void navigate(`/rounds/${next.id}`);
+      void navigate(next.in_runs ? '/lab' : `/rounds/${next.id}`);
     }
   });
   const row = (stop: Stop, place?: string) => (

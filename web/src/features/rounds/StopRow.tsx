@@ -42,7 +42,7 @@ export function StopRow({ stop, place, now, next, waits }: {
   return (
     <Link
       component={RouterLink}
-      to={`/rounds/${stop.id}`}
+      to={stop.in_runs ? '/lab' : `/rounds/${stop.id}`}
       underline="none"
       data-state={stop.state}
       sx={{

@@ -4,14 +4,14 @@ import { useNavigate } from 'react-router';
 import { Failure } from '../../api/client';
 import { usePerson } from '../../app/session';
 import { useOutbox } from '../../outbox/Outbox';
-import type { Waiting } from '../../outbox/store';
+import type { Deed, Waiting } from '../../outbox/store';
 import { Notice } from '../../ui/Notice';
 import { Empty } from '../../ui/States';
 import { sentenceFor } from '../../words/failures';
 import { when } from '../../words/time';
 import { draftOf, keepDraft } from '../entry/draft';
 
-const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened' } as const;
+const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run' } as const;
 
 /** What was entered on this device and is not yet on the server. */
 export function WaitingPage() {
@@ -49,13 +49,25 @@ function Entry({ entry }: { entry: Waiting }) {
   );
 }
 
+/** The same entry, unusual values confirmed. */
+function confirmed(deed: Deed): Deed {
+  switch (deed.what) {
+    case 'sample':
+      return { ...deed, body: { ...deed.body, confirmed: true } };
+    case 'run':
+      return { ...deed, body: { ...deed.body, confirmed: true } };
+    default:
+      return deed;
+  }
+}
+
 /** An entry that the server does not take as it is: mended, confirmed or given up. */
 function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
   const { again, drop } = useOutbox();
   const navigate = useNavigate();
   const [giving, setGiving] = useState(false);
   const { deed } = entry;
-  const asked = failure.code === 'confirm_readings';
+  const asked = failure.code === 'confirm_readings' || failure.code === 'confirm_results';
   const mend = async () => {
     if (deed.what !== 'sample') return;
     keepDraft(entry.person, deed.target, draftOf(deed.body));
@@ -66,8 +78,8 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
     <>
       <Notice kind={asked ? 'caution' : 'problem'}>{sentenceFor(failure)}</Notice>
       <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
-        {asked && deed.what === 'sample' && (
-          <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: { ...deed, body: { ...deed.body, confirmed: true } } })}>
+        {asked && (deed.what === 'sample' || deed.what === 'run') && (
+          <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: confirmed(deed) })}>
             Keep it, measured so
           </Button>
         )}

@@ -1,0 +1,125 @@
+//! A control run of the laboratory: its verdict by the multirule, and what may be done with it.
+
+use serde::{Deserialize, Serialize};
+use spc::chart::Problem;
+use spc::multirule::{LabRule, Level, MultiruleRequest, Run, Verdict, multirule};
+use thiserror::Error;
+
+/// Runs that a verdict looks at: the newest, and those before it that a rule can reach back to.
+pub const RUNS_LOOKED_AT: usize = LabRule::LONGEST;
+
+/// A rule that a run breaks.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Finding {
+    /// The rule.
+    pub rule: LabRule,
+    /// Levels whose results break it.
+    pub levels: Vec<String>,
+    /// How many runs the pattern spans, this one counted.
+    pub runs: usize,
+}
+
+/// What the rules say about one analyte of a run.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Judgement {
+    /// From the findings.
+    pub verdict: Verdict,
+    /// In the order of the rules.
+    pub findings: Vec<Finding>,
+}
+
+/// Judges the newest of some runs of one analyte. `runs` are in order of time, each with
+/// z = (result − mean)/sd by level, against the mean and sd that held for it; `None` where a level was
+/// not measured.
+///
+/// # Errors
+/// No levels, a name twice, or a z that is no number.
+pub fn judge(levels: &[String], rules: &[LabRule], runs: &[Vec<Option<f64>>]) -> Result<Judgement, Problem> {
+    // Each result brings its own mean and sd, so the rules see z alone.
+    let standard = |name: &String| Level { name: name.clone(), mean: 0.0, sd: 1.0 };
+    let results = |z: &Vec<Option<f64>>| Run { results: levels.iter().cloned().zip(z.iter().copied()).collect() };
+    let request = MultiruleRequest {
+        levels: levels.iter().map(standard).collect(),
+        runs: runs.iter().map(results).collect(),
+        rules: Some(rules.to_vec()),
+    };
+    let newest = multirule(&request)?.pop();
+    Ok(newest.map_or(Judgement { verdict: Verdict::Accepted, findings: vec![] }, |run| {
+        let finding = |hit: spc::multirule::Hit| Finding { rule: hit.rule, levels: hit.levels, runs: hit.runs.len() };
+        Judgement { verdict: run.verdict, findings: run.hits.into_iter().map(finding).collect() }
+    }))
+}
+
+/// Where a run stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Standing {
+    /// By the rules.
+    pub verdict: Verdict,
+    /// A person overrode the verdict.
+    pub overridden: bool,
+    /// A person released it.
+    pub released: bool,
+    /// Another run repeats it.
+    pub repeated: bool,
+}
+
+/// Why a step of a run cannot be taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum RunRefusal {
+    /// Rejected by the rules, and not overridden.
+    #[error("the run is rejected")]
+    Rejected,
+    /// Released before.
+    #[error("the run is released")]
+    Released,
+    /// Another run took its place.
+    #[error("the run was repeated")]
+    Repeated,
+    /// Only a rejection can be overridden, and once.
+    #[error("there is no rejection to override")]
+    NotRejected,
+    /// A level is measured in runs, with its other levels.
+    #[error("a level is measured in a run")]
+    InARun,
+    /// The results name a level twice, none at all, or one of another station.
+    #[error("the results do not fit the station's levels")]
+    Results,
+}
+
+impl Standing {
+    fn settled(&self) -> Result<(), RunRefusal> {
+        match self {
+            Self { released: true, .. } => Err(RunRefusal::Released),
+            Self { repeated: true, .. } => Err(RunRefusal::Repeated),
+            _ => Ok(()),
+        }
+    }
+
+    /// Whether it can be released.
+    ///
+    /// # Errors
+    /// It is settled, or rejected and not overridden.
+    pub fn may_be_released(&self) -> Result<(), RunRefusal> {
+        self.settled()?;
+        if self.verdict == Verdict::Rejected && !self.overridden { Err(RunRefusal::Rejected) } else { Ok(()) }
+    }
+
+    /// Whether its verdict can be overridden.
+    ///
+    /// # Errors
+    /// It is settled, or not rejected.
+    pub fn may_be_overridden(&self) -> Result<(), RunRefusal> {
+        self.settled()?;
+        if self.verdict == Verdict::Rejected && !self.overridden { Ok(()) } else { Err(RunRefusal::NotRejected) }
+    }
+
+    /// Whether another run can repeat it: once, and the repeat itself can be repeated.
+    ///
+    /// # Errors
+    /// It is settled.
+    pub fn may_be_repeated(&self) -> Result<(), RunRefusal> {
+        self.settled()
+    }
+}

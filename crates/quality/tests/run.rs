@@ -1,0 +1,61 @@
+//! Control runs: the verdict by z alone, and what may be done with a run.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+use quality::run::{RunRefusal, Standing, judge};
+use rstest::rstest;
+use spc::multirule::{LabRule, Verdict};
+
+fn levels() -> Vec<String> {
+    vec!["low".into(), "high".into()]
+}
+
+#[rstest]
+#[case::in_control(&[[Some(0.3), Some(-1.2)]], Verdict::Accepted, &[])]
+#[case::a_warning(&[[Some(2.3), Some(0.1)]], Verdict::Warning, &[(LabRule::OneTwoS, 1)])]
+#[case::within_the_run(&[[Some(2.3), Some(2.4)]], Verdict::Rejected,
+    &[(LabRule::OneTwoS, 1), (LabRule::OneTwoS, 1), (LabRule::TwoTwoS, 1)])]
+#[case::across_runs(&[[Some(-2.1), Some(0.1)], [Some(-2.2), Some(0.1)]], Verdict::Rejected,
+    &[(LabRule::OneTwoS, 1), (LabRule::TwoTwoS, 2)])]
+#[case::a_level_not_measured(&[[Some(-2.1), None], [None, Some(0.1)], [Some(-2.2), None]], Verdict::Rejected,
+    &[(LabRule::OneTwoS, 1), (LabRule::TwoTwoS, 2)])]
+#[case::only_the_newest_is_judged(&[[Some(3.5), Some(0.0)], [Some(0.1), Some(-0.1)]], Verdict::Accepted, &[])]
+fn the_newest_run_is_judged(
+    #[case] runs: &[[Option<f64>; 2]],
+    #[case] verdict: Verdict,
+    #[case] findings: &[(LabRule, usize)],
+) {
+    let runs: Vec<Vec<Option<f64>>> = runs.iter().map(|run| run.to_vec()).collect();
+    let judgement = judge(&levels(), &LabRule::DEFAULT, &runs).unwrap();
+    let found: Vec<(LabRule, usize)> = judgement.findings.iter().map(|f| (f.rule, f.runs)).collect();
+    assert_eq!((judgement.verdict, &found[..]), (verdict, findings));
+}
+
+#[test]
+fn a_rule_that_is_switched_off_rejects_nothing() {
+    let runs = [vec![Some(2.3), Some(2.4)]];
+    let judgement = judge(&levels(), &[LabRule::OneThreeS], &runs).unwrap();
+    assert_eq!(judgement.verdict, Verdict::Accepted);
+}
+
+const SAVED: Standing = Standing { verdict: Verdict::Accepted, overridden: false, released: false, repeated: false };
+const REJECTED: Standing = Standing { verdict: Verdict::Rejected, ..SAVED };
+
+#[rstest]
+#[case::accepted(SAVED, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
+#[case::warned(Standing { verdict: Verdict::Warning, ..SAVED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
+#[case::rejected(REJECTED, Err(RunRefusal::Rejected), Ok(()), Ok(()))]
+#[case::overridden(Standing { overridden: true, ..REJECTED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
+#[case::released(Standing { released: true, ..SAVED }, Err(RunRefusal::Released), Err(RunRefusal::Released),
+    Err(RunRefusal::Released))]
+#[case::repeated(Standing { repeated: true, ..REJECTED }, Err(RunRefusal::Repeated), Err(RunRefusal::Repeated),
+    Err(RunRefusal::Repeated))]
+fn what_may_be_done_with_a_run(
+    #[case] standing: Standing,
+    #[case] released: Result<(), RunRefusal>,
+    #[case] overridden: Result<(), RunRefusal>,
+    #[case] repeated: Result<(), RunRefusal>,
+) {
+    assert_eq!(standing.may_be_released(), released);
+    assert_eq!(standing.may_be_overridden(), overridden);
+    assert_eq!(standing.may_be_repeated(), repeated);
+}

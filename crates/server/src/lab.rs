@@ -1,0 +1,301 @@
+//! The laboratory: analytes, runs as they are typed, saved, released or overridden.
+
+use std::collections::BTreeMap;
+
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::{Extension, Json};
+use chrono::{DateTime, Utc};
+use quality::entry::{Typed, Unusual, kept_tags, read, read_so_far, unusual};
+use quality::reading::Refusal;
+use quality::sample::Content;
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use spc::multirule::Verdict;
+use store::characteristics::{self, Setup};
+use store::lab::{AnalyteJudgement, Assigned, Bench, NewAnalyte, NewResult, NewRun, RunView};
+use store::people::Person;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::App;
+use crate::entry::not_from_the_future;
+use crate::json::{Body, Path};
+use crate::problem::Problem;
+
+/// Every bench with its analytes and latest runs.
+#[utoipa::path(get, path = "/api/lab", tag = "laboratory", responses((status = 200, body = [Bench])))]
+pub async fn benches(State(app): State<App>) -> Result<Json<Vec<Bench>>, Problem> {
+    Ok(Json(store::lab::benches(&app.pool).await?))
+}
+
+/// A run.
+#[utoipa::path(get, path = "/api/runs/{id}", tag = "laboratory", params(("id" = Uuid, Path)), responses(
+    (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`")))]
+pub async fn run(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<RunView>, Problem> {
+    Ok(Json(store::lab::find(&app.pool, id).await?))
+}
+
+/// A result as it is typed.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TypedResult {
+    /// The level's characteristic.
+    characteristic: Uuid,
+    /// With decimal point or comma.
+    result: String,
+    /// Lot of the reagent.
+    reagent_lot: Option<String>,
+    /// Lot of the control material.
+    control_lot: Option<String>,
+}
+
+impl TypedResult {
+    fn typed(&self) -> Typed {
+        let lots = [("reagent lot", &self.reagent_lot), ("control lot", &self.control_lot)];
+        let tags = lots.into_iter().filter_map(|(name, lot)| Some((name.to_owned(), lot.clone()?))).collect();
+        Typed { readings: vec![self.result.clone()], tags, ..Typed::default() }
+    }
+}
+
+/// Results typed so far.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RunSoFar {
+    /// Those that are typed; blanks are looked past.
+    results: Vec<TypedResult>,
+}
+
+/// What results typed so far would be judged.
+#[derive(Serialize, ToSchema)]
+pub struct RunPreview {
+    /// Of all analytes, the worst.
+    verdict: Verdict,
+    /// By analyte.
+    judgements: Vec<AnalyteJudgement>,
+    /// Results that are refused, by characteristic.
+    refused: Vec<RefusedResult>,
+}
+
+/// A result that cannot be kept.
+#[derive(Serialize, ToSchema)]
+pub struct RefusedResult {
+    /// The level's characteristic.
+    characteristic: Uuid,
+    /// Why.
+    #[schema(value_type = Vec<Object>)]
+    refusals: Vec<Refusal>,
+}
+
+/// Most results of one run.
+const RESULTS_AT_MOST: usize = 200;
+
+/// The set-ups of a station's levels that results name.
+async fn levels(app: &App, station: Uuid, results: &[TypedResult]) -> Result<Vec<Setup>, Problem> {
+    if results.len() > RESULTS_AT_MOST {
+        return Err(Problem::field("results", "at most 200 results"));
+    }
+    let known = store::lab::levels_of(&app.pool, station).await?;
+    let mut setups = Vec::with_capacity(results.len());
+    for result in results {
+        if !known.contains(&result.characteristic) {
+            return Err(store::StoreError::Missing("level").into());
+        }
+        setups.push(characteristics::find(&app.pool, result.characteristic).await?);
+    }
+    Ok(setups)
+}
+
+/// Judges results as they are typed. Nothing is stored.
+#[utoipa::path(post, path = "/api/stations/{id}/runs/preview", tag = "laboratory", params(("id" = Uuid, Path)),
+    request_body = RunSoFar, responses(
+    (status = 200, body = RunPreview), (status = 404, body = Problem, description = "`missing`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn preview_run(
+    State(app): State<App>,
+    Path(station): Path<Uuid>,
+    Body(so_far): Body<RunSoFar>,
+) -> Result<Json<RunPreview>, Problem> {
+    let setups = levels(&app, station, &so_far.results).await?;
+    let (mut values, mut refused) = (BTreeMap::new(), Vec::new());
+    for (result, setup) in so_far.results.iter().zip(&setups) {
+        match read_so_far(&setup.characteristic, &result.typed()) {
+            Ok(Some(Content::Readings(readings))) => {
+                values.extend(readings.values.first().copied().flatten().map(|x| (result.characteristic, x)));
+            }
+            Ok(_) => {}
+            Err(refusals) => refused.push(RefusedResult { characteristic: result.characteristic, refusals }),
+        }
+    }
+    let judgements = store::lab::foresee(&app.pool, station, Utc::now(), &values).await?;
+    let verdict = judgements.iter().map(|j| j.judgement.verdict).max().unwrap_or(Verdict::Accepted);
+    Ok(Json(RunPreview { verdict, judgements, refused }))
+}
+
+/// A run to save.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RunEntry {
+    /// The device it was entered on.
+    device: Uuid,
+    /// Made by the device; sending it twice saves one run.
+    entry: Uuid,
+    /// When it was measured; now when left out.
+    taken_at: Option<DateTime<Utc>>,
+    /// The run that it repeats.
+    repeats: Option<Uuid>,
+    /// One for each level measured.
+    results: Vec<TypedResult>,
+    /// Offers of a device that it confirms.
+    #[serde(default)]
+    offers: Vec<Uuid>,
+    /// Results outside the soft bounds were confirmed.
+    #[serde(default)]
+    confirmed: bool,
+}
+
+/// A result outside the soft bounds.
+#[derive(Serialize)]
+struct UnusualResult {
+    characteristic: Uuid,
+    unusual: Vec<Unusual>,
+}
+
+/// Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing.
+#[utoipa::path(post, path = "/api/stations/{id}/runs", tag = "laboratory", params(("id" = Uuid, Path)),
+    request_body = RunEntry, responses(
+    (status = 201, body = RunView), (status = 200, body = RunView, description = "saved before"),
+    (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`entry_reused`; `run_results`; `run_released`; `run_repeated`"),
+    (status = 422, body = Problem, description = "`results_refused`; `confirm_results`; `from_the_future`")))]
+pub async fn save_run(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(station): Path<Uuid>,
+    Body(entry): Body<RunEntry>,
+) -> Result<(StatusCode, Json<RunView>), Problem> {
+    let now = Utc::now();
+    let taken_at = entry.taken_at.unwrap_or(now);
+    not_from_the_future(taken_at, now)?;
+    let setups = levels(&app, station, &entry.results).await?;
+    let (mut results, mut refused, mut asked) = (Vec::new(), Vec::new(), Vec::new());
+    for (result, setup) in entry.results.iter().zip(&setups) {
+        let (characteristic, typed) = (result.characteristic, result.typed());
+        match read(&setup.characteristic, &typed) {
+            Ok(content) => {
+                let unusual = unusual(&setup.characteristic, &content);
+                if !unusual.is_empty() {
+                    asked.push(UnusualResult { characteristic, unusual });
+                }
+                results.push(NewResult { characteristic, content, tags: kept_tags(&typed) });
+            }
+            Err(refusals) => refused.push(RefusedResult { characteristic, refusals }),
+        }
+    }
+    let unprocessable = |code, title, params| Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, code, title, params));
+    if !refused.is_empty() {
+        return unprocessable("results_refused", "results are refused", json!({"refused": refused}));
+    }
+    if !asked.is_empty() && !entry.confirmed {
+        return unprocessable("confirm_results", "results are outside the soft bounds", json!({"unusual": asked}));
+    }
+    let RunEntry { device, entry, repeats, offers, .. } = entry;
+    let new =
+        NewRun { station, device, entry, taken_at, arrived_at: now, person: person.id, repeats, results, offers };
+    let (saved, again) = store::lab::save(&app.pool, &new).await?;
+    Ok((if again { StatusCode::OK } else { StatusCode::CREATED }, Json(saved)))
+}
+
+/// The version of a run that was seen.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Release {
+    /// Releasing what has changed since is refused.
+    version: i32,
+}
+
+/// Releases a run.
+#[utoipa::path(post, path = "/api/runs/{id}/release", tag = "laboratory", params(("id" = Uuid, Path)),
+    request_body = Release, responses(
+    (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`run_rejected`; `run_released`; `run_repeated`; `changed`")))]
+pub async fn release_run(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(release): Body<Release>,
+) -> Result<Json<RunView>, Problem> {
+    Ok(Json(store::lab::release(&app.pool, id, release.version, person.id, Utc::now()).await?))
+}
+
+/// Why a rejection does not stand.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Override {
+    /// The version that was seen.
+    version: i32,
+    /// The reason, 1 to 2000 characters.
+    because: String,
+}
+
+/// Overrides the rejection of a run; the verdict and the reason both stay on record.
+#[utoipa::path(post, path = "/api/runs/{id}/override", tag = "laboratory", params(("id" = Uuid, Path)),
+    request_body = Override, responses(
+    (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`run_not_rejected`; `run_released`; `run_repeated`; `changed`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn override_verdict(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(given): Body<Override>,
+) -> Result<Json<RunView>, Problem> {
+    let run = store::lab::override_verdict(&app.pool, id, given.version, person.id, Utc::now(), &given.because);
+    Ok(Json(run.await?))
+}
+
+/// What was made.
+#[derive(Serialize, ToSchema)]
+pub struct AnalyteMade {
+    /// Its identity.
+    id: Uuid,
+}
+
+/// Sets up an analyte with its levels.
+#[utoipa::path(post, path = "/api/plan/analytes", tag = "plan", request_body = NewAnalyte, responses(
+    (status = 201, body = AnalyteMade), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`taken`"),
+    (status = 422, body = Problem, description = "`field_refused`; `set_up_refused`")))]
+pub async fn add_analyte(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(new): Body<NewAnalyte>,
+) -> Result<(StatusCode, Json<AnalyteMade>), Problem> {
+    let id = store::lab::add_analyte(&app.pool, &new, person.id, Utc::now()).await?;
+    Ok((StatusCode::CREATED, Json(AnalyteMade { id })))
+}
+
+/// Another mean and sd for a level.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Assignment {
+    /// What they belong to, such as a control lot; the phase is named so.
+    name: String,
+    /// Mean and sd.
+    assigned: Assigned,
+}
+
+/// Assigns mean and sd to a level from now on: a new phase starts.
+#[utoipa::path(post, path = "/api/plan/levels/{id}/assigned", tag = "plan", params(("id" = Uuid, Path)),
+    request_body = Assignment, responses(
+    (status = 204), (status = 404, body = Problem, description = "`missing`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn assign(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(given): Body<Assignment>,
+) -> Result<StatusCode, Problem> {
+    store::lab::assign(&app.pool, id, given.assigned, &given.name, person.id, Utc::now()).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

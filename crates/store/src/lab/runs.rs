@@ -1,0 +1,263 @@
+//! Saving a run, releasing it, overriding its verdict.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, SubsecRound, Utc};
+use quality::entry::Tags;
+use quality::run::{RunRefusal, Standing};
+use quality::sample::Content;
+use quality::signal::{StepError, text};
+use quality::trail::{Action, Deed};
+use serde_json::json;
+use sqlx::{PgConnection, PgPool};
+use uuid::Uuid;
+
+use super::view::{benches_analytes, find};
+use super::{RunView, judge_again};
+use crate::news::{News, tell};
+use crate::samples::{NewSample, Visit, save_in};
+use crate::{StoreError, trail, word};
+
+/// A run to save; its results have been accepted.
+#[derive(Debug, Clone)]
+pub struct NewRun {
+    /// The bench.
+    pub station: Uuid,
+    /// The device it was entered on.
+    pub device: Uuid,
+    /// Made by the device; saving it twice keeps one run.
+    pub entry: Uuid,
+    /// When it was measured.
+    pub taken_at: DateTime<Utc>,
+    /// When it reached the server.
+    pub arrived_at: DateTime<Utc>,
+    /// Who entered it.
+    pub person: Uuid,
+    /// The run that it repeats.
+    pub repeats: Option<Uuid>,
+    /// One for each level measured.
+    pub results: Vec<NewResult>,
+    /// Offers of a device that it confirms.
+    pub offers: Vec<Uuid>,
+}
+
+/// A result of a level.
+#[derive(Debug, Clone)]
+pub struct NewResult {
+    /// The level's characteristic.
+    pub characteristic: Uuid,
+    /// The reading.
+    pub content: Content,
+    /// Reagent and control lot.
+    pub tags: Tags,
+}
+
+/// Saves a run with its samples and judges it; `true` when it had been saved before.
+///
+/// # Errors
+/// When the results do not fit the station's levels, the run it repeats cannot be repeated, or the
+/// entry id was used for another run.
+pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreError> {
+    let taken_at = new.taken_at.trunc_subsecs(6);
+    let mut tx = pool.begin().await?;
+    // Runs of a bench queue here, so that they have numbers in order.
+    sqlx::query!("select 1 as one from station where id = $1 for no key update", new.station)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(StoreError::Missing("station"))?;
+    if let Some(before) = saved_before(&mut tx, new).await? {
+        tx.commit().await?;
+        return Ok((find(pool, before).await?, true));
+    }
+    let analytes = measured(&mut tx, new).await?;
+    let id = Uuid::new_v4();
+    let number = sqlx::query_scalar!(
+        r#"insert into run (id, station_id, number, device, entry, taken_at, arrived_at, person_id, verdict, judgements)
+           values ($1, $2, (select coalesce(max(number), 0) + 1 from run where station_id = $2), $3, $4, $5, $6, $7,
+               'accepted', '[]')
+           returning number"#,
+        id,
+        new.station,
+        new.device,
+        new.entry,
+        taken_at,
+        new.arrived_at,
+        new.person
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    let mut results: Vec<&NewResult> = new.results.iter().collect();
+    // Everybody takes characteristics in the same order, so that nobody waits in a circle.
+    results.sort_by_key(|result| result.characteristic);
+    for result in results {
+        let sample = NewSample {
+            characteristic: result.characteristic,
+            device: new.device,
+            entry: Uuid::new_v5(&new.entry, result.characteristic.as_bytes()),
+            taken_at,
+            arrived_at: new.arrived_at,
+            person: new.person,
+            visit: Visit::Taken { content: result.content.clone(), tags: result.tags.clone() },
+        };
+        save_in(&mut tx, &sample, Some(id)).await?;
+    }
+    if let Some(repeated) = new.repeats {
+        repeat(&mut tx, id, new.station, repeated).await?;
+    }
+    for analyte in analytes {
+        judge_again(&mut tx, new.station, analyte, (taken_at, number), new.arrived_at).await?;
+    }
+    let verdict = sqlx::query_scalar!("select verdict from run where id = $1", id).fetch_one(&mut *tx).await?;
+    sqlx::query!(
+        "update offer set taken_at = $2, taken_by = $3 where id = any($1) and station_id = $4 and taken_at is null",
+        &new.offers,
+        new.arrived_at,
+        new.person,
+        new.station
+    )
+    .execute(&mut *tx)
+    .await?;
+    let detail = json!({"number": number, "taken_at": taken_at, "device": new.device, "entry": new.entry,
+                        "verdict": verdict, "repeats": new.repeats});
+    let deed = Deed::new(new.arrived_at, Some(new.person), Action::RunSaved, id, &detail);
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Run { station: new.station }).await?;
+    tx.commit().await?;
+    Ok((find(pool, id).await?, false))
+}
+
+/// The analytes that a run measures, when its results fit the station's levels.
+async fn measured(conn: &mut PgConnection, new: &NewRun) -> Result<BTreeSet<Uuid>, StoreError> {
+    let levels: BTreeMap<Uuid, Uuid> = benches_analytes(conn, new.station)
+        .await?
+        .iter()
+        .flat_map(|analyte| analyte.levels.iter().map(|level| (level.characteristic, analyte.id)))
+        .collect();
+    let named: BTreeSet<Uuid> = new.results.iter().map(|result| result.characteristic).collect();
+    let analytes: Option<BTreeSet<Uuid>> = named.iter().map(|level| levels.get(level).copied()).collect();
+    match analytes {
+        Some(analytes) if !analytes.is_empty() && named.len() == new.results.len() => Ok(analytes),
+        _ => Err(RunRefusal::Results.into()),
+    }
+}
+
+async fn repeat(conn: &mut PgConnection, id: Uuid, station: Uuid, repeated: Uuid) -> Result<(), StoreError> {
+    let held = hold(conn, repeated).await?;
+    if held.station != station {
+        return Err(StoreError::Missing("run"));
+    }
+    held.standing.may_be_repeated()?;
+    sqlx::query!("update run set repeats = $2 where id = $1", id, repeated).execute(&mut *conn).await?;
+    sqlx::query!("update run set version = version + 1 where id = $1", repeated).execute(conn).await?;
+    Ok(())
+}
+
+/// The run that this entry id was saved as.
+async fn saved_before(conn: &mut PgConnection, new: &NewRun) -> Result<Option<Uuid>, StoreError> {
+    let Some(run) =
+        sqlx::query!("select id, station_id from run where device = $1 and entry = $2", new.device, new.entry)
+            .fetch_optional(&mut *conn)
+            .await?
+    else {
+        return Ok(None);
+    };
+    let levels = sqlx::query_scalar!("select characteristic_id from sample where run_id = $1", run.id)
+        .fetch_all(conn)
+        .await?;
+    let same = levels.len() == new.results.len() && new.results.iter().all(|r| levels.contains(&r.characteristic));
+    if run.station_id == new.station && same { Ok(Some(run.id)) } else { Err(StoreError::EntryReused) }
+}
+
+struct Held {
+    station: Uuid,
+    number: i64,
+    version: i32,
+    standing: Standing,
+}
+
+/// A run, held until the transaction ends.
+async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
+    let row = sqlx::query!(
+        r#"select station_id, number, version, verdict, overridden_at is not null as "overridden!",
+                  released_at is not null as "released!",
+                  exists (select from run again where again.repeats = run.id) as "repeated!"
+           from run where id = $1 for no key update"#,
+        id
+    )
+    .fetch_optional(conn)
+    .await?
+    .ok_or(StoreError::Missing("run"))?;
+    let standing = Standing {
+        verdict: word::value(row.verdict)?,
+        overridden: row.overridden,
+        released: row.released,
+        repeated: row.repeated,
+    };
+    Ok(Held { station: row.station_id, number: row.number, version: row.version, standing })
+}
+
+/// Releases a run: a person's act.
+///
+/// # Errors
+/// When it is missing, has changed since `seen_version`, is settled, or is rejected and not
+/// overridden.
+pub async fn release(
+    pool: &PgPool,
+    id: Uuid,
+    seen_version: i32,
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<RunView, StoreError> {
+    let mut tx = pool.begin().await?;
+    let held = hold(&mut tx, id).await?;
+    held.standing.may_be_released()?;
+    if held.version != seen_version {
+        return Err(StepError::Changed.into());
+    }
+    sqlx::query!("update run set released_at = $2, released_by = $3, version = version + 1 where id = $1", id, at, person)
+        .execute(&mut *tx)
+        .await?;
+    let detail = json!({"number": held.number, "verdict": held.standing.verdict, "overridden": held.standing.overridden});
+    let deed = Deed::new(at, Some(person), Action::RunReleased, id, &detail);
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Run { station: held.station }).await?;
+    tx.commit().await?;
+    find(pool, id).await
+}
+
+/// Overrides the rejection of a run, with a reason; the verdict itself stays on record.
+///
+/// # Errors
+/// As [`release`], when there is no rejection to override, or without a reason.
+pub async fn override_verdict(
+    pool: &PgPool,
+    id: Uuid,
+    seen_version: i32,
+    person: Uuid,
+    at: DateTime<Utc>,
+    because: &str,
+) -> Result<RunView, StoreError> {
+    let because = text("because", because)?;
+    let mut tx = pool.begin().await?;
+    let held = hold(&mut tx, id).await?;
+    held.standing.may_be_overridden()?;
+    if held.version != seen_version {
+        return Err(StepError::Changed.into());
+    }
+    sqlx::query!(
+        "update run set overridden_at = $2, overridden_by = $3, overridden_because = $4, version = version + 1
+         where id = $1",
+        id,
+        at,
+        person,
+        because
+    )
+    .execute(&mut *tx)
+    .await?;
+    let detail = json!({"number": held.number, "verdict": held.standing.verdict, "because": because});
+    let deed = Deed::new(at, Some(person), Action::RunOverridden, id, &detail);
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Run { station: held.station }).await?;
+    tx.commit().await?;
+    find(pool, id).await
+}

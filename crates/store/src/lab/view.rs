@@ -1,0 +1,255 @@
+//! The laboratory as it is looked at.
+
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use spc::multirule::{LabRule, Verdict};
+use sqlx::types::Json;
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::judge::AnalyteJudgement;
+use crate::{StoreError, word};
+
+/// Runs that a bench shows, the newest first.
+const RUNS_SHOWN: i64 = 30;
+
+/// A station of the laboratory.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Bench {
+    /// The station.
+    pub station: Uuid,
+    /// Its name.
+    pub name: String,
+    /// What is determined there, in order.
+    pub analytes: Vec<Analyte>,
+    /// Its latest runs, newest first.
+    pub runs: Vec<RunView>,
+}
+
+/// What is determined in control materials.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Analyte {
+    /// Identity.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+    /// Unit of the results.
+    pub unit: String,
+    /// Decimals of a result.
+    pub decimals: i16,
+    /// Rules that judge it.
+    pub rules: Vec<LabRule>,
+    /// Its levels in order.
+    pub levels: Vec<Level>,
+    /// The reagent lot used last.
+    pub reagent_lot: Option<String>,
+    /// The control lot used last.
+    pub control_lot: Option<String>,
+}
+
+/// A control material with its own mean and sd.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Level {
+    /// Its characteristic.
+    pub characteristic: Uuid,
+    /// Its name.
+    pub name: String,
+    /// The material.
+    pub material: String,
+    /// Mean now.
+    pub mean: Option<f64>,
+    /// Standard deviation now.
+    pub sd: Option<f64>,
+    /// The result before.
+    pub last: Option<f64>,
+}
+
+/// A run.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct RunView {
+    /// Identity.
+    pub id: Uuid,
+    /// The bench.
+    pub station: Uuid,
+    /// Its number at the bench.
+    pub number: i64,
+    /// When it was measured.
+    pub taken_at: DateTime<Utc>,
+    /// When it reached the server.
+    pub arrived_at: DateTime<Utc>,
+    /// Who entered it.
+    pub person: String,
+    /// By the rules.
+    pub verdict: Verdict,
+    /// By analyte.
+    pub judgements: Vec<AnalyteJudgement>,
+    /// What a correction after the release makes of the verdict.
+    pub verdict_since: Option<Verdict>,
+    /// The run that it repeats.
+    pub repeats: Option<RunRef>,
+    /// The run that repeats it.
+    pub repeated_by: Option<RunRef>,
+    /// Its rejection was overridden.
+    pub overridden: Option<Act>,
+    /// It was released.
+    pub released: Option<Act>,
+    /// Counts its changes.
+    pub version: i32,
+}
+
+/// Another run.
+#[derive(Debug, Clone, Copy, Serialize, Deserialize, ToSchema)]
+pub struct RunRef {
+    /// Identity.
+    pub id: Uuid,
+    /// Its number at the bench.
+    pub number: i64,
+}
+
+/// What a person did with a run.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Act {
+    /// When.
+    pub at: DateTime<Utc>,
+    /// Who.
+    pub person: String,
+    /// Why.
+    pub because: Option<String>,
+}
+
+/// Every bench with its analytes and latest runs.
+pub async fn benches(pool: &PgPool) -> Result<Vec<Bench>, StoreError> {
+    let mut conn = pool.acquire().await?;
+    let stations = sqlx::query!(
+        "select id, name from station s where exists (select from analyte where station_id = s.id) order by place, name"
+    )
+    .fetch_all(&mut *conn)
+    .await?;
+    let mut benches = Vec::with_capacity(stations.len());
+    for station in stations {
+        let analytes = benches_analytes(&mut conn, station.id).await?;
+        let runs = runs(&mut conn, Some(station.id), None).await?;
+        benches.push(Bench { station: station.id, name: station.name, analytes, runs });
+    }
+    Ok(benches)
+}
+
+/// The run with this id.
+pub async fn find(pool: &PgPool, id: Uuid) -> Result<RunView, StoreError> {
+    let mut conn = pool.acquire().await?;
+    runs(&mut conn, None, Some(id)).await?.pop().ok_or(StoreError::Missing("run"))
+}
+
+/// Characteristics of the levels of a station.
+pub async fn levels_of(pool: &PgPool, station: Uuid) -> Result<Vec<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!(
+        "select v.characteristic_id from level v join analyte a on a.id = v.analyte_id where a.station_id = $1",
+        station
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+/// The analytes of a bench with their levels as they stand now.
+pub(super) async fn benches_analytes(conn: &mut PgConnection, station: Uuid) -> Result<Vec<Analyte>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select a.id, a.name, a.rules as "rules: Json<Vec<LabRule>>", c.unit, c.decimals, v.characteristic_id,
+                  v.name as level, p.name as material, l.center as "mean?", l.sigma as "sd?", s.value as "last?",
+                  s.tags->>'reagent lot' as reagent_lot, s.tags->>'control lot' as control_lot
+           from analyte a
+           join level v on v.analyte_id = a.id
+           join characteristic c on c.id = v.characteristic_id
+           join product p on p.id = c.product_id
+           left join lateral (
+               select l.center, l.sigma from phase f join limits l on l.phase_id = f.id and l.state <> 'retired'
+               where f.characteristic_id = c.id order by f.starts_at desc limit 1
+           ) l on true
+           left join lateral (
+               select readings[1] as value, tags from sample
+               where characteristic_id = c.id and not gap order by taken_at desc, number desc limit 1
+           ) s on true
+           where a.station_id = $1
+           order by a.place, a.name, v.place"#,
+        station
+    )
+    .fetch_all(conn)
+    .await?;
+    let mut analytes: Vec<Analyte> = Vec::new();
+    for row in rows {
+        let level = Level {
+            characteristic: row.characteristic_id,
+            name: row.level,
+            material: row.material,
+            mean: row.mean,
+            sd: row.sd,
+            last: row.last,
+        };
+        match analytes.last_mut().filter(|analyte| analyte.id == row.id) {
+            Some(analyte) => analyte.levels.push(level),
+            None => analytes.push(Analyte {
+                id: row.id,
+                name: row.name,
+                unit: row.unit,
+                decimals: row.decimals,
+                rules: row.rules.0,
+                levels: vec![level],
+                reagent_lot: row.reagent_lot,
+                control_lot: row.control_lot,
+            }),
+        }
+    }
+    Ok(analytes)
+}
+
+async fn runs(
+    conn: &mut PgConnection,
+    station: Option<Uuid>,
+    id: Option<Uuid>,
+) -> Result<Vec<RunView>, StoreError> {
+    let act = |at: Option<DateTime<Utc>>, person: Option<String>, because| {
+        at.zip(person).map(|(at, person)| Act { at, person, because })
+    };
+    let other = |id: Option<Uuid>, number: Option<i64>| id.zip(number).map(|(id, number)| RunRef { id, number });
+    sqlx::query!(
+        r#"select r.id, r.station_id, r.number, r.taken_at, r.arrived_at, p.name as person, r.verdict, r.verdict_since,
+                  r.judgements as "judgements: Json<Vec<AnalyteJudgement>>", r.version,
+                  first.id as "first?", first.number as "first_number?", again.id as "again?",
+                  again.number as "again_number?",
+                  r.overridden_at, o.name as "overridden_by?", r.overridden_because, r.released_at,
+                  e.name as "released_by?"
+           from run r
+           join person p on p.id = r.person_id
+           left join person o on o.id = r.overridden_by
+           left join person e on e.id = r.released_by
+           left join run first on first.id = r.repeats
+           left join run again on again.repeats = r.id
+           where ($1::uuid is null or r.station_id = $1) and ($2::uuid is null or r.id = $2)
+           order by r.taken_at desc, r.number desc limit $3"#,
+        station,
+        id,
+        RUNS_SHOWN
+    )
+    .fetch_all(conn)
+    .await?
+    .into_iter()
+    .map(|row| {
+        Ok(RunView {
+            id: row.id,
+            station: row.station_id,
+            number: row.number,
+            taken_at: row.taken_at,
+            arrived_at: row.arrived_at,
+            person: row.person,
+            verdict: word::value(row.verdict)?,
+            judgements: row.judgements.0,
+            verdict_since: row.verdict_since.map(word::value).transpose()?,
+            repeats: other(row.first, row.first_number),
+            repeated_by: other(row.again, row.again_number),
+            overridden: act(row.overridden_at, row.overridden_by, row.overridden_because),
+            released: act(row.released_at, row.released_by, None),
+            version: row.version,
+        })
+    })
+    .collect()
+}

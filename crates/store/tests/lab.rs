@@ -1,0 +1,213 @@
+//! Runs of the laboratory in the database: judged together, released by a person, repeated once.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod common;
+
+use chrono::{DateTime, Duration, Utc};
+use common::{Site, person, sample, site};
+use quality::role::Role;
+use quality::entry::Tags;
+use quality::run::RunRefusal;
+use quality::sample::{Content, Readings};
+use spc::multirule::{LabRule, Verdict};
+use sqlx::PgPool;
+use store::StoreError;
+use store::lab::{self, Assigned, Bench, NewAnalyte, NewLevel, NewResult, NewRun, RunView};
+use uuid::Uuid;
+
+struct Laboratory {
+    pool: PgPool,
+    site: Site,
+    levels: [Uuid; 2],
+    start: DateTime<Utc>,
+}
+
+/// One analyte at two levels, mean 10 and 100, sd 1 and 10.
+async fn laboratory(pool: &PgPool) -> Laboratory {
+    let site = site(pool, "").await;
+    let mut conn = pool.acquire().await.unwrap();
+    let material = store::sites::add_product(&mut conn, "Control material K-1").await.unwrap();
+    let level = |name: &str, mean: f64| NewLevel {
+        name: name.into(),
+        material,
+        assigned: Assigned { mean, sd: mean / 10.0 },
+    };
+    let new = NewAnalyte {
+        station: site.station,
+        name: "Assay".into(),
+        unit: "mg/kg".into(),
+        decimals: 2,
+        rules: None,
+        levels: vec![level("low", 10.0), level("high", 100.0)],
+        reaction_plan: vec![],
+    };
+    lab::add_analyte(pool, &new, site.engineer, site.since).await.unwrap();
+    let bench = bench(pool).await;
+    let levels = [bench.analytes[0].levels[0].characteristic, bench.analytes[0].levels[1].characteristic];
+    Laboratory { pool: pool.clone(), site, levels, start: site.since + Duration::days(1) }
+}
+
+async fn bench(pool: &PgPool) -> Bench {
+    lab::benches(pool).await.unwrap().pop().unwrap()
+}
+
+impl Laboratory {
+    fn new_run(&self, hour: i64, z: [f64; 2]) -> NewRun {
+        let result = |(characteristic, value): (Uuid, f64)| NewResult {
+            characteristic,
+            content: Content::Readings(Readings { values: vec![Some(value)], components: vec![] }),
+            tags: Tags::from([("reagent lot".into(), format!("R-{hour}"))]),
+        };
+        let at = self.start + Duration::hours(hour);
+        NewRun {
+            station: self.site.station,
+            device: Uuid::from_u128(5),
+            entry: Uuid::new_v4(),
+            taken_at: at,
+            arrived_at: at,
+            person: self.site.technician,
+            repeats: None,
+            results: [(self.levels[0], 10.0 + z[0]), (self.levels[1], 100.0 + 10.0 * z[1])].map(result).to_vec(),
+            offers: vec![],
+        }
+    }
+
+    async fn run(&self, hour: i64, z: [f64; 2]) -> RunView {
+        lab::save(&self.pool, &self.new_run(hour, z)).await.unwrap().0
+    }
+
+    async fn release(&self, run: &RunView) -> Result<RunView, StoreError> {
+        lab::release(&self.pool, run.id, run.version, self.site.technician, Utc::now()).await
+    }
+}
+
+#[sqlx::test]
+async fn a_run_is_judged_with_the_runs_before_it(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let first = laboratory.run(0, [2.2, 0.0]).await;
+    assert_eq!((first.number, first.verdict), (1, Verdict::Warning));
+    let second = laboratory.run(1, [2.1, 0.0]).await;
+    assert_eq!(second.verdict, Verdict::Rejected);
+    let judgement = &second.judgements[0].judgement;
+    let rules: Vec<(LabRule, usize)> = judgement.findings.iter().map(|f| (f.rule, f.runs)).collect();
+    assert_eq!(rules, [(LabRule::OneTwoS, 1), (LabRule::TwoTwoS, 2)]);
+    assert!((second.judgements[0].results[0].z.unwrap() - 2.1).abs() < 1e-9);
+    let bench = bench(&pool).await;
+    assert_eq!(bench.analytes[0].reagent_lot.as_deref(), Some("R-1"));
+    assert_eq!((bench.runs.len(), bench.runs[0].id), (2, second.id));
+}
+
+#[sqlx::test]
+async fn what_is_foreseen_is_what_is_judged(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    laboratory.run(0, [0.0, -2.4]).await;
+    let values = [(laboratory.levels[1], 77.0)].into();
+    let foreseen = lab::foresee(&pool, laboratory.site.station, Utc::now(), &values).await.unwrap();
+    let mut only_one = laboratory.new_run(1, [0.0, -2.3]);
+    only_one.results.remove(0);
+    let saved = lab::save(&pool, &only_one).await.unwrap().0;
+    assert_eq!(foreseen, saved.judgements);
+    assert_eq!(saved.verdict, Verdict::Rejected);
+}
+
+#[sqlx::test]
+async fn sent_again_a_run_is_kept_once(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let new = laboratory.new_run(0, [0.1, 0.2]);
+    let (first, again) = (lab::save(&pool, &new).await.unwrap(), lab::save(&pool, &new).await.unwrap());
+    assert_eq!((first.1, again.1, first.0.id), (false, true, again.0.id));
+    let mut other = new.clone();
+    other.results.pop();
+    assert!(matches!(lab::save(&pool, &other).await, Err(StoreError::EntryReused)));
+    let samples: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
+    assert_eq!(samples, 2);
+}
+
+#[sqlx::test]
+async fn a_rejected_run_is_released_only_when_it_was_overridden(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let run = laboratory.run(0, [3.4, 0.0]).await;
+    assert!(matches!(laboratory.release(&run).await, Err(StoreError::Run(RunRefusal::Rejected))));
+    let by = laboratory.site.supervisor;
+    let overridden = lab::override_verdict(&pool, run.id, run.version, by, Utc::now(), "Air bubble").await.unwrap();
+    let released = laboratory.release(&overridden).await.unwrap();
+    assert_eq!((released.verdict, released.released.unwrap().person.as_str()), (Verdict::Rejected, "tess"));
+    assert_eq!(released.overridden.unwrap().because.as_deref(), Some("Air bubble"));
+    assert!(matches!(store::trail::verify(&pool).await.unwrap(), store::trail::Verdict::Whole { .. }));
+}
+
+#[sqlx::test]
+async fn a_repeat_refers_to_its_run_and_there_is_one(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let rejected = laboratory.run(0, [3.4, 0.0]).await;
+    let repeat = |hour| NewRun { repeats: Some(rejected.id), ..laboratory.new_run(hour, [0.2, 0.1]) };
+    let (first, second) = (repeat(1), repeat(2));
+    let (first, second) = tokio::join!(lab::save(&pool, &first), lab::save(&pool, &second));
+    let (kept, refused) = if first.is_ok() { (first, second) } else { (second, first) };
+    assert!(matches!(refused, Err(StoreError::Run(RunRefusal::Repeated))));
+    let repeat = kept.unwrap().0;
+    assert_eq!(repeat.repeats.unwrap().id, rejected.id);
+    let rejected = lab::find(&pool, rejected.id).await.unwrap();
+    assert_eq!(rejected.repeated_by.unwrap().id, repeat.id);
+    assert!(matches!(laboratory.release(&rejected).await, Err(StoreError::Run(RunRefusal::Repeated))));
+}
+
+#[sqlx::test]
+async fn a_correction_judges_the_run_again_and_leaves_a_release_standing(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let open = laboratory.run(0, [3.4, 0.0]).await;
+    let released = laboratory.run(1, [0.0, 0.0]).await;
+    laboratory.release(&released).await.unwrap();
+    let supervisor = person(laboratory.site.supervisor, Role::Supervisor);
+    for (hour, value) in [(0, 10.4), (1, 14.0)] {
+        let sample: Uuid = sqlx::query_scalar(
+            "select s.id from sample s join run r on r.id = s.run_id where s.characteristic_id = $1 and r.taken_at = $2",
+        )
+        .bind(laboratory.levels[0])
+        .bind(laboratory.start + Duration::hours(hour))
+        .fetch_one(&pool)
+        .await
+        .unwrap();
+        let content = Content::Readings(Readings { values: vec![Some(value)], components: vec![] });
+        let given = (&content, &Tags::new());
+        store::samples::correct(&pool, sample, 1, &supervisor, Utc::now(), given, "Mistyped").await.unwrap();
+    }
+    let open = lab::find(&pool, open.id).await.unwrap();
+    assert_eq!((open.verdict, open.verdict_since), (Verdict::Accepted, None));
+    let released = lab::find(&pool, released.id).await.unwrap();
+    assert_eq!((released.verdict, released.verdict_since), (Verdict::Accepted, Some(Verdict::Rejected)));
+}
+
+#[sqlx::test]
+async fn a_run_that_comes_late_judges_the_later_ones_again(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let later = laboratory.run(2, [2.3, 0.0]).await;
+    assert_eq!(later.verdict, Verdict::Warning);
+    laboratory.run(1, [2.2, 0.0]).await;
+    assert_eq!(lab::find(&pool, later.id).await.unwrap().verdict, Verdict::Rejected);
+}
+
+#[sqlx::test]
+async fn each_result_is_judged_by_the_mean_and_sd_of_its_time(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    laboratory.run(0, [2.2, 0.0]).await;
+    let assigned = Assigned { mean: 12.0, sd: 1.0 };
+    let at = laboratory.start + Duration::minutes(30);
+    lab::assign(&pool, laboratory.levels[0], assigned, "Control lot 2", laboratory.site.engineer, at).await.unwrap();
+    let run = laboratory.run(1, [2.1, 0.0]).await;
+    assert_eq!(run.verdict, Verdict::Accepted);
+    assert!((run.judgements[0].results[0].z.unwrap() - 0.1).abs() < 1e-9);
+}
+
+#[sqlx::test]
+async fn a_level_takes_samples_in_runs_only(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let new = sample(&laboratory.site, laboratory.levels[0], 60, &[10.0]);
+    assert!(matches!(store::samples::save(&pool, &new).await, Err(StoreError::Run(RunRefusal::InARun))));
+    let mut foreign = laboratory.new_run(0, [0.0, 0.0]);
+    foreign.results[0].characteristic = laboratory.site.wall;
+    assert!(matches!(lab::save(&pool, &foreign).await, Err(StoreError::Run(RunRefusal::Results))));
+    let mut twice = laboratory.new_run(0, [0.0, 0.0]);
+    twice.results.push(twice.results[0].clone());
+    assert!(matches!(lab::save(&pool, &twice).await, Err(StoreError::Run(RunRefusal::Results))));
+}

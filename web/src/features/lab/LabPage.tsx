@@ -1,0 +1,92 @@
+import { Box, Button, Link, Paper, Stack, Tab, Tabs, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { Link as RouterLink, useSearchParams } from 'react-router';
+import type { Bench } from '../../api/client';
+import { usePerson } from '../../app/session';
+import { Empty, Loaded } from '../../ui/States';
+import { runStanding } from '../../words/lab';
+import { when } from '../../words/time';
+import { labQuery } from './labQuery';
+import { RunEntry } from './RunEntry';
+import { VerdictMark } from './VerdictMark';
+
+/** The laboratory: the run that is being measured, and those before it. */
+export default function LabPage() {
+  const query = useQuery(labQuery);
+  const person = usePerson();
+  return (
+    <Loaded query={query} what="the laboratory">
+      {(benches) =>
+        benches.length === 0 ? (
+          <Empty>
+            Nothing is determined in runs yet.{' '}
+            {person.role === 'engineer' ? <Link component={RouterLink} to="/plan/analytes/new">Set up an analyte</Link> : 'An engineer sets up analytes in Plan.'}
+          </Empty>
+        ) : (
+          <Benches benches={benches} />
+        )
+      }
+    </Loaded>
+  );
+}
+
+function Benches({ benches }: { benches: Bench[] }) {
+  const [params, setParams] = useSearchParams();
+  const person = usePerson();
+  const bench = benches.find((b) => b.station === params.get('bench')) ?? benches[0];
+  if (!bench) return null;
+  const repeats = bench.runs.find((run) => run.id === params.get('repeats')) ?? null;
+  return (
+    <Box>
+      {benches.length > 1 && (
+        <Tabs value={bench.station} onChange={(_, station: string) => setParams({ bench: station })} aria-label="Bench">
+          {benches.map((b) => <Tab key={b.station} value={b.station} label={b.name} />)}
+        </Tabs>
+      )}
+      <Typography variant="h1">{repeats ? `Repeat of run ${repeats.number}` : 'Control run'}</Typography>
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        {bench.name}{repeats && <> · <Link component={RouterLink} to={`/lab?bench=${bench.station}`}>Measure a run of its own instead</Link></>}
+      </Typography>
+      {person.role === 'administrator' ? (
+        <Empty>Your role looks at runs and does not enter them.</Empty>
+      ) : (
+        <RunEntry key={bench.station} bench={bench} repeats={repeats} />
+      )}
+      <Runs bench={bench} />
+    </Box>
+  );
+}
+
+function Runs({ bench }: { bench: Bench }) {
+  return (
+    <Box component="section" aria-labelledby="runs" sx={{ mt: 2.5 }}>
+      <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 0.5 }}>
+        <Typography id="runs" variant="h2" sx={{ flex: 1 }}>Latest runs</Typography>
+      </Stack>
+      {bench.runs.length === 0 && <Empty>No run yet. The first one starts the charts.</Empty>}
+      {bench.runs.length > 0 && (
+        <Paper component="ul" aria-labelledby="runs" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+          {bench.runs.map((run) => (
+            <Box
+              component="li"
+              key={run.id}
+              sx={{
+                display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '110px 170px minmax(0, 1fr) minmax(0, 1.4fr)' }, columnGap: 2,
+                alignItems: 'center', minHeight: 48, px: 2, '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
+              }}
+            >
+              <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>Run {run.number}</Link>
+              <Box component="span" sx={{ color: 'text.secondary' }}>{when(run.taken_at)}</Box>
+              <span>
+                <VerdictMark verdict={run.verdict} short />
+                {run.repeats && <Box component="span" sx={{ color: 'text.secondary' }}> · repeats {run.repeats.number}</Box>}
+              </span>
+              <Box component="span" sx={{ color: 'text.secondary' }}>{runStanding(run)}</Box>
+            </Box>
+          ))}
+        </Paper>
+      )}
+      {bench.runs.length > 0 && <Button component={RouterLink} to="/charts" color="inherit" sx={{ mt: 1 }}>All charts</Button>}
+    </Box>
+  );
+}

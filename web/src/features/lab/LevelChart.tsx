@@ -1,0 +1,36 @@
+import { Box, Link, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { Link as RouterLink, useNavigate } from 'react-router';
+import type { Level } from '../../api/client';
+import { ControlChart } from '../../chart/ControlChart';
+import { fromView } from '../../chart/fromView';
+import type { Pencil } from '../../chart/model';
+import { Loaded } from '../../ui/States';
+import { entryView } from '../entry/entryView';
+
+/** The Levey-Jennings chart of one level, with the result being typed in pencil. */
+export function LevelChart({ level, analyte, typed }: { level: Level; analyte: string; typed: { value: number; flagged: boolean } | null }) {
+  const navigate = useNavigate();
+  const query = useQuery(entryView(level.characteristic));
+  const pencil = useMemo<Pencil[]>(() => (typed ? [{ statistic: 'individual', ...typed }] : []), [typed]);
+  return (
+    <Box>
+      <Typography variant="h2">{analyte}, {level.name}: Levey-Jennings chart</Typography>
+      <Loaded query={query} what="the chart">
+        {(view) => {
+          const model = fromView(view);
+          // Results about the mean; the moving range says nothing that the rules of a run ask for.
+          const panels = model.panels.slice(0, 1);
+          const spans = model.spans.filter((span) => span.panel === 'individual');
+          return (
+            <>
+              <ControlChart model={{ ...model, panels, spans }} height={300} pencil={pencil} onOpenSignal={(id) => void navigate(`/signals/${id}`)} />
+              <Link component={RouterLink} to={`/charts/${level.characteristic}`}>Open the whole chart</Link>
+            </>
+          );
+        }}
+      </Loaded>
+    </Box>
+  );
+}

@@ -1,0 +1,133 @@
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link as RouterLink, useNavigate } from 'react-router';
+import { answered, api, type Bench, Failure, type RunPreview, type RunView } from '../../api/client';
+import { usePerson } from '../../app/session';
+import { device } from '../../outbox/device';
+import { useOutbox } from '../../outbox/Outbox';
+import { Notice } from '../../ui/Notice';
+import { sentenceFor } from '../../words/failures';
+import { LevelChart } from './LevelChart';
+import { runQuery } from './labQuery';
+import { cellsOf, freshRun, isBlankRun, keepRun, loadRun, nextBlank, type RunDraft, typedRun } from './runDraft';
+import { refusedCells, RunGrid } from './RunGrid';
+import { VerdictMark } from './VerdictMark';
+
+/** One control run, entered in any order and judged as it is typed. */
+export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | null }) {
+  const { id: person } = usePerson();
+  const { submit, waiting } = useOutbox();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [draft, setDraft] = useState<RunDraft>(() => loadRun(person, bench.station));
+  const [failure, setFailure] = useState<Failure | null>(null);
+  const [sending, setSending] = useState(false);
+  const [waits, setWaits] = useState<Failure | null>(null);
+  const cells = useMemo(() => cellsOf(bench), [bench]);
+  const [focused, setFocused] = useState(cells[0] ?? '');
+  const fields = useRef(new Map<string, HTMLInputElement>());
+  useEffect(() => keepRun(person, bench.station, draft), [person, bench.station, draft]);
+  // The page was left between keeping the run and clearing the grid: it is not to be entered twice.
+  if (!sending && waiting.some((w) => w.entry === draft.entry)) setDraft(freshRun());
+
+  const results = useMemo(() => typedRun(draft, bench), [draft, bench]);
+  const preview = useQuery({
+    queryKey: ['run-preview', bench.station, results.map(({ characteristic, result }) => [characteristic, result])],
+    enabled: results.length > 0,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+    retry: false,
+    queryFn: ({ signal }) => {
+      const so_far = results.map(({ characteristic, result }) => ({ characteristic, result }));
+      return answered(api.POST('/api/stations/{id}/runs/preview', { params: { path: { id: bench.station } }, body: { results: so_far }, signal }));
+    },
+  });
+  const judged = results.length > 0 ? preview.data : undefined;
+  const refused = failure?.code === 'results_refused' ? (failure.params.refused as RunPreview['refused']) : (judged?.refused ?? []);
+  const change = (how: (d: RunDraft) => RunDraft) => {
+    if (sending) return;
+    setFailure(null);
+    setWaits(null);
+    setDraft(how);
+  };
+
+  const save = async (confirmed = false) => {
+    if (sending || results.length === 0) return;
+    setSending(true);
+    setFailure(null);
+    const body = { device: device(), entry: draft.entry, repeats: repeats?.id ?? null, results, offers: Object.values(draft.offers), confirmed };
+    const title = `Control run, ${bench.name}: ${results.length} results`;
+    const outcome = await submit({ what: 'run', target: bench.station, body }, title, () => keepRun(person, bench.station, freshRun()));
+    setSending(false);
+    if (outcome.kind === 'refused') {
+      keepRun(person, bench.station, draft);
+      setFailure(outcome.failure);
+      return;
+    }
+    setDraft(freshRun());
+    void client.invalidateQueries({ queryKey: ['lab'] });
+    if (outcome.kind === 'waiting') {
+      setWaits(outcome.failure);
+    } else if (outcome.run) {
+      client.setQueryData(runQuery(outcome.run.id).queryKey, outcome.run);
+      void navigate(`/lab/runs/${outcome.run.id}`);
+    }
+  };
+
+  const analyte = bench.analytes.find((a) => a.levels.some((l) => l.characteristic === focused));
+  const level = analyte?.levels.find((l) => l.characteristic === focused);
+  const ofAnalyte = judged?.judgements.find((j) => j.analyte === analyte?.id);
+  const result = ofAnalyte?.results.find((r) => r.characteristic === focused);
+  const flagged = level !== undefined && (ofAnalyte?.findings.some((f) => f.levels.includes(level.name)) ?? false);
+  const value = result?.value;
+  const typed = useMemo(() => (value === undefined ? null : { value, flagged }), [value, flagged]);
+  return (
+    <Stack spacing={2}>
+      <Paper component="section" aria-label="Control run" sx={{ p: 2, pt: 1 }}>
+        <RunGrid
+          bench={bench}
+          draft={draft}
+          judgements={judged?.judgements ?? []}
+          refused={refusedCells(refused)}
+          fields={fields}
+          onType={(cell, text) => change((d) => ({ ...d, results: { ...d.results, [cell]: text } }))}
+          onLot={(which, id, lot) => change((d) => ({ ...d, [which]: { ...d[which], [id]: lot } }))}
+          onFocus={setFocused}
+          onEnter={(cell) => {
+            const next = nextBlank(cells, draft, cell);
+            if (next === null) void save();
+            else fields.current.get(next)?.focus();
+          }}
+        />
+        <Stack direction="row" sx={{ gap: 2, alignItems: 'center', flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
+          <Button variant="contained" size="large" disabled={sending || isBlankRun(draft)} onClick={() => void save()} sx={{ minHeight: 54 }}>
+            Save run
+          </Button>
+          <Box role="status" sx={{ flex: 1 }}>
+            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>As typed: </Box><VerdictMark verdict={judged.verdict} /></>}
+          </Box>
+          <Typography color="text.secondary" variant="body2"><kbd>Enter</kbd> next blank result, saves when there is none</Typography>
+        </Stack>
+        {failure?.code === 'confirm_results' && (
+          <Notice kind="caution">
+            A result is unusual here. Was it measured so?{' '}
+            <Button variant="outlined" color="inherit" onClick={() => void save(true)}>Keep it, measured so</Button>
+          </Notice>
+        )}
+        {failure && failure.code !== 'confirm_results' && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+        {waits && (
+          <Notice kind="caution">
+            {sentenceFor(waits)} The run is kept on this device and goes through by itself; it is judged and released then.{' '}
+            <Link component={RouterLink} to="/waiting">See what waits</Link>
+          </Notice>
+        )}
+      </Paper>
+      {level && analyte && (
+        <Paper component="section" aria-label="Chart" sx={{ p: 2 }}>
+          <LevelChart key={level.characteristic} level={level} analyte={analyte.name} typed={typed} />
+        </Paper>
+      )}
+    </Stack>
+  );
+}

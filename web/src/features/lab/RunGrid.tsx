@@ -1,0 +1,179 @@
+import { Box, InputBase, TextField, Typography } from '@mui/material';
+import type { KeyboardEvent, RefObject } from 'react';
+import type { Analyte, AnalyteJudgement, Bench, RunPreview } from '../../api/client';
+import { refusal } from '../../words/failures';
+import { findingsInWords, sdApart } from '../../words/lab';
+import { figure } from '../../words/numbers';
+import { lotsOf, type RunDraft } from './runDraft';
+import { VerdictMark } from './VerdictMark';
+
+export type Refused = Record<string, string>;
+
+/** Why results are refused, by characteristic. */
+export function refusedCells(refused: RunPreview['refused']): Refused {
+  const sentences = refused.map(({ characteristic, refusals }) => [characteristic, (refusals as unknown as Parameters<typeof refusal>[0][]).map(refusal).join(' ')]);
+  return Object.fromEntries(sentences) as Refused;
+}
+
+/** Analytes down, levels across: one field a result, judged as it is typed. */
+export function RunGrid({ bench, draft, judgements, refused, fields, onType, onLot, onFocus, onEnter }: {
+  bench: Bench;
+  draft: RunDraft;
+  judgements: readonly AnalyteJudgement[];
+  refused: Refused;
+  fields: RefObject<Map<string, HTMLInputElement>>;
+  onType: (characteristic: string, text: string) => void;
+  onLot: (which: 'reagent' | 'control', analyte: string, lot: string) => void;
+  onFocus: (characteristic: string) => void;
+  onEnter: (characteristic: string) => void;
+}) {
+  const levels = Math.max(...bench.analytes.map((a) => a.levels.length));
+  const onKeyDown = (characteristic: string) => (event: KeyboardEvent) => {
+    if (event.key !== 'Enter') return;
+    event.preventDefault();
+    onEnter(characteristic);
+  };
+  return (
+    <Box component="ul" aria-label="Analytes" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+      {bench.analytes.map((analyte) => {
+        const judged = judgements.find((j) => j.analyte === analyte.id);
+        return (
+          <Box
+            component="li"
+            key={analyte.id}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: { xs: '1fr', md: `170px repeat(${levels}, minmax(120px, 1fr)) 230px` },
+              gap: 1.5,
+              alignItems: 'start',
+              py: 1.25,
+              '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
+            }}
+          >
+            <Box>
+              <Typography sx={{ fontWeight: 650 }}>{analyte.name}</Typography>
+              <Typography color="text.secondary" variant="body2">{analyte.unit}</Typography>
+            </Box>
+            {Array.from({ length: levels }, (_, i) => {
+              const level = analyte.levels[i];
+              if (!level) return <Box key={i} sx={{ display: { xs: 'none', md: 'block' } }} />;
+              return (
+                <Cell
+                  key={level.characteristic}
+                  analyte={analyte}
+                  level={level}
+                  text={draft.results[level.characteristic] ?? ''}
+                  z={judged?.results.find((r) => r.characteristic === level.characteristic)?.z ?? null}
+                  mark={judged ? worst(judged, level.name) : null}
+                  why={refused[level.characteristic] ?? null}
+                  field={(input) => {
+                    if (input) fields.current.set(level.characteristic, input);
+                    else fields.current.delete(level.characteristic);
+                  }}
+                  onType={(text) => onType(level.characteristic, text)}
+                  onFocus={() => onFocus(level.characteristic)}
+                  onKeyDown={onKeyDown(level.characteristic)}
+                />
+              );
+            })}
+            <Box>
+              {judged && (
+                <Box role="status">
+                  <VerdictMark verdict={judged.verdict} short />
+                  {findingsInWords(judged).map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
+                </Box>
+              )}
+              <Lots analyte={analyte} draft={draft} onLot={onLot} />
+            </Box>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+/** The sharpest rule that a level's result breaks. */
+function worst(judged: AnalyteJudgement, level: string): 'warning' | 'rejected' | null {
+  const found = judged.findings.filter((f) => f.levels.includes(level));
+  if (found.some((f) => f.rule !== '1-2s')) return 'rejected';
+  return found.length > 0 ? 'warning' : null;
+}
+
+function Cell({ analyte, level, text, z, mark, why, field, onType, onFocus, onKeyDown }: {
+  analyte: Analyte;
+  level: Analyte['levels'][number];
+  text: string;
+  z: number | null;
+  mark: 'warning' | 'rejected' | null;
+  why: string | null;
+  field: (input: HTMLInputElement | null) => void;
+  onType: (text: string) => void;
+  onFocus: () => void;
+  onKeyDown: (event: KeyboardEvent) => void;
+}) {
+  const { decimals } = analyte;
+  const said = `said-${level.characteristic}`;
+  const shape = mark === 'rejected' ? '▲ ' : mark === 'warning' ? '◆ ' : '';
+  return (
+    <Box>
+      <Typography component="label" htmlFor={`result-${level.characteristic}`} variant="body2" color="text.secondary" sx={{ display: 'block' }}>
+        {level.name}
+      </Typography>
+      <InputBase
+        inputRef={field}
+        value={text}
+        onChange={(event) => onType(event.target.value)}
+        onFocus={onFocus}
+        onKeyDown={onKeyDown}
+        inputProps={{
+          id: `result-${level.characteristic}`,
+          'aria-label': `${analyte.name}, ${level.name}`,
+          'aria-describedby': said,
+          'aria-invalid': why !== null,
+          inputMode: 'decimal',
+          autoComplete: 'off',
+          maxLength: 32,
+        }}
+        sx={(theme) => ({
+          width: '100%',
+          minHeight: 48,
+          px: 1.25,
+          fontSize: '1.5rem',
+          fontVariantNumeric: 'tabular-nums',
+          bgcolor: 'background.paper',
+          borderRadius: 1,
+          border: `1px solid ${why !== null || mark === 'rejected' ? theme.palette.error.main : mark === 'warning' ? theme.palette.warning.main : theme.palette.text.secondary}`,
+        })}
+      />
+      <Typography id={said} variant="body2" sx={(theme) => ({ color: why !== null || mark === 'rejected' ? theme.palette.error.main : mark === 'warning' ? theme.palette.warning.main : theme.palette.text.secondary })}>
+        {why ?? (z === null ? expected(level, decimals) : `${shape}${sdApart(z)}`)}
+      </Typography>
+    </Box>
+  );
+}
+
+function expected(level: Analyte['levels'][number], decimals: number): string {
+  return level.mean == null || level.sd == null ? 'no mean assigned yet' : `${figure(level.mean, decimals)} ± ${figure(level.sd, decimals)}`;
+}
+
+function Lots({ analyte, draft, onLot }: {
+  analyte: Analyte;
+  draft: RunDraft;
+  onLot: (which: 'reagent' | 'control', analyte: string, lot: string) => void;
+}) {
+  const lots = lotsOf(draft, analyte);
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: 0.75 }}>
+      {(['reagent', 'control'] as const).map((which) => (
+        <TextField
+          key={which}
+          size="small"
+          label={which === 'reagent' ? 'Reagent lot' : 'Control lot'}
+          value={lots[which]}
+          onChange={(event) => onLot(which, analyte.id, event.target.value)}
+          slotProps={{ htmlInput: { maxLength: 80, autoComplete: 'off', 'aria-label': `${which === 'reagent' ? 'Reagent' : 'Control'} lot, ${analyte.name}` } }}
+        />
+      ))}
+    </Box>
+  );
+}

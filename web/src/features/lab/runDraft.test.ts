@@ -1,0 +1,46 @@
+import { describe, expect, it } from 'vitest';
+import type { Analyte, Bench } from '../../api/client';
+import { findingsInWords, runStanding, sdApart } from '../../words/lab';
+import { cellsOf, freshRun, nextBlank, typedRun } from './runDraft';
+
+const level = (characteristic: string, name: string) => ({ characteristic, name, material: 'K-1', mean: 10, sd: 1, last: null });
+const analyte = (id: string, levels: ReturnType<typeof level>[]): Analyte => ({
+  id, name: id, unit: 'mg/kg', decimals: 1, rules: ['1-3s'], levels, reagent_lot: 'R-1', control_lot: null,
+});
+const bench: Bench = { station: 's', name: 'Bench', analytes: [analyte('a', [level('a1', 'low'), level('a2', 'high')]), analyte('b', [level('b1', 'low')])], runs: [] };
+
+describe('a run that is typed', () => {
+  it('sends what is typed, with the lots used last unless others were typed', () => {
+    const d = { ...freshRun(), results: { a2: ' 10,4 ', b1: ' ' }, control: { a: 'C-9' } };
+    expect(typedRun(d, bench)).toEqual([{ characteristic: 'a2', result: ' 10,4 ', reagent_lot: 'R-1', control_lot: 'C-9' }]);
+  });
+
+  it('goes to the next blank cell, round and round', () => {
+    const cells = cellsOf(bench);
+    const d = { ...freshRun(), results: { a2: '1', b1: '1' } };
+    expect(nextBlank(cells, d, 'a2')).toBe('a1');
+    expect(nextBlank(cells, { ...d, results: { ...d.results, a1: '1' } }, 'a2')).toBeNull();
+  });
+});
+
+describe('the words of the laboratory', () => {
+  it('say the sharper rule and leave the warning out beside it', () => {
+    const findings = [
+      { rule: '1-2s' as const, levels: ['low'], runs: 1 },
+      { rule: '2-2s' as const, levels: ['low', 'high'], runs: 2 },
+    ];
+    expect(findingsInWords({ findings })).toEqual(['two in a row beyond 2 sd on one side (2-2s), low and high, over two runs']);
+    expect(findingsInWords({ findings: findings.slice(0, 1) })).toEqual(['one result beyond 2 sd (1-2s), low']);
+  });
+
+  it('say what a run waits for', () => {
+    const run = { released: null, repeated_by: null, overridden: null };
+    expect(runStanding({ ...run, verdict: 'rejected' })).toBe('to be repeated');
+    expect(runStanding({ ...run, verdict: 'warning' })).toBe('waits for release');
+    expect(runStanding({ ...run, verdict: 'rejected', repeated_by: { id: 'x', number: 9 } })).toBe('repeated by run 9');
+  });
+
+  it('give the distance with its sign', () => {
+    expect([sdApart(-2.345), sdApart(0)]).toEqual(['−2.35 sd', '+0.00 sd']);
+  });
+});

@@ -1,0 +1,75 @@
+import { v4 as uuid } from 'uuid';
+import { z } from 'zod';
+import type { Analyte, Bench } from '../../api/client';
+
+const draft = z.object({
+  /** Sent with the run: saving it twice keeps one. */
+  entry: z.string(),
+  /** Results as typed, by characteristic of the level. */
+  results: z.record(z.string(), z.string()),
+  /** Lots by analyte; the ones used last where nothing was typed. */
+  reagent: z.record(z.string(), z.string()),
+  control: z.record(z.string(), z.string()),
+  /** Offers of an analyser that were taken over, by characteristic. */
+  offers: z.record(z.string(), z.string()),
+});
+
+/** A run that is being entered, kept on the device until it is saved. */
+export type RunDraft = z.infer<typeof draft>;
+
+const key = (person: string, station: string) => `nuvek.run.${person}.${station}`;
+
+export function freshRun(): RunDraft {
+  return { entry: uuid(), results: {}, reagent: {}, control: {}, offers: {} };
+}
+
+export function isBlankRun(d: RunDraft): boolean {
+  return Object.values(d.results).every((text) => text.trim() === '');
+}
+
+/** The run that was being entered when the page was left, or a fresh one. */
+export function loadRun(person: string, station: string): RunDraft {
+  try {
+    return draft.parse(JSON.parse(localStorage.getItem(key(person, station)) ?? 'null'));
+  } catch {
+    // What cannot be read is no draft.
+    return freshRun();
+  }
+}
+
+export function keepRun(person: string, station: string, d: RunDraft): void {
+  if (isBlankRun(d)) localStorage.removeItem(key(person, station));
+  else localStorage.setItem(key(person, station), JSON.stringify(d));
+}
+
+/** The lots of an analyte, as typed or as used last. */
+export function lotsOf(d: RunDraft, analyte: Analyte): { reagent: string; control: string } {
+  return {
+    reagent: d.reagent[analyte.id] ?? analyte.reagent_lot ?? '',
+    control: d.control[analyte.id] ?? analyte.control_lot ?? '',
+  };
+}
+
+/** The results that are typed, as the server reads them. */
+export function typedRun(d: RunDraft, bench: Bench) {
+  return bench.analytes.flatMap((analyte) => {
+    const { reagent, control } = lotsOf(d, analyte);
+    const lot = (text: string) => (text.trim() === '' ? null : text);
+    return analyte.levels
+      .map(({ characteristic }) => ({ characteristic, result: d.results[characteristic] ?? '' }))
+      .filter(({ result }) => result.trim() !== '')
+      .map((typed) => ({ ...typed, reagent_lot: lot(reagent), control_lot: lot(control) }));
+  });
+}
+
+/** Cells of the grid in reading order. */
+export function cellsOf(bench: Bench): string[] {
+  return bench.analytes.flatMap((analyte) => analyte.levels.map((level) => level.characteristic));
+}
+
+/** The next cell without a result, going round; nothing when all have one. */
+export function nextBlank(cells: readonly string[], d: RunDraft, from: string): string | null {
+  const at = cells.indexOf(from);
+  const round = [...cells.slice(at + 1), ...cells.slice(0, at + 1)];
+  return round.find((cell) => (d.results[cell] ?? '').trim() === '') ?? null;
+}

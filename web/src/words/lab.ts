@@ -1,0 +1,63 @@
+import type { AnalyteJudgement, LabRule, RunView, Verdict } from '../api/client';
+import { inWords } from './numbers';
+import { when } from './time';
+
+/** The laboratory's rules in words, with the name the trade gives them. */
+const RULES: Record<LabRule, string> = {
+  '1-2s': 'one result beyond 2 sd',
+  '1-3s': 'one result beyond 3 sd',
+  '2-2s': 'two in a row beyond 2 sd on one side',
+  'R-4s': 'one result beyond +2 sd and another beyond −2 sd',
+  '4-1s': 'four in a row beyond 1 sd on one side',
+  '10x': 'ten in a row on one side of the mean',
+  '2of3-2s': 'two of three beyond 2 sd on one side',
+  '3-1s': 'three in a row beyond 1 sd on one side',
+  '6x': 'six in a row on one side of the mean',
+  '8x': 'eight in a row on one side of the mean',
+  '12x': 'twelve in a row on one side of the mean',
+  '7T': 'seven in a row rising or falling',
+};
+
+export const LAB_RULES = Object.keys(RULES) as LabRule[];
+
+export const USUAL_RULES: readonly LabRule[] = ['1-2s', '1-3s', '2-2s', 'R-4s', '4-1s', '10x'];
+
+export function labRule(rule: LabRule): string {
+  return `${rule}: ${RULES[rule]}`;
+}
+
+export const VERDICTS: Record<Verdict, string> = {
+  accepted: 'Accepted',
+  warning: 'Accepted, with a warning',
+  rejected: 'Rejected',
+};
+
+/** A shape for each verdict, beside its word. */
+export const VERDICT_MARKS: Record<Verdict, string> = { accepted: '✓', warning: '◆', rejected: '▲' };
+
+function list(words: readonly string[]): string {
+  return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1] ?? ''}`;
+}
+
+/** What broke the rules of one analyte, a sentence each; the milder rule is not said where a sharper one says it. */
+export function findingsInWords({ findings }: Pick<AnalyteJudgement, 'findings'>): string[] {
+  const rejects = findings.filter((f) => f.rule !== '1-2s');
+  const said = rejects.length > 0 ? rejects : findings;
+  return said.map(({ rule, levels, runs }) => {
+    const where = levels.length > 0 ? `, ${list(levels)}` : '';
+    return `${RULES[rule]} (${rule})${where}${runs > 1 ? `, over ${inWords(runs)} runs` : ''}`;
+  });
+}
+
+/** Where a run stands, in a few words. */
+export function runStanding(run: Pick<RunView, 'released' | 'repeated_by' | 'overridden' | 'verdict'>): string {
+  if (run.released) return `released ${when(run.released.at)} by ${run.released.person}`;
+  if (run.repeated_by) return `repeated by run ${run.repeated_by.number}`;
+  if (run.overridden) return `overridden by ${run.overridden.person}, waits for release`;
+  return run.verdict === 'rejected' ? 'to be repeated' : 'waits for release';
+}
+
+/** Distance from the mean in sd, with its sign. */
+export function sdApart(z: number): string {
+  return `${z < 0 ? '−' : '+'}${Math.abs(z).toFixed(2)} sd`;
+}
