@@ -1,6 +1,6 @@
 //! Saving a run, releasing it, overriding its verdict.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::Tags;
@@ -126,19 +126,17 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
     Ok((find(pool, id).await?, false))
 }
 
-/// The analytes that a run measures, when its results fit the station's levels.
-async fn measured(conn: &mut PgConnection, new: &NewRun) -> Result<BTreeSet<Uuid>, StoreError> {
-    let levels: BTreeMap<Uuid, Uuid> = benches_analytes(conn, new.station)
-        .await?
-        .iter()
-        .flat_map(|analyte| analyte.levels.iter().map(|level| (level.characteristic, analyte.id)))
-        .collect();
-    let named: BTreeSet<Uuid> = new.results.iter().map(|result| result.characteristic).collect();
-    let analytes: Option<BTreeSet<Uuid>> = named.iter().map(|level| levels.get(level).copied()).collect();
-    match analytes {
-        Some(analytes) if !analytes.is_empty() && named.len() == new.results.len() => Ok(analytes),
-        _ => Err(RunRefusal::Results.into()),
+/// The analytes that a run measures, in their order, when its results fit the station's levels.
+async fn measured(conn: &mut PgConnection, new: &NewRun) -> Result<Vec<Uuid>, StoreError> {
+    let mut named: BTreeSet<Uuid> = new.results.iter().map(|result| result.characteristic).collect();
+    let once = named.len() == new.results.len();
+    let mut analytes = benches_analytes(conn, new.station).await?;
+    // Each level is struck off where it is found.
+    analytes.retain(|a| a.levels.iter().filter(|level| named.remove(&level.characteristic)).count() > 0);
+    if analytes.is_empty() || !once || !named.is_empty() {
+        return Err(RunRefusal::Results.into());
     }
+    Ok(analytes.iter().map(|analyte| analyte.id).collect())
 }
 
 async fn repeat(conn: &mut PgConnection, id: Uuid, station: Uuid, repeated: Uuid) -> Result<(), StoreError> {

@@ -25,7 +25,7 @@ export function LevelChart({ level, analyte, typed }: { level: Level; analyte: s
           const spans = model.spans.filter((span) => span.panel === 'individual');
           return (
             <>
-              <ControlChart model={{ ...model, panels, spans }} height={300} pencil={pencil} onOpenSignal={(id) => void navigate(`/signals/${id}`)} />
+              <ControlChart model={{ ...model, panels, spans }} height={260} pencil={pencil} onOpenSignal={(id) => void navigate(`/signals/${id}`)} />
               <Link component={RouterLink} to={`/charts/${level.characteristic}`}>Open the whole chart</Link>
             </>
           );

@@ -84,7 +84,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   const typed = useMemo(() => (value === undefined ? null : { value, flagged }), [value, flagged]);
   return (
     <Stack spacing={2}>
-      <Paper component="section" aria-label="Control run" sx={{ p: 2, pt: 1 }}>
+      <Paper component="section" aria-label="Control run" sx={{ p: 2, py: 1 }}>
         <RunGrid
           bench={bench}
           draft={draft}
@@ -100,7 +100,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
             else fields.current.get(next)?.focus();
           }}
         />
-        <Stack direction="row" sx={{ gap: 2, alignItems: 'center', flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
+        <Stack direction="row" sx={{ gap: 2, alignItems: 'center', flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1 }}>
           <Button variant="contained" size="large" disabled={sending || isBlankRun(draft)} onClick={() => void save()} sx={{ minHeight: 54 }}>
             Save run
           </Button>

@@ -43,10 +43,10 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
             key={analyte.id}
             sx={{
               display: 'grid',
-              gridTemplateColumns: { xs: '1fr', md: `170px repeat(${levels}, minmax(120px, 1fr)) 230px` },
+              gridTemplateColumns: { xs: '1fr', md: `140px repeat(${levels}, minmax(96px, 150px)) minmax(150px, 1fr) 230px` },
               gap: 1.5,
               alignItems: 'start',
-              py: 1.25,
+              py: 0.75,
               '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
             }}
           >
@@ -83,6 +83,8 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
                   {findingsInWords(judged).map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
                 </Box>
               )}
+            </Box>
+            <Box>
               <Lots analyte={analyte} draft={draft} onLot={onLot} />
             </Box>
           </Box>
@@ -163,7 +165,7 @@ function Lots({ analyte, draft, onLot }: {
 }) {
   const lots = lotsOf(draft, analyte);
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: 0.75 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: { xs: 0, md: 2.25 } }}>
       {(['reagent', 'control'] as const).map((which) => (
         <TextField
           key={which}
