@@ -17,6 +17,7 @@
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
 //! | [`signal`] | open → answered → reviewed |
 //! | [`shift`] | the calendar of shifts |
+//! | [`device`] | devices that send what they measure |
 //! | [`due`] | what has to be sampled now |
 //! | [`trail`] | the append-only record and its hash chain |
 #![deny(missing_docs)]
@@ -24,6 +25,7 @@
 pub mod characteristic;
 pub mod chooser;
 pub mod correction;
+pub mod device;
 pub mod due;
 pub mod entry;
 pub mod judging;

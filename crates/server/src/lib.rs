@@ -9,6 +9,7 @@
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
 //! | [`corrections`] | correcting a sample, or withdrawing it |
 //! | [`charts`] | control charts, notes on their points |
+//! | [`devices`], [`ingest`] | devices: set up, offering values, sending samples |
 //! | [`lab`] | control runs of the laboratory |
 //! | [`signals`] | signals, answers, reviews |
 //! | [`trail`] | who did what |
@@ -20,8 +21,10 @@ pub mod access;
 pub mod analyze;
 pub mod charts;
 pub mod corrections;
+pub mod devices;
 pub mod entry;
 mod guard;
+pub mod ingest;
 mod json;
 pub mod lab;
 pub mod live;

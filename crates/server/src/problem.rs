@@ -35,6 +35,11 @@ impl Problem {
         Self { kind: format!("urn:nuvek:problem:{code}"), title: title.into(), status: status.as_u16(), code, params }
     }
 
+    /// Short text for logs.
+    pub fn title(&self) -> &str {
+        &self.title
+    }
+
     pub fn not_signed_in() -> Self {
         Self::new(StatusCode::UNAUTHORIZED, "not_signed_in", "no session, or it has ended", json!({}))
     }

@@ -23,7 +23,7 @@ use utoipa_axum::routes;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    App, access, analyze, charts, corrections, entry, guard, lab, live, plan, rounds, signals, terminals, trail, web,
+    App, access, analyze, charts, corrections, devices, entry, guard, ingest, lab, live, plan, rounds, signals, terminals, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -37,6 +37,9 @@ const ANALYSIS_AT_MOST: usize = 16 * 1024 * 1024;
 
 /// Two hundred characteristics, each with all it can hold.
 const CHANGES_BODY_AT_MOST: usize = 4 * 1024 * 1024;
+
+/// A thousand samples of some fifty readings.
+const INGEST_AT_MOST: usize = 2 * 1024 * 1024;
 
 /// A session ends this long after signing in: one long shift.
 const SESSION_HOURS: i64 = 12;
@@ -56,6 +59,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
     let with_timeout = OpenApiRouter::new()
         .routes(routes!(access::sign_in, access::sign_out))
         .routes(routes!(terminals::known, terminals::take_over))
+        // A device shows a token instead of a session.
+        .merge(OpenApiRouter::new().routes(routes!(ingest::ingest)).layer(DefaultBodyLimit::max(INGEST_AT_MOST)))
         .merge(behind(
             Permission::Look,
             OpenApiRouter::new()
@@ -86,6 +91,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(entry::preview))
                 .routes(routes!(entry::save))
                 .routes(routes!(entry::skip))
+                .routes(routes!(devices::offers))
+                .routes(routes!(devices::take_offer))
                 .routes(routes!(lab::preview_run))
                 .routes(routes!(lab::save_run)),
         ))
@@ -104,6 +111,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::add_product))
                 .routes(routes!(plan::add_characteristic))
                 .routes(routes!(plan::choose))
+                .routes(routes!(devices::devices, devices::add_device))
+                .routes(routes!(devices::revoke_device))
                 .routes(routes!(lab::add_analyte))
                 .routes(routes!(lab::assign))
                 .merge(

@@ -142,6 +142,16 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             json!({"device": Uuid::nil(), "entry": Uuid::nil(), "because": ""}),
             enter.clone(),
         ),
+        ("GET", "/api/plan/devices".into(), Value::Null, vec!["eve"]),
+        (
+            "POST",
+            "/api/plan/devices".into(),
+            json!({"name": "", "stations": [], "link": {"kind": "ingest"}}),
+            vec!["eve"],
+        ),
+        ("POST", format!("/api/plan/devices/{signal}/revocation"), Value::Null, vec!["eve"]),
+        ("GET", format!("/api/stations/{}/offers", site.station), Value::Null, enter.clone()),
+        ("POST", format!("/api/offers/{signal}/taking"), json!({"characteristic": site.wall}), enter.clone()),
         ("GET", "/api/lab".into(), Value::Null, all.clone()),
         ("GET", format!("/api/runs/{signal}"), Value::Null, all.clone()),
         ("POST", format!("/api/stations/{}/runs/preview", site.station), json!({"results": []}), enter.clone()),
@@ -221,8 +231,9 @@ async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
             [&item.get, &item.post, &item.put, &item.patch, &item.delete].iter().filter(|o| o.is_some()).count()
         })
         .sum();
-    // Signing in and out, and taking a terminal over, are open to everybody; all others stand in the table above.
-    assert_eq!(described, routes.len() + 4, "a route is missing in this test");
+    // Signing in and out and taking a terminal over are open to everybody, ingest asks for a token of its
+    // own; all others stand in the table above.
+    assert_eq!(described, routes.len() + 5, "a route is missing in this test");
     for login in ["", "tess", "sue", "eve", "ann"] {
         let visitor = match login {
             "" => Visitor::new(&server),

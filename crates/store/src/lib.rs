@@ -6,6 +6,7 @@ pub mod access;
 pub mod causes;
 pub mod characteristics;
 pub mod chart;
+pub mod devices;
 mod error;
 pub mod events;
 pub mod lab;

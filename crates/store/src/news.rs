@@ -42,6 +42,13 @@ pub enum News {
         /// At this bench.
         station: Uuid,
     },
+    /// A device offers a value.
+    Offer {
+        /// Where it stands.
+        station: Uuid,
+        /// The offer.
+        offer: Uuid,
+    },
     /// Stations, products, characteristics or devices were set up or changed.
     Plan,
     /// Limits were put in force.

@@ -1,0 +1,114 @@
+//! Values that a device offers to whoever enters a sample or a run.
+
+use chrono::{DateTime, Duration, Utc};
+use serde::{Deserialize, Serialize};
+use sqlx::PgPool;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::StoreError;
+use crate::news::{News, tell};
+
+/// An offer older than this is no longer shown: whoever measured it has gone.
+fn stands_for() -> Duration {
+    Duration::hours(24)
+}
+
+/// A value to offer.
+#[derive(Debug, Clone)]
+pub struct NewOffer {
+    /// The device.
+    pub device: Uuid,
+    /// Where it stands.
+    pub station: Uuid,
+    /// The level that an analyser means; nothing for a gauge.
+    pub characteristic: Option<Uuid>,
+    /// What tells its message from others.
+    pub message: Option<String>,
+    /// As it came, 1 to 64 characters.
+    pub value: String,
+    /// When it was measured.
+    pub measured_at: DateTime<Utc>,
+}
+
+/// A value that waits to be taken.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Offer {
+    /// Identity.
+    pub id: Uuid,
+    /// Name of the device.
+    pub device: String,
+    /// The level that an analyser means; nothing for a gauge.
+    pub characteristic: Option<Uuid>,
+    /// As it came.
+    pub value: String,
+    /// When it was measured.
+    pub measured_at: DateTime<Utc>,
+}
+
+/// Offers a value; `false` when the same message offered it before.
+pub async fn offer(pool: &PgPool, new: &NewOffer, at: DateTime<Utc>) -> Result<bool, StoreError> {
+    let mut tx = pool.begin().await?;
+    let id = Uuid::new_v4();
+    let offered = sqlx::query!(
+        "insert into offer (id, device_id, station_id, characteristic_id, message, value, measured_at, arrived_at)
+         values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing",
+        id,
+        new.device,
+        new.station,
+        new.characteristic,
+        new.message,
+        new.value,
+        new.measured_at,
+        at
+    )
+    .execute(&mut *tx)
+    .await?;
+    if offered.rows_affected() == 0 {
+        return Ok(false);
+    }
+    tell(&mut tx, News::Offer { station: new.station, offer: id }).await?;
+    tx.commit().await?;
+    Ok(true)
+}
+
+/// Offers of an analyser that wait at a station, the newest of each level.
+pub async fn open_offers(pool: &PgPool, station: Uuid, now: DateTime<Utc>) -> Result<Vec<Offer>, StoreError> {
+    Ok(sqlx::query_as!(
+        Offer,
+        r#"select distinct on (o.characteristic_id) o.id, p.name as device, o.characteristic_id as characteristic,
+                  o.value, o.measured_at
+           from offer o join person p on p.id = o.device_id
+           where o.station_id = $1 and o.taken_at is null and o.arrived_at > $2 and o.characteristic_id is not null
+           order by o.characteristic_id, o.measured_at desc, o.arrived_at desc"#,
+        station,
+        now - stands_for()
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+/// Takes an offer into an entry of `characteristic`; the first who takes it has it.
+///
+/// # Errors
+/// When there is no such offer at the characteristic's station, or somebody took it before.
+pub async fn take(
+    pool: &PgPool,
+    id: Uuid,
+    characteristic: Uuid,
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<String, StoreError> {
+    sqlx::query_scalar!(
+        "update offer o set taken_at = $3, taken_by = $4 from characteristic c
+         where o.id = $1 and o.taken_at is null and c.id = $2 and c.station_id = o.station_id
+         returning o.value",
+        id,
+        characteristic,
+        at,
+        person
+    )
+    .fetch_optional(pool)
+    .await?
+    .ok_or(StoreError::Missing("offer"))
+}

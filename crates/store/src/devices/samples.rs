@@ -1,0 +1,57 @@
+//! Samples that a device sends, many at a time.
+
+use chrono::{DateTime, Utc};
+use quality::entry::Tags;
+use quality::sample::Content;
+use sqlx::PgPool;
+use uuid::Uuid;
+
+use crate::samples::{NewSample, Saved, Visit, save_in};
+use crate::StoreError;
+
+/// A sample of a device; what it holds has been accepted.
+#[derive(Debug, Clone)]
+pub struct DeviceSample {
+    /// Made by the device; saving it twice keeps one sample.
+    pub entry: Uuid,
+    /// When it was taken.
+    pub taken_at: DateTime<Utc>,
+    /// What it recorded.
+    pub content: Content,
+    /// Its tags.
+    pub tags: Tags,
+}
+
+/// Saves samples of one characteristic in one transaction, in their order, each judged as if it had
+/// come alone. One that is refused leaves the others alone.
+///
+/// # Errors
+/// When the database fails: then none is saved, and all can be sent again.
+pub async fn save_batch(
+    pool: &PgPool,
+    device: Uuid,
+    characteristic: Uuid,
+    samples: &[DeviceSample],
+    arrived_at: DateTime<Utc>,
+) -> Result<Vec<Result<Saved, StoreError>>, StoreError> {
+    let mut tx = pool.begin().await?;
+    let mut outcomes = Vec::with_capacity(samples.len());
+    for sample in samples {
+        let visit = Visit::Taken { content: sample.content.clone(), tags: sample.tags.clone() };
+        let new = NewSample {
+            characteristic,
+            device,
+            entry: sample.entry,
+            taken_at: sample.taken_at,
+            arrived_at,
+            person: device,
+            visit,
+        };
+        match save_in(&mut tx, &new, None).await {
+            Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => return Err(error),
+            outcome => outcomes.push(outcome),
+        }
+    }
+    tx.commit().await?;
+    Ok(outcomes)
+}
