@@ -1,7 +1,7 @@
 # demo · test · check · shots: the only commands a newcomer needs.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo demo-reset test check shots figures bench queries types packages-demo packages-test
+.PHONY: demo demo-reset test check shots figures bench bench-load queries types packages-demo packages-test
 
 PORT ?= 8420
 NUVEK := target/debug/nuvek
@@ -39,6 +39,11 @@ shots: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
 figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
 	cargo build --release --locked --bin nuvek
 	NUVEK_BINARY=$(CURDIR)/target/release/nuvek $(SCRATCH) npm --prefix e2e run figures
+
+# A large site's load on a server beside its database, for a minute, written to docs/performance.md.
+bench-load: packages-demo web/dist/index.html
+	cargo build --release --locked --bin nuvek
+	target/release/nuvek with-scratch-database --durable target/release/nuvek bench-load
 
 # Speed and memory of the core (Python 3 with venv), written to docs/performance.md; numpy and pandas are for this alone.
 bench: target/bench/done

@@ -3,6 +3,7 @@
 mod analyze;
 mod cluster;
 mod demo;
+mod load;
 mod scratch;
 mod serve;
 
@@ -67,9 +68,21 @@ enum Command {
     },
     /// Prints the OpenAPI description of the interface.
     Openapi,
+    /// Puts the load of a large site on a server and writes down what it came to.
+    #[command(hide = true)]
+    BenchLoad {
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+        /// How long, in seconds.
+        #[arg(long, default_value_t = 60)]
+        seconds: u64,
+    },
     /// Runs a command with DATABASE_URL pointing at a cluster that exists only that long.
     #[command(hide = true)]
     WithScratchDatabase {
+        /// Commits wait for the disk, as they do where data matter.
+        #[arg(long)]
+        durable: bool,
         /// The command and its arguments.
         #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true)]
         command: Vec<String>,
@@ -119,7 +132,8 @@ async fn run(command: Command) -> Result<ExitCode> {
             let app = server::App::new(pool, stopped);
             println!("{}", server::openapi(&app).to_pretty_json()?);
         }
-        Command::WithScratchDatabase { command } => return scratch::run(&command).await,
+        Command::BenchLoad { database, seconds } => load::run(&database, seconds).await?,
+        Command::WithScratchDatabase { durable, command } => return scratch::run(&command, durable).await,
     }
     Ok(ExitCode::SUCCESS)
 }

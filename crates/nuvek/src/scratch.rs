@@ -22,10 +22,16 @@ fn quickest_folder() -> PathBuf {
     if free.is_some_and(|free| free > ROOM) { MEMORY.into() } else { std::env::temp_dir() }
 }
 
-/// Runs the command with `DATABASE_URL` set; gives its exit code.
-pub async fn run(command: &[String]) -> Result<ExitCode> {
-    let folder = quickest_folder().join(format!("nuvek-scratch-{}", std::process::id()));
-    let cluster = Cluster::start(&folder, Durability::None)?;
+/// Runs the command with `DATABASE_URL` set; gives its exit code. `durable`: on the disk, and commits
+/// wait for it.
+pub async fn run(command: &[String], durable: bool) -> Result<ExitCode> {
+    let name = format!("nuvek-scratch-{}", std::process::id());
+    let (folder, durability) = if durable {
+        (std::env::temp_dir().join(name), Durability::Full)
+    } else {
+        (quickest_folder().join(name), Durability::None)
+    };
+    let cluster = Cluster::start(&folder, durability)?;
     let status = async {
         let mut child = Command::new(&command[0])
             .args(&command[1..])

@@ -33,7 +33,7 @@ pub struct DeviceMade {
 }
 
 /// What the database keeps of a token.
-pub(crate) fn token_hash(token: &str) -> Vec<u8> {
+pub fn token_hash(token: &str) -> Vec<u8> {
     Sha256::digest(token).to_vec()
 }
 

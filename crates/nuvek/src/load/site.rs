@@ -1,0 +1,131 @@
+//! A site to put load on: many people, many characteristics with limits in force.
+
+use anyhow::{Context, Result, ensure};
+use chrono::{Duration, Utc};
+use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken};
+use quality::device::Link;
+use quality::role::Role;
+use quality::sample::Content;
+use reqwest::Client;
+use serde_json::json;
+use spc::chart::ChartKind;
+use spc::rules::{Preset, RuleSet};
+use sqlx::PgPool;
+use store::characteristics::Belongs;
+use store::devices::NewDevice;
+use store::samples::{NewSample, Visit};
+use uuid::Uuid;
+
+use super::{DEVICES, TECHNICIANS};
+
+const PASSWORD: &str = "load and nothing else";
+/// Two technicians take turns at each characteristic.
+const TECHNICIANS_EACH: usize = 2;
+const CHARACTERISTICS_OF_A_DEVICE: usize = 5;
+/// History of each characteristic, from which its limits come.
+const HISTORY: i64 = 30;
+
+#[derive(Clone)]
+pub struct Technician {
+    pub cookie: String,
+    pub device: Uuid,
+    pub characteristic: Uuid,
+}
+
+pub struct Site {
+    pub technicians: Vec<Technician>,
+    /// Token and characteristics of each.
+    pub devices: Vec<(String, Vec<Uuid>)>,
+}
+
+pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
+    let hash = server::access::hash_password(PASSWORD).map_err(|error| anyhow::anyhow!(error))?;
+    let mut conn = pool.acquire().await?;
+    let engineer = store::people::add(&mut conn, "engineer", "Load engineer", Role::Engineer, &hash).await?;
+    let area = store::sites::add_area(&mut conn, "Load").await?;
+    let product = store::sites::add_product(&mut conn, "Load piece").await?;
+    let mut technicians = Vec::new();
+    let mut characteristic = Uuid::nil();
+    for n in 0..TECHNICIANS {
+        if n % TECHNICIANS_EACH == 0 {
+            let station = store::sites::add_station(&mut conn, area, &format!("Line {n}"), 0).await?;
+            characteristic = add(pool, station, product, engineer, 5).await?;
+        }
+        let login = format!("technician{n}");
+        store::people::add(&mut conn, &login, &login, Role::Technician, &hash).await?;
+        let cookie = sign_in(client, url, &login).await?;
+        technicians.push(Technician { cookie, device: Uuid::new_v4(), characteristic });
+    }
+    let mut devices = Vec::new();
+    for n in 0..DEVICES {
+        let station = store::sites::add_station(&mut conn, area, &format!("Kiln {n}"), 0).await?;
+        let mut characteristics = Vec::new();
+        for _ in 0..CHARACTERISTICS_OF_A_DEVICE {
+            characteristics.push(add(pool, station, product, engineer, 1).await?);
+        }
+        let token = format!("token of device {n}");
+        let hash = server::devices::token_hash(&token);
+        let new = NewDevice { name: format!("Device {n}"), stations: vec![station], link: Link::Ingest };
+        store::devices::add(pool, &new, Some(&hash), engineer, Utc::now()).await?;
+        devices.push((token, characteristics));
+    }
+    Ok(Site { technicians, devices })
+}
+
+async fn add(pool: &PgPool, station: Uuid, product: Uuid, engineer: Uuid, pieces: u32) -> Result<Uuid> {
+    let since = Utc::now() - Duration::days(2);
+    let single = pieces == 1;
+    let new = Characteristic {
+        name: format!("Characteristic {}", Uuid::new_v4()),
+        kind: Kind::Measured,
+        unit: if single { "°C" } else { "mm" }.into(),
+        decimals: if single { 1 } else { 2 },
+        chart: if single { ChartKind::IMr } else { ChartKind::XbarR },
+        subgroup_size: pieces,
+        varying: false,
+        taken: Taken::Consecutive,
+        sampling: Sampling::Minutes { count: 60 },
+        rule_set: RuleSet::Preset(Preset::WesternElectric),
+        hard_bounds: Bounds::default(),
+        soft_bounds: Bounds::default(),
+        specification: Specification::default(),
+        reaction_plan: vec![],
+        asked_tags: vec![],
+        labels: vec![],
+        hidden: false,
+        feature: None,
+        components: vec![],
+        defect_kinds: vec![],
+    };
+    let mut conn = pool.acquire().await?;
+    let id = store::characteristics::add(&mut conn, Belongs { station, product, since }, &new).await?;
+    for n in 0..HISTORY {
+        let off = ((n * 7) % 13 - 6) as f64 * if single { 1.5 } else { 0.02 };
+        let mean = if single { 1120.0 } else { 6.2 };
+        let scatter = |piece: u32| f64::from(piece) * 0.02;
+        let taken_at = since + Duration::minutes(n);
+        let readings = (0..pieces).map(|piece| mean + off + scatter(piece));
+        let sample = NewSample {
+            characteristic: id,
+            device: Uuid::nil(),
+            entry: Uuid::new_v4(),
+            taken_at,
+            arrived_at: taken_at,
+            person: engineer,
+            visit: Visit::Taken { content: Content::readings(readings), tags: Default::default() },
+        };
+        store::samples::save(pool, &sample).await?;
+    }
+    let phase = store::limits::phases(&mut conn, id).await?.first().context("a phase")?.id;
+    store::limits::put_in_force(pool, id, phase, engineer, since).await?;
+    Ok(id)
+}
+
+async fn sign_in(client: &Client, url: &str, login: &str) -> Result<String> {
+    let body = json!({"login": login, "password": PASSWORD});
+    let response = client.post(format!("{url}/api/session")).json(&body).send().await?;
+    ensure!(response.status().is_success(), "{login} cannot sign in: {}", response.status());
+    let cookies = response.headers().get_all("set-cookie").iter().filter_map(|cookie| cookie.to_str().ok());
+    let session = cookies.filter_map(|cookie| cookie.split(';').next()).find(|c| c.starts_with("nuvek_session"));
+    Ok(session.context("no session")?.to_owned())
+}
