@@ -1,7 +1,7 @@
 # demo · test · check · shots: the only commands a newcomer needs.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo demo-reset test check shots figures bench bench-load queries types packages-demo packages-test
+.PHONY: demo demo-devices demo-reset test check shots figures bench bench-load queries types packages-demo packages-test
 
 PORT ?= 8420
 NUVEK := target/debug/nuvek
@@ -10,6 +10,12 @@ SCRATCH := $(NUVEK) with-scratch-database
 demo: packages-demo web/dist/index.html
 	cargo build --release --locked --bin nuvek
 	@target/release/nuvek demo --port $(PORT)
+
+# The demo with a broker and simulated devices that send all the time.
+demo-devices: packages-demo web/dist/index.html
+	@scripts/need-packages mosquitto
+	cargo build --release --locked --bin nuvek
+	@target/release/nuvek demo --port $(PORT) --devices
 
 demo-reset: packages-demo web/dist/index.html
 	cargo build --release --locked --bin nuvek
@@ -68,7 +74,7 @@ packages-demo:
 	@scripts/need-packages postgresql
 
 packages-test:
-	@scripts/need-packages postgresql chromium
+	@scripts/need-packages postgresql chromium mosquitto
 
 web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
 	npm --prefix web run build

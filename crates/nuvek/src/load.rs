@@ -125,7 +125,8 @@ impl Poster {
         let url = format!("{}/api/characteristics/{}/samples", self.url, who.characteristic);
         while at < end {
             sleep_until(at).await;
-            let readings: Vec<String> = (0..5).map(|_| format!("{:.2}", 6.2 + random.random_range(-0.15..0.15))).collect();
+            let readings: Vec<String> =
+                (0..5).map(|_| format!("{:.2}", 6.2 + random.random_range(-0.15..0.15))).collect();
             let entry = Uuid::new_v4();
             let body = json!({"device": who.device, "entry": entry, "readings": readings, "confirmed": true});
             let sent = self.client.post(&url).header("cookie", &who.cookie).json(&body).send().await;

@@ -6,6 +6,7 @@ mod demo;
 mod load;
 mod scratch;
 mod serve;
+mod simulate;
 
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
@@ -42,10 +43,16 @@ enum Command {
         /// Folder for the private database cluster.
         #[arg(long, default_value = ".demo")]
         data: PathBuf,
+        /// Also starts an MQTT broker and simulated devices that send all the time.
+        #[arg(long)]
+        devices: bool,
         /// Throws the demo's data away and starts over.
         #[arg(long)]
         reset: bool,
     },
+    /// Plays a device, so that the server has something to listen to.
+    #[command(subcommand)]
+    Simulate(simulate::Simulate),
     /// Loads the demonstration site into an empty database.
     #[command(hide = true)]
     LoadDemo {
@@ -115,9 +122,10 @@ async fn run(command: Command) -> Result<ExitCode> {
             println!("Nuvek is at http://{}", listener.local_addr()?);
             serve::until_signal(listener, pool).await?;
         }
-        Command::Demo { port, data, reset } => {
-            demo::run(SocketAddr::new(IpAddr::V4(Ipv4Addr::LOCALHOST), port), &data, reset).await?;
+        Command::Demo { port, data, devices, reset } => {
+            demo::run(SocketAddr::new(IpAddr::V4(Ipv4Addr::LOCALHOST), port), &data, reset, devices).await?;
         }
+        Command::Simulate(device) => simulate::run(device).await?,
         Command::LoadDemo { database } => {
             let pool = serve::connect(&database).await?;
             demo::load(&pool, chrono::Utc::now()).await?;

@@ -47,6 +47,7 @@ pub async fn until_signal(listener: TcpListener, pool: PgPool) -> Result<()> {
         }
         stop.cancel();
     });
+    tokio::spawn(devices::hub::run(pool.clone(), shutdown.clone()));
     server::serve(listener, pool.clone(), shutdown).await.context("the server failed")?;
     pool.close().await;
     Ok(())

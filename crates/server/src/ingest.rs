@@ -164,7 +164,11 @@ pub async fn ingest(
         for (place, made) in places.into_iter().zip(made) {
             match made {
                 Ok(sample) => {
-                    if sample.again { again += 1 } else { saved += 1 }
+                    if sample.again {
+                        again += 1
+                    } else {
+                        saved += 1
+                    }
                     outcomes[place].number = Some(sample.number);
                 }
                 Err(StoreError::EntryReused) => {

@@ -200,8 +200,7 @@ pub async fn save_run(
         return unprocessable("confirm_results", "results are outside the soft bounds", json!({"unusual": asked}));
     }
     let RunEntry { device, entry, repeats, offers, .. } = entry;
-    let new =
-        NewRun { station, device, entry, taken_at, arrived_at: now, person: person.id, repeats, results, offers };
+    let new = NewRun { station, device, entry, taken_at, arrived_at: now, person: person.id, repeats, results, offers };
     let (saved, again) = store::lab::save(&app.pool, &new).await?;
     Ok((if again { StatusCode::OK } else { StatusCode::CREATED }, Json(saved)))
 }

@@ -23,7 +23,8 @@ use utoipa_axum::routes;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    App, access, analyze, charts, corrections, devices, entry, guard, ingest, lab, live, plan, rounds, signals, terminals, trail, web,
+    App, access, analyze, charts, corrections, devices, entry, guard, ingest, lab, live, plan, rounds, signals,
+    terminals, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.

@@ -50,8 +50,14 @@ async fn valid_samples_are_saved_beside_refused_ones_and_judged(pool: PgPool) {
     let (status, answer) = send(&server, &token, &body).await;
     assert_eq!(status, StatusCode::OK, "{answer}");
     let codes: Vec<&Value> = answer["samples"].as_array().unwrap().iter().map(|s| &s["refused"]).collect();
-    let expected =
-        [Value::Null, json!("wrong_count"), json!("other_unit"), json!("too_many_decimals"), json!("other_station"), Value::Null];
+    let expected = [
+        Value::Null,
+        json!("wrong_count"),
+        json!("other_unit"),
+        json!("too_many_decimals"),
+        json!("other_station"),
+        Value::Null,
+    ];
     assert_eq!(codes, expected.iter().collect::<Vec<_>>());
     assert_eq!((&answer["saved"], &answer["refused"]), (&json!(2), &json!(4)));
     assert_eq!(answer["samples"][5]["number"], 2);
@@ -78,8 +84,13 @@ async fn sent_again_it_is_saved_once_also_at_the_same_moment(pool: PgPool) {
     let saved: i64 = sent.iter().map(|(_, answer)| answer["saved"].as_i64().unwrap()).sum();
     let again: i64 = sent.iter().map(|(_, answer)| answer["again"].as_i64().unwrap()).sum();
     assert_eq!((saved, again), (40, 120));
-    let (_, answer) = send(&server, &token, &json!({"samples": [{
-        "entry": samples[0]["entry"], "characteristic": site.wall, "readings": [5.5, 5.5, 5.5]}]})).await;
+    let (_, answer) = send(
+        &server,
+        &token,
+        &json!({"samples": [{
+        "entry": samples[0]["entry"], "characteristic": site.wall, "readings": [5.5, 5.5, 5.5]}]}),
+    )
+    .await;
     assert_eq!(answer["samples"][0]["refused"], "entry_reused");
     let stored: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
     assert_eq!(stored, 40);

@@ -5,8 +5,8 @@ mod common;
 
 use chrono::{DateTime, Duration, Utc};
 use common::{Site, person, sample, site};
-use quality::role::Role;
 use quality::entry::Tags;
+use quality::role::Role;
 use quality::run::RunRefusal;
 use quality::sample::{Content, Readings};
 use spc::multirule::{LabRule, Verdict};
@@ -27,11 +27,8 @@ async fn laboratory(pool: &PgPool) -> Laboratory {
     let site = site(pool, "").await;
     let mut conn = pool.acquire().await.unwrap();
     let material = store::sites::add_product(&mut conn, "Control material K-1").await.unwrap();
-    let level = |name: &str, mean: f64| NewLevel {
-        name: name.into(),
-        material,
-        assigned: Assigned { mean, sd: mean / 10.0 },
-    };
+    let level =
+        |name: &str, mean: f64| NewLevel { name: name.into(), material, assigned: Assigned { mean, sd: mean / 10.0 } };
     let new = NewAnalyte {
         station: site.station,
         name: "Assay".into(),

@@ -126,6 +126,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ingest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Saves samples in a device's own name, with `Authorization: Bearer <token>`. Nobody can be asked
+         *     about readings outside the soft bounds, so they are kept.
+         */
+        post: operations["ingest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lab": {
         parameters: {
             query?: never;
@@ -191,6 +211,23 @@ export interface paths {
         /** Sets one's own PIN. */
         put: operations["set_pin"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{id}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a value that a device offers; the first who asks has it. */
+        post: operations["take_offer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -293,6 +330,41 @@ export interface paths {
         put?: never;
         /** Recommends a chart, with the reason. */
         post: operations["choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every device, whether it is heard, and what of it was refused. */
+        get: operations["devices"];
+        put?: never;
+        /** Sets a device up. */
+        post: operations["add_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/devices/{id}/revocation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes nothing more from a device; what it sent stays. */
+        post: operations["revoke_device"];
         delete?: never;
         options?: never;
         head?: never;
@@ -600,6 +672,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stations/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results of an analyser that wait to be confirmed at a station, the newest of each level. */
+        get: operations["offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stations/{id}/pieces": {
         parameters: {
             query?: never;
@@ -728,6 +817,13 @@ export interface components {
          * @enum {string}
          */
         Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_revoked" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
+        /** @description Where server and device meet. */
+        Address: {
+            /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
+            at: string;
+            /** @description Who opens the connection. */
+            opens: components["schemas"]["Opens"];
+        };
         /** @description What is determined in control materials. */
         Analyte: {
             /** @description The control lot used last. */
@@ -1159,6 +1255,79 @@ export interface components {
             /** @description The other kind, in words. */
             word?: string | null;
         };
+        /** @description A device that was set up. */
+        DeviceMade: {
+            /**
+             * Format: uuid
+             * @description Its identity.
+             */
+            id: string;
+            /** @description The token of an ingest device: shown this once, and not kept. */
+            token?: string | null;
+        };
+        /** @description What was refused of a device for one reason. */
+        DeviceRefusal: {
+            /**
+             * Format: int64
+             * @description How often.
+             */
+            count: number;
+            /** @description What came last. */
+            last: string;
+            /**
+             * Format: date-time
+             * @description When last.
+             */
+            last_at: string;
+            /** @description The reason, as a stable code. */
+            reason: string;
+        };
+        /** @description A device as Plan shows it. */
+        DeviceView: {
+            /**
+             * Format: int64
+             * @description Values or samples taken from it.
+             */
+            accepted: number;
+            /**
+             * Format: date-time
+             * @description Since when it exists.
+             */
+            created_at: string;
+            /**
+             * Format: date-time
+             * @description When it last sent anything.
+             */
+            heard_at?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity; samples name it as the one who entered them.
+             */
+            id: string;
+            /** @description How it sends. */
+            link: components["schemas"]["Link"];
+            /** @description Its name. */
+            name: string;
+            /** @description What was refused, by reason. */
+            refusals: components["schemas"]["DeviceRefusal"][];
+            /**
+             * Format: date-time
+             * @description Since when nothing more is taken from it.
+             */
+            revoked_at?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when it has been silent, when that is too long.
+             */
+            silent_since?: string | null;
+            /** @description Names of its stations. */
+            stations: string[];
+            /**
+             * Format: int64
+             * @description Values it offered that nobody took.
+             */
+            untaken: number;
+        };
         /** @description Fields that a change changes, with their old and new values. */
         Differing: {
             /** @description New values by field. */
@@ -1237,6 +1406,8 @@ export interface components {
             /** @description The event names the lot that is worked on from then on. */
             names_lot: boolean;
         };
+        /** @description A number as a number or as text. */
+        Figure: number | string;
         /** @description A rule that a run breaks. */
         Finding: {
             /** @description Levels whose results break it. */
@@ -1264,6 +1435,70 @@ export interface components {
             person: string;
             /** @description A sample was taken and withdrawn; else none was taken. */
             withdrawn: boolean;
+        };
+        /** @description Samples of a device. */
+        Ingest: {
+            /** @description 1 to 1000, in the order in which they were taken. */
+            samples: components["schemas"]["IngestSample"][];
+        };
+        /** @description A sample as a device sends it. */
+        IngestSample: {
+            /**
+             * Format: uuid
+             * @description What was sampled.
+             */
+            characteristic: string;
+            /** @description One for each reference component. */
+            components?: components["schemas"]["Figure"][];
+            /** @description Counts by kind. */
+            defects?: components["schemas"]["Defects"][];
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one sample.
+             */
+            entry: string;
+            /**
+             * Format: int32
+             * @description Units inspected.
+             */
+            inspected?: number | null;
+            /** @description Pieces left out on purpose, from 1. */
+            left_out?: number[];
+            /** @description One a piece: a number, or a text that may end in the unit. */
+            readings?: components["schemas"]["Figure"][];
+            /** @description Tags by name. */
+            tags?: components["schemas"]["BTreeMap"];
+            /**
+             * Format: date-time
+             * @description When it was taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What became of a request. */
+        Ingested: {
+            /** @description Samples that had been saved before. */
+            again: number;
+            /** @description Samples refused; the others are saved. */
+            refused: number;
+            /** @description One for each sample, in order. */
+            samples: components["schemas"]["IngestedSample"][];
+            /** @description Samples saved now. */
+            saved: number;
+        };
+        /** @description What became of a sample. */
+        IngestedSample: {
+            /**
+             * Format: uuid
+             * @description As sent.
+             */
+            entry: string;
+            /**
+             * Format: int64
+             * @description Its number within the characteristic.
+             */
+            number?: number | null;
+            /** @description Why it is refused: a stable code. */
+            refused?: string | null;
         };
         /** @description A result as it was judged. */
         Judged: {
@@ -1346,6 +1581,41 @@ export interface components {
          * @enum {string}
          */
         LimitsState: "trial" | "in_force" | "retired";
+        /** @description How a device sends, and what its messages mean. */
+        Link: {
+            /** @enum {string} */
+            kind: "ingest";
+        } | {
+            /** @description Where. */
+            address: components["schemas"]["Address"];
+            /** @enum {string} */
+            kind: "gauge";
+        } | {
+            /** @description Where. */
+            address: components["schemas"]["Address"];
+            /** @enum {string} */
+            kind: "analyser";
+            /** @description Which level a result belongs to. */
+            results: components["schemas"]["ResultMapping"][];
+        } | {
+            /** @description Host and port of the broker. */
+            broker: string;
+            /**
+             * Format: uuid
+             * @description What the values are.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "sensor";
+            /** @description Which values become readings. */
+            make: components["schemas"]["Make"];
+            /** @description Where in the payload to look. */
+            payload: components["schemas"]["Payload"];
+            /** @description Values have more decimals than the unit allows and are rounded to it. */
+            round: boolean;
+            /** @description Topic, without wildcards. */
+            topic: string;
+        };
         /** @description All pieces made at a station. */
         Made: {
             /**
@@ -1353,6 +1623,20 @@ export interface components {
              * @description Since counting began.
              */
             made: number;
+        };
+        /** @description Which values of a stream become readings. */
+        Make: {
+            /**
+             * Format: int32
+             * @description Every so many values one is a reading, 1 to 100,000.
+             */
+            every: number;
+        } | {
+            /**
+             * Format: int32
+             * @description The mean of the values in so many seconds is a reading, 1 to 86,400.
+             */
+            bucket: number;
         };
         /** @description A place to hang things on: an area, a station or a product. */
         Named: {
@@ -1429,6 +1713,15 @@ export interface components {
              * @description Where.
              */
             station: string;
+        };
+        /** @description A device to set up. */
+        NewDevice: {
+            /** @description How it sends. */
+            link: components["schemas"]["Link"];
+            /** @description Its name, which stands on what it sends. */
+            name: string;
+            /** @description Stations it may send for. */
+            stations: string[];
         };
         /** @description A level to set up. */
         NewLevel: {
@@ -1526,6 +1819,19 @@ export interface components {
             station: string;
         } | {
             /** @enum {string} */
+            kind: "offer";
+            /**
+             * Format: uuid
+             * @description The offer.
+             */
+            offer: string;
+            /**
+             * Format: uuid
+             * @description Where it stands.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
             kind: "plan";
         } | {
             /**
@@ -1536,6 +1842,33 @@ export interface components {
             /** @enum {string} */
             kind: "limits";
         };
+        /** @description A value that waits to be taken. */
+        Offer: {
+            /**
+             * Format: uuid
+             * @description The level that an analyser means; nothing for a gauge.
+             */
+            characteristic?: string | null;
+            /** @description Name of the device. */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            measured_at: string;
+            /** @description As it came. */
+            value: string;
+        };
+        /**
+         * @description Who opens a connection.
+         * @enum {string}
+         */
+        Opens: "server" | "device";
         /** @description Why a rejection does not stand. */
         Override: {
             /** @description The reason, 1 to 2000 characters. */
@@ -1580,6 +1913,17 @@ export interface components {
              * @description (value − center) / sigma
              */
             z?: number | null;
+        };
+        /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
+        Payload: {
+            /** @description When it was measured, as RFC 3339; the time of arrival when left out. */
+            at?: string | null;
+            /** @description What tells one message from another, so that one delivered again is dropped. */
+            id?: string | null;
+            /** @description The unit; it must be the characteristic's. */
+            unit?: string | null;
+            /** @description The value: a number, or a text with a number. */
+            value: string;
         };
         /** @description A point in pencil: what a sample would be if it were saved now. */
         Pencil: {
@@ -1817,6 +2161,18 @@ export interface components {
              * @description Releasing what has changed since is refused.
              */
             version: number;
+        };
+        /** @description The level that a specimen and test of an analyser mean. */
+        ResultMapping: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Specimen ID, as the order record names the control material. */
+            specimen: string;
+            /** @description Test, as the result record names it. */
+            test: string;
         };
         /** @description A review. */
         ReviewView: {
@@ -2383,6 +2739,14 @@ export interface components {
          * @enum {string}
          */
         Taken: "consecutive" | "spread" | "streams";
+        /** @description Who takes an offer, and into what. */
+        Taking: {
+            /**
+             * Format: uuid
+             * @description What is being entered.
+             */
+            characteristic: string;
+        };
         /** @description An entry as a person reads it. */
         TrailEntry: {
             /** @description What. */
@@ -2788,6 +3152,57 @@ export interface operations {
             };
         };
     };
+    ingest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ingest"];
+            };
+        };
+        responses: {
+            /** @description valid samples are saved, also beside refused ones */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ingested"];
+                };
+            };
+            /** @description `unknown_token` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `database_away`: send the same again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     benches: {
         parameters: {
             query?: never;
@@ -2922,6 +3337,40 @@ export interface operations {
             };
             /** @description `too_many_tries` */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description `missing`; somebody else took it */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3150,6 +3599,94 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Recommendation"];
                 };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+        };
+    };
+    add_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceMade"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description `missing` */
             404: {
@@ -3928,6 +4465,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
                 };
             };
         };

@@ -151,7 +151,10 @@ impl History<'_> {
         }
         let (run, at) = match (run.verdict, ago) {
             (Verdict::Rejected, 11) => {
-                let (at, why) = (at + Duration::minutes(14), "Air bubble seen in the cell; the level was measured again by hand at 1414.");
+                let (at, why) = (
+                    at + Duration::minutes(14),
+                    "Air bubble seen in the cell; the level was measured again by hand at 1414.",
+                );
                 let by = self.site.supervisor;
                 (store::lab::override_verdict(self.pool, run.id, run.version, by, at, why).await?, at)
             }

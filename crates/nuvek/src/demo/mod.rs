@@ -1,6 +1,7 @@
 //! The invented site "Tarn Valley Filterworks", with eight weeks of history and stories in it.
 
 mod characteristics;
+mod devices;
 mod history;
 mod laboratory;
 mod process;
@@ -18,7 +19,7 @@ use crate::cluster::{Cluster, Durability, can_be_reached};
 use crate::serve;
 
 /// Starts the private cluster, fills it when it is empty, and serves until Ctrl-C.
-pub async fn run(address: SocketAddr, data: &Path, reset: bool) -> Result<()> {
+pub async fn run(address: SocketAddr, data: &Path, reset: bool, with_devices: bool) -> Result<()> {
     // First of all: who cannot serve need not wait for a database.
     let listener = serve::bind(address).await?;
     let folder = reachable(data)?;
@@ -39,7 +40,9 @@ pub async fn run(address: SocketAddr, data: &Path, reset: bool) -> Result<()> {
     let pool = serve::connect(&cluster.url(DATABASE)).await?;
     println!("\nNuvek is at http://{}", listener.local_addr()?);
     println!("\nSign in as\n{}\nCtrl-C ends both.", site::sign_ins());
+    let simulated = if with_devices { Some(devices::start(&pool, address).await?) } else { None };
     serve::until_signal(listener, pool).await?;
+    drop(simulated);
     drop(cluster);
     println!("Stopped. The data stay in {}; make demo-reset starts over.", folder.display());
     Ok(())

@@ -266,4 +266,3 @@ pub fn reason_of(refusal: &impl Serialize) -> String {
     let code = serde_json::to_value(refusal).ok().and_then(|value| Some(value.get("code")?.as_str()?.to_owned()));
     code.unwrap_or_else(|| "refused".into())
 }
-

@@ -6,8 +6,8 @@ use quality::sample::Content;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::samples::{NewSample, Saved, Visit, save_in};
 use crate::StoreError;
+use crate::samples::{NewSample, Saved, Visit, save_in};
 
 /// A sample of a device; what it holds has been accepted.
 #[derive(Debug, Clone)]

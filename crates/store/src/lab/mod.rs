@@ -88,12 +88,7 @@ impl Assigned {
 ///
 /// # Errors
 /// When a field cannot be as given, station or material are missing, or a name is taken.
-pub async fn add_analyte(
-    pool: &PgPool,
-    new: &NewAnalyte,
-    person: Uuid,
-    at: DateTime<Utc>,
-) -> Result<Uuid, StoreError> {
+pub async fn add_analyte(pool: &PgPool, new: &NewAnalyte, person: Uuid, at: DateTime<Utc>) -> Result<Uuid, StoreError> {
     let name = sites::name("name", &new.name)?;
     if new.levels.is_empty() || new.levels.len() > LEVELS_AT_MOST {
         return Err(StepError::Field { field: "levels", expected: "1 to 9 levels" }.into());

@@ -159,9 +159,8 @@ async fn saved_before(conn: &mut PgConnection, new: &NewRun) -> Result<Option<Uu
     else {
         return Ok(None);
     };
-    let levels = sqlx::query_scalar!("select characteristic_id from sample where run_id = $1", run.id)
-        .fetch_all(conn)
-        .await?;
+    let levels =
+        sqlx::query_scalar!("select characteristic_id from sample where run_id = $1", run.id).fetch_all(conn).await?;
     let same = levels.len() == new.results.len() && new.results.iter().all(|r| levels.contains(&r.characteristic));
     if run.station_id == new.station && same { Ok(Some(run.id)) } else { Err(StoreError::EntryReused) }
 }
@@ -212,10 +211,16 @@ pub async fn release(
     if held.version != seen_version {
         return Err(StepError::Changed.into());
     }
-    sqlx::query!("update run set released_at = $2, released_by = $3, version = version + 1 where id = $1", id, at, person)
-        .execute(&mut *tx)
-        .await?;
-    let detail = json!({"number": held.number, "verdict": held.standing.verdict, "overridden": held.standing.overridden});
+    sqlx::query!(
+        "update run set released_at = $2, released_by = $3, version = version + 1 where id = $1",
+        id,
+        at,
+        person
+    )
+    .execute(&mut *tx)
+    .await?;
+    let detail =
+        json!({"number": held.number, "verdict": held.standing.verdict, "overridden": held.standing.overridden});
     let deed = Deed::new(at, Some(person), Action::RunReleased, id, &detail);
     trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
     tell(&mut tx, News::Run { station: held.station }).await?;

@@ -202,11 +202,7 @@ pub(super) async fn benches_analytes(conn: &mut PgConnection, station: Uuid) -> 
     Ok(analytes)
 }
 
-async fn runs(
-    conn: &mut PgConnection,
-    station: Option<Uuid>,
-    id: Option<Uuid>,
-) -> Result<Vec<RunView>, StoreError> {
+async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) -> Result<Vec<RunView>, StoreError> {
     let act = |at: Option<DateTime<Utc>>, person: Option<String>, because| {
         at.zip(person).map(|(at, person)| Act { at, person, because })
     };

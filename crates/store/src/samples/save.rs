@@ -79,11 +79,7 @@ pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
 }
 
 /// Saves a sample within a transaction; of a level, in its run.
-pub(crate) async fn save_in(
-    conn: &mut PgConnection,
-    new: &NewSample,
-    run: Option<Uuid>,
-) -> Result<Saved, StoreError> {
+pub(crate) async fn save_in(conn: &mut PgConnection, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
     // The database keeps microseconds; what is compared and hashed must be what is kept.
     let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
     let setup = characteristics::lock(conn, new.characteristic).await?;

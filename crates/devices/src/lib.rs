@@ -1,0 +1,24 @@
+//! Devices that send what they measure, and simulated ones to try them with.
+//!
+//! | module | idea |
+//! |---|---|
+//! | [`gauge`] | a bench gauge: a line for each measurement, offered to whoever enters a sample |
+//! | [`astm`] | an analyser: frames of ASTM E1381 with records of ASTM E1394, offered to a run |
+//! | [`sensor`] | a stream by MQTT: values become samples |
+//! | [`hub`] | keeps the connections of all devices, on one instance at a time |
+//! | [`broker`] | an MQTT broker on loopback |
+//! | [`simulate`] | stand-ins for the devices |
+//!
+//! What a device sends becomes a sample or an offer, or a refusal that is counted with its reason;
+//! what is valid is acknowledged only when it is stored.
+
+pub mod astm;
+pub mod broker;
+pub mod gauge;
+pub mod hub;
+mod peer;
+pub mod sensor;
+pub mod simulate;
+mod sink;
+
+pub use sink::Sink;
