@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
@@ -100,6 +101,20 @@ test('main views', async ({ browser, nuvek }) => {
   await engineer.getByRole('link', { name: 'Pinholes', exact: true }).click();
   await engineer.getByText(/ fits\./).waitFor();
   await shoot(engineer, 'plan-characteristic');
+
+  // A machine that is right most of the time.
+  const plan = (await (await engineer.request.get(`${nuvek.url}/api/plan`)).json()) as { stations: { id: string; name: string }[]; characteristics: { id: string; name: string }[] };
+  const station = plan.stations.find((s) => s.name === 'End-cap gluing')?.id;
+  const cap = plan.characteristics.find((c) => c.name === 'Cap position')?.id;
+  const link = { kind: 'ingest' };
+  const made = (await (await engineer.request.post(`${nuvek.url}/api/plan/devices`, { data: { name: 'Coordinate machine M-4', stations: [station], link } })).json()) as { token: string };
+  await engineer.request.post(`${nuvek.url}/api/plan/devices`, { data: { name: 'Bench gauge G-1', stations: [station], link: { kind: 'gauge', address: { opens: 'server', at: '127.0.0.1:9' } } } });
+  const readings = ['0.121', '0.118', '0.004 in', '0.1234', '0.125', '12', '0.122', '0.119', '12'];
+  const samples = readings.map((reading) => ({ entry: randomUUID(), characteristic: cap, readings: [reading] }));
+  await engineer.request.post(`${nuvek.url}/api/ingest`, { headers: { authorization: `Bearer ${made.token}` }, data: { samples } });
+  await engineer.goto(`${nuvek.url}/plan/devices`);
+  await engineer.getByRole('row', { name: /another unit/ }).waitFor();
+  await shoot(engineer, 'devices');
 
   // The last picture: it stops the server.
   await engineer.goto(`${nuvek.url}/rounds`);

@@ -4,7 +4,7 @@ import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 
-const BINARY = process.env.NUVEK_BINARY ?? fileURLToPath(new URL('../../target/debug/nuvek', import.meta.url));
+export const BINARY = process.env.NUVEK_BINARY ?? fileURLToPath(new URL('../../target/debug/nuvek', import.meta.url));
 
 function cluster(): string {
   const url = process.env.DATABASE_URL;

@@ -82,7 +82,7 @@ pub struct Taking {
 
 /// A value that was taken.
 #[derive(Serialize, ToSchema)]
-pub struct Taken {
+pub struct TakenOffer {
     /// As the device sent it.
     value: String,
 }
@@ -90,13 +90,13 @@ pub struct Taken {
 /// Takes a value that a device offers; the first who asks has it.
 #[utoipa::path(post, path = "/api/offers/{id}/taking", tag = "devices", params(("id" = Uuid, Path)),
     request_body = Taking, responses(
-    (status = 200, body = Taken), (status = 404, body = Problem, description = "`missing`; somebody else took it")))]
+    (status = 200, body = TakenOffer), (status = 404, body = Problem, description = "`missing`; somebody else took it")))]
 pub async fn take_offer(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Path(id): Path<Uuid>,
     Body(taking): Body<Taking>,
-) -> Result<Json<Taken>, Problem> {
+) -> Result<Json<TakenOffer>, Problem> {
     let value = store::devices::take(&app.pool, id, taking.characteristic, person.id, Utc::now()).await?;
-    Ok(Json(Taken { value }))
+    Ok(Json(TakenOffer { value }))
 }

@@ -2,13 +2,29 @@ import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { News } from './client';
 
+type OfferNews = Extract<News, { kind: 'offer' }>;
+
+const offered = new Set<(news: OfferNews) => void>();
+
+/** Calls `listener` whenever a device offers a value. */
+export function onOffer(listener: (news: OfferNews) => void): () => void {
+  offered.add(listener);
+  return () => offered.delete(listener);
+}
+
 /** How long to wait before connecting again after the server has refused the stream. */
 const RETRY_MS = 2000;
 
 function refresh(client: QueryClient, news: News) {
+  if (news.kind === 'offer') {
+    offered.forEach((listener) => listener(news));
+    void client.invalidateQueries({ queryKey: ['offers', news.station] });
+    return;
+  }
   const keys: unknown[][] = [['trail'], 'characteristic' in news ? ['chart', news.characteristic] : ['chart']];
   if (news.kind === 'station' || news.kind === 'plan') keys.push(['rounds']);
   if (news.kind === 'sample') keys.push(['rounds'], ['signals'], ['signal']);
+  if (news.kind === 'plan') keys.push(['devices']);
   if (news.kind === 'run' || news.kind === 'plan') keys.push(['lab']);
   if (news.kind === 'signal') keys.push(['rounds'], ['signals'], ['signal', news.signal]);
   for (const queryKey of keys) void client.invalidateQueries({ queryKey });

@@ -2739,6 +2739,11 @@ export interface components {
          * @enum {string}
          */
         Taken: "consecutive" | "spread" | "streams";
+        /** @description A value that was taken. */
+        TakenOffer: {
+            /** @description As the device sent it. */
+            value: string;
+        };
         /** @description Who takes an offer, and into what. */
         Taking: {
             /**
@@ -3366,7 +3371,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Taken"];
+                    "application/json": components["schemas"]["TakenOffer"];
                 };
             };
             /** @description `missing`; somebody else took it */

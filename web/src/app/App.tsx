@@ -27,6 +27,8 @@ const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPag
 const LabPage = lazy(() => import('../features/lab/LabPage'));
 const RunPage = lazy(() => import('../features/lab/RunPage'));
 const AnalytePage = lazy(() => import('../features/lab/AnalytePage'));
+const DevicesPage = lazy(() => import('../features/devices/DevicesPage'));
+const DevicePage = lazy(() => import('../features/devices/DevicePage'));
 const TrailPage = lazy(() => import('../features/trail/TrailPage'));
 
 export function App() {
@@ -77,6 +79,8 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan" element={<PlanPage />} />
           <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />
           <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />
+          <Route path="/plan/devices" element={<DevicesPage />} />
+          <Route path="/plan/devices/new" element={<DevicePage />} />
           <Route path="/plan/analytes/new" element={<AnalytePage />} />
           <Route path="/lab" element={<LabPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />

@@ -1,13 +1,14 @@
 //! Values that a device offers to whoever enters a sample or a run.
 
 use chrono::{DateTime, Duration, Utc};
+use quality::reading::number;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::news::{News, tell};
+use crate::{StoreError, characteristics};
 
 /// An offer older than this is no longer shown: whoever measured it has gone.
 fn stands_for() -> Duration {
@@ -91,7 +92,8 @@ pub async fn open_offers(pool: &PgPool, station: Uuid, now: DateTime<Utc>) -> Re
 /// Takes an offer into an entry of `characteristic`; the first who takes it has it.
 ///
 /// # Errors
-/// When there is no such offer at the characteristic's station, or somebody took it before.
+/// When there is no such offer at the characteristic's station, it cannot be a reading of it, or
+/// somebody took it before.
 pub async fn take(
     pool: &PgPool,
     id: Uuid,
@@ -99,16 +101,20 @@ pub async fn take(
     person: Uuid,
     at: DateTime<Utc>,
 ) -> Result<String, StoreError> {
-    sqlx::query_scalar!(
-        "update offer o set taken_at = $3, taken_by = $4 from characteristic c
-         where o.id = $1 and o.taken_at is null and c.id = $2 and c.station_id = o.station_id
-         returning o.value",
+    let setup = characteristics::find(pool, characteristic).await?;
+    let mut tx = pool.begin().await?;
+    let value = sqlx::query_scalar!(
+        "select value from offer where id = $1 and station_id = $2 and taken_at is null for update skip locked",
         id,
-        characteristic,
-        at,
-        person
+        setup.station_id
     )
-    .fetch_optional(pool)
+    .fetch_optional(&mut *tx)
     .await?
-    .ok_or(StoreError::Missing("offer"))
+    .filter(|value| number(&setup.characteristic, 1, value).is_ok())
+    .ok_or(StoreError::Missing("offer"))?;
+    sqlx::query!("update offer set taken_at = $2, taken_by = $3 where id = $1", id, at, person)
+        .execute(&mut *tx)
+        .await?;
+    tx.commit().await?;
+    Ok(value)
 }

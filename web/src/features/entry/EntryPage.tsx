@@ -127,7 +127,7 @@ function Readings({ entry, view, fields, onLeave }: {
   return (
     <Stack spacing={1.25}>
       {measured ? (
-        <ReadingFields entry={entry} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
+        <ReadingFields entry={entry} place={{ station: c.station_id, characteristic: c.id }} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
       ) : (
         <Tally key={entry.draft.entry} entry={entry} view={view} onLeave={onLeave} />
       )}

@@ -5,6 +5,7 @@ import { figure } from '../../words/numbers';
 import { pasted } from './draft';
 import { NumberPad } from './NumberPad';
 import type { EntryState } from './useEntry';
+import { useConnectedGauge } from './useConnectedGauge';
 import { useGauge } from './useGauge';
 
 interface Refused {
@@ -13,8 +14,10 @@ interface Refused {
 }
 
 /** One field a piece. Enter goes to the next and saves on the last; Esc goes one back. */
-export function ReadingFields({ entry, before, unit, decimals, fields, refused, onLeave }: {
+export function ReadingFields({ entry, place, before, unit, decimals, fields, refused, onLeave }: {
   entry: EntryState;
+  /** Where and what is measured, for a gauge that is connected there. */
+  place: { station: string; characteristic: string };
   /** What the sample before recorded, piece by piece. */
   before: readonly (number | null)[];
   unit: string;
@@ -45,6 +48,13 @@ export function ReadingFields({ entry, before, unit, decimals, fields, refused, 
     if (piece < count - 1) go(piece + 1);
     else entry.save();
   };
+  const blank = draft.readings.findIndex((text) => text.trim() === '');
+  useConnectedGauge(place.station, place.characteristic, () => blank !== -1 && !locked, (value) => {
+    // Into the field that is looked at, or the first blank one. The last one does not save: it wants to be seen.
+    const piece = draft.readings[active]?.trim() === '' ? active : blank;
+    type(piece, value);
+    go(piece < count - 1 ? piece + 1 : piece);
+  });
   const onKeyDown = (piece: number) => (event: KeyboardEvent) => {
     const fromGauge = event.key === 'Tab' && !event.shiftKey && gauge.typesStill(event.timeStamp);
     if (event.key.length === 1) gauge.sign(event.timeStamp);

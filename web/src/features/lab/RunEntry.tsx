@@ -8,9 +8,11 @@ import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
+import { offersQuery } from '../devices/devicesQuery';
+import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
 import { runQuery } from './labQuery';
-import { cellsOf, freshRun, isBlankRun, keepRun, loadRun, nextBlank, type RunDraft, typedRun } from './runDraft';
+import { cellsOf, freshRun, isBlankRun, keepRun, loadRun, nextBlank, type RunDraft, takeOver, typedRun } from './runDraft';
 import { refusedCells, RunGrid } from './RunGrid';
 import { VerdictMark } from './VerdictMark';
 
@@ -75,6 +77,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     }
   };
 
+  const offers = useQuery(offersQuery(bench.station));
   const analyte = bench.analytes.find((a) => a.levels.some((l) => l.characteristic === focused));
   const level = analyte?.levels.find((l) => l.characteristic === focused);
   const ofAnalyte = judged?.judgements.find((j) => j.analyte === analyte?.id);
@@ -85,6 +88,10 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   return (
     <Stack spacing={2}>
       <Paper component="section" aria-label="Control run" sx={{ p: 2, py: 1 }}>
+        <AnalyserOffers
+          offers={(offers.data ?? []).filter((o) => (draft.results[o.characteristic ?? ''] ?? '').trim() === '' && cells.includes(o.characteristic ?? ''))}
+          onTake={(taken) => change((d) => takeOver(d, taken))}
+        />
         <RunGrid
           bench={bench}
           draft={draft}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Analyte, Bench } from '../../api/client';
 import { findingsInWords, runStanding, sdApart } from '../../words/lab';
-import { cellsOf, freshRun, nextBlank, typedRun } from './runDraft';
+import { cellsOf, freshRun, nextBlank, takeOver, typedRun } from './runDraft';
 
 const level = (characteristic: string, name: string) => ({ characteristic, name, material: 'K-1', mean: 10, sd: 1, last: null });
 const analyte = (id: string, levels: ReturnType<typeof level>[]): Analyte => ({
@@ -13,6 +13,12 @@ describe('a run that is typed', () => {
   it('sends what is typed, with the lots used last unless others were typed', () => {
     const d = { ...freshRun(), results: { a2: ' 10,4 ', b1: ' ' }, control: { a: 'C-9' } };
     expect(typedRun(d, bench)).toEqual([{ characteristic: 'a2', result: ' 10,4 ', reagent_lot: 'R-1', control_lot: 'C-9' }]);
+  });
+
+  it('takes an analyser’s results over without their units, and remembers which', () => {
+    const offer = { id: 'o', device: 'A-2', characteristic: 'a1', value: '42.3 mg/kg', measured_at: '2026-09-21T08:00:00Z' };
+    const d = takeOver(freshRun(), [offer]);
+    expect([d.results, d.offers]).toEqual([{ a1: '42.3' }, { a1: 'o' }]);
   });
 
   it('goes to the next blank cell, round and round', () => {

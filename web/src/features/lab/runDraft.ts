@@ -1,6 +1,6 @@
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
-import type { Analyte, Bench } from '../../api/client';
+import type { Analyte, Bench, Offer } from '../../api/client';
 
 const draft = z.object({
   /** Sent with the run: saving it twice keeps one. */
@@ -60,6 +60,16 @@ export function typedRun(d: RunDraft, bench: Bench) {
       .filter(({ result }) => result.trim() !== '')
       .map((typed) => ({ ...typed, reagent_lot: lot(reagent), control_lot: lot(control) }));
   });
+}
+
+/** Results of an analyser, taken over into cells that are blank; saving the run confirms them. */
+export function takeOver(d: RunDraft, offers: readonly Offer[]): RunDraft {
+  const taken = offers.flatMap(({ id, characteristic, value }) => (characteristic == null ? [] : [{ id, characteristic, value: value.split(' ')[0] ?? '' }]));
+  return {
+    ...d,
+    results: { ...d.results, ...Object.fromEntries(taken.map((t) => [t.characteristic, t.value])) },
+    offers: { ...d.offers, ...Object.fromEntries(taken.map((t) => [t.characteristic, t.id])) },
+  };
 }
 
 /** Cells of the grid in reading order. */

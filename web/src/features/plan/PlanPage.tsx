@@ -34,6 +34,7 @@ function Characteristics({ plan }: { plan: Plan }) {
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
         <Typography variant="h1" sx={{ flex: 1 }}>Plan</Typography>
+        <Button component={RouterLink} to="/plan/devices" color="inherit">Devices</Button>
         <AddPlace what="station" plan={plan} />
         <AddPlace what="product" plan={plan} />
         <Button component={RouterLink} to="/plan/analytes/new" color="inherit" variant="outlined">Set up an analyte</Button>

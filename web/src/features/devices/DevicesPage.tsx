@@ -1,0 +1,97 @@
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link as RouterLink } from 'react-router';
+import { answered, api, type DeviceView } from '../../api/client';
+import { Notice } from '../../ui/Notice';
+import { Empty, Loaded } from '../../ui/States';
+import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
+import { sentenceFor } from '../../words/failures';
+import { when } from '../../words/time';
+import { devicesQuery } from './devicesQuery';
+
+/** Every device: whether it is heard, what it sent, what was refused and why. */
+export default function DevicesPage() {
+  const query = useQuery(devicesQuery);
+  return (
+    <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
+      <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>Devices</Typography>
+        <Link component={RouterLink} to="/plan" sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>Characteristics</Link>
+        <Button component={RouterLink} to="/plan/devices/new" variant="contained">Set up a device</Button>
+      </Stack>
+      <Loaded query={query} what="the devices">
+        {(devices) =>
+          devices.length === 0 ? (
+            <Empty>No device is set up. Gauges, analysers and sensors can send what they measure.</Empty>
+          ) : (
+            <Stack spacing={1.5}>{devices.map((device) => <Device key={device.id} device={device} />)}</Stack>
+          )
+        }
+      </Loaded>
+    </Box>
+  );
+}
+
+function Device({ device }: { device: DeviceView }) {
+  const refused = device.refusals.reduce((sum, r) => sum + r.count, 0);
+  const silent = device.silent_since != null;
+  return (
+    <Paper component="section" aria-label={device.name} sx={{ p: 2 }}>
+      <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
+        <Typography variant="h2" sx={{ flex: 1, color: device.revoked_at ? 'text.secondary' : 'text.primary' }}>{device.name}</Typography>
+        <Box component="span" role="status" sx={(theme) => ({ fontWeight: 650, color: silent ? theme.palette.warning.main : device.heard_at && !device.revoked_at ? theme.palette.settled : theme.palette.text.secondary })}>
+          {heardInWords(device)}
+        </Box>
+      </Stack>
+      <Typography color="text.secondary">{device.stations.join(', ')} · {linkInWords(device)}</Typography>
+      <Typography sx={{ mt: 0.5 }}>
+        {device.accepted} taken{device.untaken > 0 && ` · ${device.untaken} offered that nobody took`} · {refused === 0 ? 'nothing refused' : `${refused} refused`}
+      </Typography>
+      {device.refusals.length > 0 && (
+        <Box component="table" aria-label={`Refused of ${device.name}`} sx={{ mt: 1, width: '100%', borderCollapse: 'collapse', '& th': { textAlign: 'left', fontWeight: 400, color: 'text.secondary' }, '& td, & th': { py: 0.5, pr: 2, verticalAlign: 'top' } }}>
+          <thead><tr><th scope="col">Why</th><th scope="col">Times</th><th scope="col">Last</th><th scope="col">What came</th></tr></thead>
+          <tbody>
+            {device.refusals.map((r) => (
+              <tr key={r.reason}>
+                <td>{reasonInWords(r.reason)}</td>
+                <Box component="td" sx={{ fontVariantNumeric: 'tabular-nums' }}>{r.count}</Box>
+                <td>{when(r.last_at)}</td>
+                <Box component="td" sx={{ overflowWrap: 'anywhere', fontFamily: 'monospace', fontSize: '0.85rem' }}>{r.last}</Box>
+              </tr>
+            ))}
+          </tbody>
+        </Box>
+      )}
+      {!device.revoked_at && <Revoke device={device} />}
+    </Paper>
+  );
+}
+
+function Revoke({ device }: { device: DeviceView }) {
+  const client = useQueryClient();
+  const [asked, setAsked] = useState(false);
+  const [failure, setFailure] = useState<unknown>(null);
+  const revoke = async () => {
+    try {
+      await answered(api.POST('/api/plan/devices/{id}/revocation', { params: { path: { id: device.id } } }));
+      await client.invalidateQueries({ queryKey: ['devices'] });
+    } catch (error) {
+      setFailure(error);
+    }
+  };
+  return (
+    <Box sx={{ mt: 1 }}>
+      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      {asked ? (
+        <>
+          <Typography component="span" sx={{ mr: 1.5 }}>Nothing more is taken from it. What it sent stays.</Typography>
+          <Button autoFocus color="error" variant="outlined" onClick={() => void revoke()}>Revoke {device.name}</Button>
+          <Button color="inherit" onClick={() => setAsked(false)}>Leave it</Button>
+        </>
+      ) : (
+        <Button color="inherit" onClick={() => setAsked(true)} aria-label={`Revoke ${device.name} …`}>Revoke …</Button>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,32 @@
+import { describe, expect, it } from 'vitest';
+import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
+import { BLANK, isComplete, linkOf } from './linkForm';
+
+describe('the form of a device', () => {
+  it('sends only the levels that are mapped', () => {
+    const form = { ...BLANK, kind: 'analyser' as const, opens: 'device' as const, at: ' 127.0.0.1:4002 ', results: { a: { specimen: ' K-1', test: 'AG' }, b: { specimen: '', test: 'AG' } } };
+    expect(isComplete(form)).toBe(true);
+    expect(linkOf(form)).toEqual({ kind: 'analyser', address: { opens: 'device', at: '127.0.0.1:4002' }, results: [{ characteristic: 'a', specimen: 'K-1', test: 'AG' }] });
+  });
+
+  it('sends blanks of a payload as nothing, and one way of making readings', () => {
+    const form = { ...BLANK, kind: 'sensor' as const, broker: 'hall:1883', topic: 'kiln', characteristic: 'c', unit: ' /u ', make: 'bucket' as const, count: '60' };
+    expect(isComplete({ ...form, count: '0' })).toBe(false);
+    const link = linkOf(form);
+    expect(link).toMatchObject({ payload: { value: '/value', unit: '/u', at: null, id: null }, make: { bucket: 60 } });
+    expect(linkInWords({ link })).toBe('Sensor by MQTT, kiln at hall:1883, the mean of 60 s');
+  });
+});
+
+describe('words about devices', () => {
+  it('say since when one is silent', () => {
+    const heard_at = new Date(Date.now() - 40 * 60_000).toISOString();
+    expect(heardInWords({ revoked_at: null, heard_at, silent_since: heard_at })).toMatch(/^◆ silent since /);
+    expect(heardInWords({ revoked_at: null, heard_at, silent_since: null })).toBe('✓ heard 40 min ago');
+    expect(heardInWords({ revoked_at: null, heard_at: null, silent_since: null })).toBe('◇ never heard yet');
+  });
+
+  it('have a reason for what is not known yet', () => {
+    expect([reasonInWords('checksum'), reasonInWords('on_fire')]).toEqual(['frame with a wrong checksum', 'on fire']);
+  });
+});

@@ -1,0 +1,79 @@
+import type { DeviceView } from '../api/client';
+import { ago, when } from './time';
+
+export const KINDS: Record<DeviceView['link']['kind'], string> = {
+  ingest: 'Posts samples with a token',
+  gauge: 'Bench gauge over the network',
+  analyser: 'Laboratory analyser (ASTM)',
+  sensor: 'Sensor by MQTT',
+};
+
+/** Why something of a device was refused. */
+const REASONS: Record<string, string> = {
+  connection_lost: 'connection lost',
+  sent_before: 'sent before, kept once',
+  garbage: 'garbage on the line',
+  line_too_long: 'line too long',
+  unfinished_line: 'line begun and not ended',
+  too_many_connections: 'too many connections at once',
+  nothing_measured_here: 'nothing is measured at its station',
+  not_a_number: 'not a number',
+  other_unit: 'another unit',
+  too_many_decimals: 'more decimals than the unit has',
+  outside_hard_bounds: 'outside the hard bounds',
+  wrong_count: 'too many or too few readings',
+  blank: 'blank reading',
+  checksum: 'frame with a wrong checksum',
+  frame_number: 'frame out of order',
+  frame_cut_off: 'frame cut off',
+  frame_too_long: 'frame too long',
+  frame_sent_again: 'frame sent again',
+  stopped_in_the_middle: 'stopped in the middle of a message',
+  message_without_end: 'message without an end',
+  message_too_long: 'message too long',
+  header: 'header that cannot be read',
+  no_header: 'record without a header',
+  unknown_record: 'unknown kind of record',
+  result_without_order: 'result without its order',
+  result_unreadable: 'result that cannot be read',
+  not_final: 'result that is not final',
+  unknown_test: 'specimen and test that no level is mapped to',
+  other_station: 'not of its stations',
+  no_json: 'not JSON',
+  no_value: 'no value where it is looked for',
+  no_unit: 'no unit where it is looked for',
+  no_time: 'no time where it is looked for',
+  no_id: 'no id where it is looked for',
+  from_the_future: 'time in the future',
+  late_for_its_bucket: 'late for its stretch of time',
+  entry_reused: 'entry id used for another sample',
+  unreadable: 'request that cannot be read',
+  too_many: 'none, or more than 1000 samples in a request',
+};
+
+export function reasonInWords(reason: string): string {
+  return REASONS[reason] ?? reason.replaceAll('_', ' ');
+}
+
+/** Whether a device is heard, with a shape beside the words. */
+export function heardInWords(device: Pick<DeviceView, 'revoked_at' | 'heard_at' | 'silent_since'>): string {
+  if (device.revoked_at) return `revoked ${when(device.revoked_at)}`;
+  if (!device.heard_at) return '◇ never heard yet';
+  if (device.silent_since) return `◆ silent since ${when(device.silent_since)}`;
+  return `✓ heard ${ago(device.heard_at)} ago`;
+}
+
+/** How a device sends, in a line. */
+export function linkInWords({ link }: Pick<DeviceView, 'link'>): string {
+  switch (link.kind) {
+    case 'ingest':
+      return KINDS.ingest;
+    case 'gauge':
+    case 'analyser':
+      return `${KINDS[link.kind]}, ${link.address.opens === 'server' ? 'connected at' : 'listened for at'} ${link.address.at}`;
+    case 'sensor': {
+      const make = 'every' in link.make ? (link.make.every === 1 ? 'every value' : `every ${link.make.every} values one`) : `the mean of ${link.make.bucket} s`;
+      return `${KINDS.sensor}, ${link.topic} at ${link.broker}, ${make}`;
+    }
+  }
+}
