@@ -96,6 +96,20 @@ test('what cannot be a result is said at its field; a half-typed run is there af
   expect(Number(after[0]?.n) - Number(before[0]?.n)).toBe(1);
 });
 
+test('figures stand by level and reagent lot, with the rejected left out and counted', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'sanna');
+  await lab(page);
+  await page.getByRole('link', { name: 'Figures by level and reagent lot' }).click();
+  const row = page.getByRole('table', { name: 'Figures' }).getByRole('row', { name: /^Silver assay, low/ });
+  await expect(row).toHaveCount(3);
+  // The newest run is rejected: one of the current period's is not among those of all time.
+  const cells = await row.first().getByRole('cell').allTextContents();
+  expect(cells[0]).toBe('R-33');
+  expect(Number(cells[1]) - Number(cells[5])).toBe(Number(cells[9]));
+  expect(Number(cells[9])).toBeGreaterThan(0);
+  expect(Number(cells[2])).toBeCloseTo(42, -0.5);
+});
+
 test('an engineer sets an analyte up, and it is measured at once', async ({ browser, nuvek }) => {
   const page = await signedIn(browser, nuvek.url, 'egon');
   await page.getByRole('navigation').getByRole('link', { name: 'Plan' }).click();

@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { query } from '../support/nuvek';
 import { expect, signedIn, test } from '../support/test';
 
 /** So many characteristics on a round as one person looks after at most. */
@@ -68,4 +69,22 @@ test('counting pieces makes a sample due that is taken every so many', async ({ 
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await expect(stop).toContainText(/overdue by \d+ pieces/);
+
+  // Without a network the count waits, and is counted once.
+  const before = await query<{ made: string }>(nuvek.database, "select pieces_made::text as made from station where name = 'Packing'");
+  let sent = 0;
+  await page.route('**/pieces', async (route) => {
+    sent += 1;
+    // The first request arrives; its answer is lost.
+    if (sent === 1) await route.fetch();
+    await route.abort();
+  });
+  await page.getByRole('button', { name: 'Count pieces made at Packing' }).click();
+  await page.keyboard.type('10');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('1 waits on this device')).toBeVisible();
+  await page.unroute('**/pieces');
+  await expect(page.getByText('1 waits on this device')).toHaveCount(0);
+  const after = await query<{ made: string }>(nuvek.database, "select pieces_made::text as made from station where name = 'Packing'");
+  expect(Number(after[0]?.made) - Number(before[0]?.made)).toBe(10);
 });

@@ -56,6 +56,10 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByRole('button', { name: 'Override the verdict …' }).click();
     await page.getByRole('list', { name: 'Results' }).waitFor();
     await expectNoBarriers(page, 'a run');
+    await page.goto(`${nuvek.url}/lab`);
+    await page.getByRole('link', { name: 'Figures by level and reagent lot' }).click();
+    await page.getByRole('table').waitFor();
+    await expectNoBarriers(page, 'figures of the laboratory');
     await page.goto(`${nuvek.url}/me`);
     await expectNoBarriers(page, 'one’s own');
     await page.goto(`${nuvek.url}/rounds?order=urgency`);
@@ -89,6 +93,27 @@ for (const theme of ['light', 'dark'] as const) {
       await expect(page.locator('[role=option]')).toHaveCount(0);
       await expectNoBarriers(page, `set-up of ${name}`);
     }
+    await page.goto(`${nuvek.url}/plan/analytes/new`);
+    await page.getByRole('group', { name: 'Level 2' }).waitFor();
+    await expectNoBarriers(page, 'set-up of an analyte');
+    for (const kind of ['Laboratory analyser (ASTM)', 'Sensor by MQTT']) {
+      await page.goto(`${nuvek.url}/plan/devices/new`);
+      await page.getByRole('combobox', { name: 'Stations it sends for' }).click();
+      await page.getByRole('option', { name: /Test bench/ }).click();
+      await page.keyboard.press('Escape');
+      await page.getByRole('combobox', { name: 'How it sends' }).click();
+      await page.getByRole('option', { name: kind }).click();
+      await expect(page.locator('[role=option]')).toHaveCount(0);
+      await expectNoBarriers(page, `set-up of a device: ${kind}`);
+    }
+    const { stations } = (await (await page.request.get(`${nuvek.url}/api/plan`)).json()) as { stations: { id: string }[] };
+    const device = { name: 'Machine M-1', stations: [stations[0]?.id], link: { kind: 'ingest' } };
+    const { token } = (await (await page.request.post(`${nuvek.url}/api/plan/devices`, { data: device })).json()) as { token: string };
+    await page.request.post(`${nuvek.url}/api/ingest`, { headers: { authorization: `Bearer ${token}` }, data: { samples: [] } });
+    await page.goto(`${nuvek.url}/plan/devices`);
+    await page.getByRole('button', { name: 'Revoke Machine M-1 …' }).click();
+    await page.getByRole('table').waitFor();
+    await expectNoBarriers(page, 'devices');
   });
 }
 

@@ -123,3 +123,31 @@ impl Standing {
         self.settled()
     }
 }
+
+/// Figures of some results of a level.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Figures {
+    /// How many.
+    pub n: usize,
+    /// Their mean; nothing without results.
+    pub mean: Option<f64>,
+    /// Standard deviation, with n − 1; nothing of fewer than two.
+    pub sd: Option<f64>,
+    /// 100 sd/|mean|; nothing when the mean is 0.
+    pub cv: Option<f64>,
+}
+
+impl Figures {
+    /// Of these results.
+    pub fn of(results: &[f64]) -> Self {
+        let n = results.len();
+        let mean = (n > 0).then(|| results.iter().sum::<f64>() / n as f64);
+        let sd = mean.filter(|_| n > 1).map(|mean| {
+            let squares: f64 = results.iter().map(|x| (x - mean).powi(2)).sum();
+            (squares / (n - 1) as f64).sqrt()
+        });
+        let cv = sd.zip(mean).filter(|(_, mean)| *mean != 0.0).map(|(sd, mean)| 100.0 * sd / mean.abs());
+        Self { n, mean, sd, cv }
+    }
+}

@@ -1,7 +1,7 @@
 //! Control runs: the verdict by z alone, and what may be done with a run.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
-use quality::run::{RunRefusal, Standing, judge};
+use quality::run::{Figures, RunRefusal, Standing, judge};
 use rstest::rstest;
 use spc::multirule::{LabRule, Verdict};
 
@@ -58,4 +58,28 @@ fn what_may_be_done_with_a_run(
     assert_eq!(standing.may_be_released(), released);
     assert_eq!(standing.may_be_overridden(), overridden);
     assert_eq!(standing.may_be_repeated(), repeated);
+}
+
+#[rstest]
+#[case::none(&[], None, None, None)]
+#[case::one(&[4.0], Some(4.0), None, None)]
+// Mean 5, squares 9 + 1 + 1 + 1 + 0 + 0 + 4 + 16 = 32, over 7.
+#[case::eight(&[2.0, 4.0, 4.0, 4.0, 5.0, 5.0, 7.0, 9.0], Some(5.0), Some((32.0_f64 / 7.0).sqrt()),
+    Some(20.0 * (32.0_f64 / 7.0).sqrt()))]
+#[case::about_zero(&[-1.0, 1.0], Some(0.0), Some(2.0_f64.sqrt()), None)]
+#[case::below_zero(&[-9.0, -11.0], Some(-10.0), Some(2.0_f64.sqrt()), Some(10.0 * 2.0_f64.sqrt()))]
+fn figures_of_a_level(
+    #[case] results: &[f64],
+    #[case] mean: Option<f64>,
+    #[case] sd: Option<f64>,
+    #[case] cv: Option<f64>,
+) {
+    const ROUNDING: f64 = 1e-12;
+    let figures = Figures::of(results);
+    for (given, expected) in [(figures.mean, mean), (figures.sd, sd), (figures.cv, cv)] {
+        match (given, expected) {
+            (Some(given), Some(expected)) => assert!((given - expected).abs() <= ROUNDING * expected.abs().max(1.0)),
+            _ => assert_eq!(given, expected),
+        }
+    }
 }

@@ -54,6 +54,13 @@ pub fn hash_password(password: &str) -> Result<String, String> {
 }
 
 impl Passwords {
+    /// As [`hash_password`], off the runtime and a few at a time.
+    pub(crate) async fn hash(&self, password: String) -> Result<String, Problem> {
+        let _turn = self.at_once.acquire().await.map_err(|error| Problem::internal(&error))?;
+        let hash = tokio::task::spawn_blocking(move || hash_password(&password));
+        hash.await.map_err(|error| Problem::internal(&error))?.map_err(|error| Problem::internal(&error))
+    }
+
     pub(crate) async fn fits(&self, password: String, hash: Option<String>) -> Result<bool, Problem> {
         let exists = hash.is_some();
         let hash = hash.unwrap_or_else(|| self.nobody.clone());

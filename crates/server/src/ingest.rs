@@ -225,9 +225,10 @@ impl IngestSample {
         match read(&setup.characteristic, &typed) {
             Ok(content) => Ok(DeviceSample { entry: self.entry, taken_at, content, tags: kept_tags(&typed) }),
             Err(refusals) => {
-                let first = refusals.first();
-                let reason = first.map_or_else(|| "refused".into(), reason_of);
-                Err((reason, first.map(ToString::to_string).unwrap_or_default()))
+                let reason = refusals.first().map_or_else(|| "refused".into(), reason_of);
+                let counts = typed.defects.iter().map(|defect| defect.count.to_string());
+                let came: Vec<String> = typed.readings.into_iter().chain(typed.inspected).chain(counts).collect();
+                Err((reason, came.join(" · ")))
             }
         }
     }

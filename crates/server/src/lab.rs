@@ -13,7 +13,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use spc::multirule::Verdict;
 use store::characteristics::{self, Setup};
-use store::lab::{AnalyteJudgement, Assigned, Bench, NewAnalyte, NewResult, NewRun, RunView};
+use store::lab::{AnalyteJudgement, Assigned, Bench, LevelFigures, NewAnalyte, NewResult, NewRun, RunView};
 use store::people::Person;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -34,6 +34,16 @@ pub async fn benches(State(app): State<App>) -> Result<Json<Vec<Bench>>, Problem
     (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`")))]
 pub async fn run(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<RunView>, Problem> {
     Ok(Json(store::lab::find(&app.pool, id).await?))
+}
+
+/// Figures of a bench, per level and reagent lot.
+#[utoipa::path(get, path = "/api/stations/{id}/lab-figures", tag = "laboratory", params(("id" = Uuid, Path)),
+    responses((status = 200, body = [LevelFigures])))]
+pub async fn lab_figures(
+    State(app): State<App>,
+    Path(station): Path<Uuid>,
+) -> Result<Json<Vec<LevelFigures>>, Problem> {
+    Ok(Json(store::lab::figures(&app.pool, station).await?))
 }
 
 /// A result as it is typed.

@@ -5,7 +5,7 @@ use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
-use store::events::{EventKind, NewEvent};
+use store::events::{EventKind, NewEvent, NewPieces};
 use store::people::Person;
 use store::rounds::Station;
 use store::sites::Site;
@@ -111,6 +111,12 @@ pub async fn record_event(
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Pieces {
+    /// The device it was told on.
+    device: Uuid,
+    /// Made by the device; sending it twice counts them once.
+    entry: Uuid,
+    /// When they were counted; now when left out.
+    at: Option<DateTime<Utc>>,
     /// Since the last count, 1 to 1,000,000.
     pieces: i64,
 }
@@ -134,6 +140,11 @@ pub async fn count_pieces(
     Path(station): Path<Uuid>,
     Body(given): Body<Pieces>,
 ) -> Result<Json<Made>, Problem> {
-    let made = store::events::count_pieces(&app.pool, station, person.id, Utc::now(), given.pieces).await?;
+    let now = Utc::now();
+    let Pieces { device, entry, at, pieces } = given;
+    let at = at.unwrap_or(now);
+    not_from_the_future(at, now)?;
+    let new = NewPieces { station, pieces, at, arrived_at: now, person: person.id, device, entry };
+    let made = store::events::count_pieces(&app.pool, &new).await?;
     Ok(Json(Made { made }))
 }

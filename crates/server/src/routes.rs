@@ -77,6 +77,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(charts::chart))
                 .routes(routes!(lab::benches))
                 .routes(routes!(lab::run))
+                .routes(routes!(lab::lab_figures))
                 .routes(routes!(signals::signals))
                 .routes(routes!(signals::signal))
                 .routes(routes!(signals::causes))

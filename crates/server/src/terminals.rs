@@ -25,7 +25,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::App;
-use crate::access::{self, hash_password};
+use crate::access;
 use crate::json::Body;
 use crate::problem::Problem;
 
@@ -151,7 +151,7 @@ pub async fn set_pin(
         return Err(Problem::field("pin", "4 to 8 digits, not all alike and not counted up or down"));
     }
     access::check_password(&app, &person.login, new.password, &address).await?;
-    let hash = hash_password(&new.pin).map_err(|error| Problem::internal(&error))?;
+    let hash = app.passwords.hash(new.pin).await?;
     store::terminals::set_pin(&app.pool, person.id, &hash).await?;
     access::record(&app, &person, Action::PinSet, json!({})).await?;
     Ok(StatusCode::NO_CONTENT)

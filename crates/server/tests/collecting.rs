@@ -164,9 +164,17 @@ async fn events_and_pieces_are_told_to_every_screen(pool: PgPool) {
     let event = json!({"device": Uuid::nil(), "entry": Uuid::nil(), "kind": kinds[0]["id"], "text": "core 4"});
     let path = format!("/api/stations/{}", site.station);
     assert_eq!(tess.post(&format!("{path}/events"), event).await.status(), StatusCode::CREATED);
-    let (_, made) = read(tess.post(&format!("{path}/pieces"), json!({"pieces": 40})).await).await;
+    let (_, made) = read(
+        tess.post(&format!("{path}/pieces"), json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "pieces": 40}))
+            .await,
+    )
+    .await;
     assert_eq!(made["made"], 40);
-    let (status, problem) = read(tess.post(&format!("{path}/pieces"), json!({"pieces": 0})).await).await;
+    let (status, problem) = read(
+        tess.post(&format!("{path}/pieces"), json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "pieces": 0}))
+            .await,
+    )
+    .await;
     assert_eq!((status.as_u16(), &problem["params"]["field"]), (422, &json!("pieces")));
     let (_, site_clock) = read(tess.get("/api/site").await).await;
     assert_eq!(site_clock["time_zone"], "UTC");

@@ -53,6 +53,20 @@ create index run_in_order on run (station_id, taken_at, number);
 alter table sample add column run_id uuid references run;
 create index sample_of_run on sample (run_id) where run_id is not null;
 
+-- Pieces made at a station, counted once each however often a device sends them. ----------------
+
+create table piece_count (
+    id         uuid primary key,
+    station_id uuid not null references station,
+    pieces     bigint not null check (pieces between 1 and 1000000),
+    at         timestamptz not null,
+    arrived_at timestamptz not null,
+    person_id  uuid not null references person,
+    device     uuid not null,
+    entry      uuid not null,
+    constraint piece_count_entry_once unique (device, entry)
+);
+
 -- Devices. -----------------------------------------------------------------------------------------
 
 -- What a device sends is saved in its own name; it signs in nowhere.

@@ -146,31 +146,71 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
     Ok(id)
 }
 
-/// Counts pieces that were made at a station since the last count.
+/// Pieces that were made at a station since the last count.
+#[derive(Debug, Clone, Copy)]
+pub struct NewPieces {
+    /// The station.
+    pub station: Uuid,
+    /// How many, 1 to 1,000,000.
+    pub pieces: i64,
+    /// When they were counted.
+    pub at: DateTime<Utc>,
+    /// When that reached the server.
+    pub arrived_at: DateTime<Utc>,
+    /// Who counted.
+    pub person: Uuid,
+    /// The device it was told on.
+    pub device: Uuid,
+    /// Made by the device; sending it twice counts them once.
+    pub entry: Uuid,
+}
+
+/// Counts pieces that were made; gives all that were made at the station so far.
 ///
 /// # Errors
-/// When the station is missing, or the number is not between 1 and 1,000,000.
-pub async fn count_pieces(
-    pool: &PgPool,
-    station: Uuid,
-    person: Uuid,
-    at: DateTime<Utc>,
-    pieces: i64,
-) -> Result<i64, StoreError> {
+/// A number out of bounds, no such station, or an entry id that was used for another count.
+pub async fn count_pieces(pool: &PgPool, new: &NewPieces) -> Result<i64, StoreError> {
+    let NewPieces { station, pieces, at, arrived_at, person, device, entry } = *new;
     if !(1..=1_000_000).contains(&pieces) {
         return Err(StepError::Field { field: "pieces", expected: "1 to 1,000,000" }.into());
     }
     let mut tx = pool.begin().await?;
-    let made = sqlx::query_scalar!(
-        "update station set pieces_made = pieces_made + $2 where id = $1 returning pieces_made",
+    // Counts of a station queue here, so that one sent twice at the same moment is seen.
+    let made = sqlx::query_scalar!("select pieces_made from station where id = $1 for no key update", station)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(StoreError::Missing("station"))?;
+    let before =
+        sqlx::query!("select station_id, pieces from piece_count where device = $1 and entry = $2", device, entry)
+            .fetch_optional(&mut *tx)
+            .await?;
+    if let Some(before) = before {
+        let same = before.station_id == station && before.pieces == pieces;
+        return if same { Ok(made) } else { Err(StoreError::EntryReused) };
+    }
+    let id = Uuid::new_v4();
+    sqlx::query!(
+        "insert into piece_count (id, station_id, pieces, at, arrived_at, person_id, device, entry)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        id,
         station,
-        pieces
+        pieces,
+        at,
+        arrived_at,
+        person,
+        device,
+        entry
     )
-    .fetch_optional(&mut *tx)
-    .await?
-    .ok_or(StoreError::Missing("station"))?;
-    let detail = json!({"pieces": pieces, "made": made});
-    let deed = Deed::new(at, Some(person), Action::PiecesCounted, station, &detail);
+    .execute(&mut *tx)
+    .await
+    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
+        Some("piece_count_entry_once") => StoreError::EntryReused,
+        _ => error.into(),
+    })?;
+    let made = made + pieces;
+    sqlx::query!("update station set pieces_made = $2 where id = $1", station, made).execute(&mut *tx).await?;
+    let detail = json!({"pieces": pieces, "made": made, "at": at, "device": device, "entry": entry});
+    let deed = Deed::new(arrived_at, Some(person), Action::PiecesCounted, station, &detail);
     trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
     tell(&mut tx, News::Station { station }).await?;
     tx.commit().await?;

@@ -208,3 +208,32 @@ async fn a_level_takes_samples_in_runs_only(pool: PgPool) {
     twice.results.push(twice.results[0].clone());
     assert!(matches!(lab::save(&pool, &twice).await, Err(StoreError::Run(RunRefusal::Results))));
 }
+
+#[sqlx::test]
+async fn rejected_results_are_left_out_of_the_cumulative_figures_and_counted(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let with_lot = |hour, z| {
+        let mut new = laboratory.new_run(hour, z);
+        for result in &mut new.results {
+            result.tags.insert("reagent lot".into(), "R-1".into());
+        }
+        new
+    };
+    for (hour, z) in [(0, [1.0, 0.0]), (1, [-1.0, 0.0]), (2, [5.0, 0.0])] {
+        lab::save(&pool, &with_lot(hour, z)).await.unwrap();
+    }
+    let at = laboratory.start + Duration::minutes(30);
+    let assigned = Assigned { mean: 10.0, sd: 1.0 };
+    lab::assign(&pool, laboratory.levels[0], assigned, "Control lot 2", laboratory.site.engineer, at).await.unwrap();
+    let all = lab::figures(&pool, laboratory.site.station).await.unwrap();
+    let [low, high] = &all[..] else { panic!("{all:?}") };
+    assert_eq!((low.level.as_str(), low.reagent_lot.as_deref(), low.left_out), ("low", Some("R-1"), 1));
+    assert_eq!((low.cumulative.n, low.cumulative.mean), (2, Some(10.0)));
+    assert_eq!((low.current.n, low.current.mean), (2, Some(12.0)), "since the new control lot, every result");
+    assert_eq!((high.cumulative.n, high.left_out, high.current.n), (2, 1, 3));
+    let run = bench(&pool).await.runs[0].clone();
+    let by = laboratory.site.supervisor;
+    lab::override_verdict(&pool, run.id, run.version, by, Utc::now(), "Air bubble").await.unwrap();
+    let low = lab::figures(&pool, laboratory.site.station).await.unwrap().swap_remove(0);
+    assert_eq!((low.cumulative.n, low.left_out), (3, 0));
+}

@@ -35,6 +35,7 @@ export type Level = Schemas['Level'];
 export type RunView = Schemas['RunView'];
 export type RunPreview = Schemas['RunPreview'];
 export type AnalyteJudgement = Schemas['AnalyteJudgement'];
+export type LevelFigures = Schemas['LevelFigures'];
 export type LabRule = Schemas['LabRule'];
 export type Verdict = Schemas['Verdict'];
 export type RuleSet = Schemas['RuleSet'];

@@ -672,6 +672,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stations/{id}/lab-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures of a bench, per level and reagent lot. */
+        get: operations["lab_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stations/{id}/offers": {
         parameters: {
             query?: never;
@@ -1408,6 +1425,26 @@ export interface components {
         };
         /** @description A number as a number or as text. */
         Figure: number | string;
+        /** @description Figures of some results of a level. */
+        Figures: {
+            /**
+             * Format: double
+             * @description 100 sd/|mean|; nothing when the mean is 0.
+             */
+            cv?: number | null;
+            /**
+             * Format: double
+             * @description Their mean; nothing without results.
+             */
+            mean?: number | null;
+            /** @description How many. */
+            n: number;
+            /**
+             * Format: double
+             * @description Standard deviation, with n − 1; nothing of fewer than two.
+             */
+            sd?: number | null;
+        };
         /** @description A rule that a run breaks. */
         Finding: {
             /** @description Levels whose results break it. */
@@ -1575,6 +1612,33 @@ export interface components {
              * @description Standard deviation now.
              */
             sd?: number | null;
+        };
+        /** @description Figures of one level with one reagent lot. */
+        LevelFigures: {
+            /** @description The analyte's name. */
+            analyte: string;
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Of all time, without the results of rejected runs. */
+            cumulative: components["schemas"]["Figures"];
+            /** @description Since mean and sd were last assigned: every result. */
+            current: components["schemas"]["Figures"];
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description How many results were left out of the cumulative figures. */
+            left_out: number;
+            /** @description The level's name. */
+            level: string;
+            /** @description The reagent lot; nothing where none was named. */
+            reagent_lot?: string | null;
+            /** @description Unit of the results. */
+            unit: string;
         };
         /**
          * @description How far limits have come.
@@ -2036,6 +2100,21 @@ export interface components {
         };
         /** @description Pieces made at a station. */
         Pieces: {
+            /**
+             * Format: date-time
+             * @description When they were counted; now when left out.
+             */
+            at?: string | null;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice counts them once.
+             */
+            entry: string;
             /**
              * Format: int64
              * @description Since the last count, 1 to 1,000,000.
@@ -4470,6 +4549,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lab_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelFigures"][];
                 };
             };
         };

@@ -26,6 +26,7 @@ const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
 const RunPage = lazy(() => import('../features/lab/RunPage'));
+const FiguresPage = lazy(() => import('../features/lab/FiguresPage'));
 const AnalytePage = lazy(() => import('../features/lab/AnalytePage'));
 const DevicesPage = lazy(() => import('../features/devices/DevicesPage'));
 const DevicePage = lazy(() => import('../features/devices/DevicePage'));
@@ -83,6 +84,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan/devices/new" element={<DevicePage />} />
           <Route path="/plan/analytes/new" element={<AnalytePage />} />
           <Route path="/lab" element={<LabPage />} />
+          <Route path="/lab/figures/:station" element={<FiguresPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />
           <Route path="/trail" element={<TrailPage />} />
           <Route path="*" element={<Empty>There is nothing at this address. Choose a place above.</Empty>} />

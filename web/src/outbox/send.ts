@@ -1,7 +1,7 @@
 import { answered, api, Failure, type RunView, type Saved } from '../api/client';
 import type { Deed } from './store';
 
-/** What the server made of an entry: a sample or gap, a run, or an event. */
+/** What the server made of an entry; of an event or a count of pieces nothing is shown. */
 export interface Sent {
   saved: Saved | null;
   run: RunView | null;
@@ -33,6 +33,9 @@ export async function send(deed: Deed, time: string | null): Promise<Sent> {
       return { saved: await answered(api.POST('/api/characteristics/{id}/gaps', { params: { path }, body: { ...deed.body, taken_at: time }, signal })), run: null };
     case 'run':
       return { saved: null, run: await answered(api.POST('/api/stations/{id}/runs', { params: { path }, body: { ...deed.body, taken_at: time }, signal })) };
+    case 'pieces':
+      await answered(api.POST('/api/stations/{id}/pieces', { params: { path }, body: { ...deed.body, at: time }, signal }));
+      return { saved: null, run: null };
     case 'event':
       await answered(api.POST('/api/stations/{id}/events', { params: { path }, body: { ...deed.body, at: time }, signal }));
       return { saved: null, run: null };

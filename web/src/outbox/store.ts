@@ -7,6 +7,7 @@ type Schemas = components['schemas'];
 export type Deed =
   | { what: 'sample'; target: string; body: Omit<Schemas['SampleEntry'], 'taken_at'> }
   | { what: 'gap'; target: string; body: Omit<Schemas['Skip'], 'taken_at'> }
+  | { what: 'pieces'; target: string; body: Omit<Schemas['Pieces'], 'at'> }
   | { what: 'run'; target: string; body: Omit<Schemas['RunEntry'], 'taken_at'> }
   | { what: 'event'; target: string; body: Omit<Schemas['EventEntry'], 'at'> };
 

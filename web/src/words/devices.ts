@@ -60,7 +60,8 @@ export function heardInWords(device: Pick<DeviceView, 'revoked_at' | 'heard_at' 
   if (device.revoked_at) return `revoked ${when(device.revoked_at)}`;
   if (!device.heard_at) return '◇ never heard yet';
   if (device.silent_since) return `◆ silent since ${when(device.silent_since)}`;
-  return `✓ heard ${ago(device.heard_at)} ago`;
+  const since = ago(device.heard_at);
+  return since === '0 min' ? '✓ heard just now' : `✓ heard ${since} ago`;
 }
 
 /** How a device sends, in a line. */

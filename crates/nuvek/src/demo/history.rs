@@ -13,7 +13,7 @@ use rand_chacha::ChaCha8Rng;
 use rand_distr::{Binomial, Distribution, Normal, Poisson};
 use sqlx::PgPool;
 use store::characteristics::Setup;
-use store::events::NewEvent;
+use store::events::{NewEvent, NewPieces};
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
@@ -92,7 +92,7 @@ impl Writer<'_> {
         }
         if let Some(pieces) = self.process.pieces {
             let by = self.site.technicians[0];
-            store::events::count_pieces(self.pool, setup.station_id, by, self.now, pieces - 30).await?;
+            self.count_pieces(&setup, by, self.now, pieces - 30).await?;
         }
         self.do_planned(&mut planned, self.now).await
     }
@@ -163,8 +163,15 @@ impl Writer<'_> {
             store::events::record(self.pool, &new).await?;
         }
         if let Some(pieces) = self.process.pieces {
-            store::events::count_pieces(self.pool, setup.station_id, person, taken_at, pieces).await?;
+            self.count_pieces(setup, person, taken_at, pieces).await?;
         }
+        Ok(())
+    }
+
+    async fn count_pieces(&self, setup: &Setup, person: Uuid, at: DateTime<Utc>, pieces: i64) -> Result<()> {
+        let (station, device, entry) = (setup.station_id, Uuid::from_u128(1), Uuid::new_v4());
+        let new = NewPieces { station, pieces, at, arrived_at: at, person, device, entry };
+        store::events::count_pieces(self.pool, &new).await?;
         Ok(())
     }
 

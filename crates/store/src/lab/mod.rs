@@ -1,5 +1,6 @@
 //! The laboratory: analytes with their levels, and the runs that measure them.
 
+mod figures;
 mod judge;
 mod runs;
 mod view;
@@ -22,6 +23,7 @@ use crate::characteristics::{self, Belongs};
 use crate::news::{News, tell};
 use crate::{StoreError, limits, sites, trail};
 
+pub use figures::{LevelFigures, figures};
 pub(crate) use judge::judge_again;
 pub use judge::{AnalyteJudgement, Judged, foresee};
 pub use runs::{NewResult, NewRun, override_verdict, release, save};

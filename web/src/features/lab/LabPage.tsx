@@ -62,6 +62,7 @@ function Runs({ bench }: { bench: Bench }) {
     <Box component="section" aria-labelledby="runs" sx={{ mt: 2.5 }}>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 0.5 }}>
         <Typography id="runs" variant="h2" sx={{ flex: 1 }}>Latest runs</Typography>
+        <Link component={RouterLink} to={`/lab/figures/${bench.station}`} sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>Figures by level and reagent lot</Link>
       </Stack>
       {bench.runs.length === 0 && <Empty>No run yet. The first one starts the charts.</Empty>}
       {bench.runs.length > 0 && (

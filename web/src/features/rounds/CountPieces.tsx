@@ -1,13 +1,16 @@
 import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answered, api, type Station } from '../../api/client';
+import { v4 as uuid } from 'uuid';
+import type { Station } from '../../api/client';
+import { device } from '../../outbox/device';
+import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 
 /** Tells how many pieces were made, where samples are due by their number. */
 export function CountPieces({ station }: { station: Station }) {
-  const client = useQueryClient();
+  const { submit } = useOutbox();
+  const [entry, setEntry] = useState(() => uuid());
   const [pieces, setPieces] = useState<string | null>(null);
   const [failure, setFailure] = useState<unknown>(null);
   const close = () => {
@@ -15,13 +18,10 @@ export function CountPieces({ station }: { station: Station }) {
     setFailure(null);
   };
   const count = async () => {
-    try {
-      await answered(api.POST('/api/stations/{id}/pieces', { params: { path: { id: station.id } }, body: { pieces: Number(pieces) } }));
-      await client.invalidateQueries({ queryKey: ['rounds'] });
-      close();
-    } catch (error) {
-      setFailure(error);
-    }
+    const outcome = await submit({ what: 'pieces', target: station.id, body: { device: device(), entry, pieces: Number(pieces) } }, `${station.name}: ${pieces ?? ''} pieces made`);
+    setEntry(uuid());
+    if (outcome.kind === 'refused') setFailure(outcome.failure);
+    else close();
   };
   return (
     <>

@@ -11,7 +11,7 @@ import { sentenceFor } from '../../words/failures';
 import { when } from '../../words/time';
 import { draftOf, keepDraft } from '../entry/draft';
 
-const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run' } as const;
+const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' } as const;
 
 /** What was entered on this device and is not yet on the server. */
 export function WaitingPage() {
