@@ -158,6 +158,10 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
         fill_trial(&mut conn, (id, characteristic), &mut all_phases, held).await?;
     }
     let (mut panels, phases) = lay_out(characteristic, &rows, hidden, &all_phases)?;
+    if setup.analyte.is_some() {
+        // Levey-Jennings: results about the assigned mean, without moving ranges.
+        panels.truncate(1);
+    }
     let since = rows.get(hidden.saturating_sub(1)).map(|row| row.taken_at);
     rows.drain(..hidden);
     // What happened after the newest point shown belongs to it only while there is no later point.

@@ -197,6 +197,21 @@ async fn each_result_is_judged_by_the_mean_and_sd_of_its_time(pool: PgPool) {
 }
 
 #[sqlx::test]
+async fn a_levels_chart_flags_results_and_has_no_moving_ranges(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    for (hour, z) in [(0, 0.0), (1, 3.5), (2, 0.0)] {
+        laboratory.run(hour, [z, 0.0]).await;
+    }
+    let chart = store::chart::view(&pool, laboratory.levels[0], 30, None).await.unwrap();
+    let panels: Vec<spc::chart::Statistic> = chart.panels.iter().map(|panel| panel.statistic).collect();
+    assert_eq!(panels, [spc::chart::Statistic::Individual]);
+    let flagged: Vec<bool> = chart.panels[0].points.iter().map(|point| point.flagged).collect();
+    assert_eq!(flagged, [false, true, false]);
+    let raised: i64 = sqlx::query_scalar("select count(*) from signal").fetch_one(&pool).await.unwrap();
+    assert_eq!(raised, 1);
+}
+
+#[sqlx::test]
 async fn a_level_takes_samples_in_runs_only(pool: PgPool) {
     let laboratory = laboratory(&pool).await;
     let new = sample(&laboratory.site, laboratory.levels[0], 60, &[10.0]);

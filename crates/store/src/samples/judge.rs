@@ -5,6 +5,7 @@ use quality::judging::{Change, judge_window, reconcile};
 use quality::limits::LimitsState;
 use quality::sample::Plotted;
 use quality::trail::Deed;
+use spc::chart::Statistic;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
@@ -50,7 +51,11 @@ pub(super) async fn judge(conn: &mut PgConnection, setup: &Setup, it: Judged) ->
     };
     let point = WindowPoint { sample: Some(it.sample), taken_at: it.taken_at, plotted: it.plotted };
     let window = around(&mut *conn, (setup.id, characteristic), &phases, held, point, it.number).await?;
-    let chart = judge_window(characteristic, &figures, window.plotted().map(Plotted::point))?;
+    let mut chart = judge_window(characteristic, &figures, window.plotted().map(Plotted::point))?;
+    if setup.analyte.is_some() {
+        // A Levey-Jennings chart shows results about an assigned mean; it has no moving ranges.
+        chart.signals.retain(|signal| signal.panel == Statistic::Individual);
+    }
     let standing = signals::standing(&mut *conn, setup.id, &window).await?;
     let basis = signals::Basis {
         characteristic: setup.id,

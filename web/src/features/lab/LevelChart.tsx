@@ -18,18 +18,12 @@ export function LevelChart({ level, analyte, typed }: { level: Level; analyte: s
     <Box>
       <Typography variant="h2">{analyte}, {level.name}: Levey-Jennings chart</Typography>
       <Loaded query={query} what="the chart">
-        {(view) => {
-          const model = fromView(view);
-          // Results about the mean; the moving range says nothing that the rules of a run ask for.
-          const panels = model.panels.slice(0, 1);
-          const spans = model.spans.filter((span) => span.panel === 'individual');
-          return (
-            <>
-              <ControlChart model={{ ...model, panels, spans }} height={260} pencil={pencil} onOpenSignal={(id) => void navigate(`/signals/${id}`)} />
-              <Link component={RouterLink} to={`/charts/${level.characteristic}`}>Open the whole chart</Link>
-            </>
-          );
-        }}
+        {(view) => (
+          <>
+            <ControlChart model={fromView(view)} height={260} pencil={pencil} onOpenSignal={(id) => void navigate(`/signals/${id}`)} />
+            <Link component={RouterLink} to={`/charts/${level.characteristic}`}>Open the whole chart</Link>
+          </>
+        )}
       </Loaded>
     </Box>
   );
