@@ -25,13 +25,17 @@ pub(crate) enum Speech {
 
 impl Speech {
     /// Speaks until the connection ends.
-    async fn speak(self, sink: Sink, stream: TcpStream) {
+    async fn speak(self, sink: Sink, stream: TcpStream, opens: Opens) {
         let ended = match self {
             Self::Gauge => gauge::speak(&sink, stream).await,
             Self::Analyser(results) => astm::speak(&sink, &results, stream).await,
         };
-        let why = ended.err().map(|error| error.to_string()).unwrap_or_default();
-        sink.refuse("connection_lost", &why).await;
+        match (ended, opens) {
+            // A device that opens a connection may close it when it has said all.
+            (Ok(()), Opens::Device) => {}
+            (Ok(()), Opens::Server) => sink.refuse("connection_lost", "").await,
+            (Err(error), _) => sink.refuse("connection_lost", &error.to_string()).await,
+        }
     }
 }
 
@@ -41,7 +45,7 @@ pub(crate) async fn meet(sink: Sink, address: Address, speech: Speech) {
         match address.opens {
             Opens::Server => {
                 if let Ok(stream) = TcpStream::connect(&address.at).await {
-                    speech.clone().speak(sink.clone(), stream).await;
+                    speech.clone().speak(sink.clone(), stream, address.opens).await;
                 }
             }
             Opens::Device => match TcpListener::bind(&address.at).await {
@@ -61,6 +65,6 @@ async fn listen(sink: &Sink, listener: &TcpListener, speech: &Speech) {
             sink.refuse("too_many_connections", &from.to_string()).await;
             continue;
         }
-        open.spawn(speech.clone().speak(sink.clone(), stream));
+        open.spawn(speech.clone().speak(sink.clone(), stream, Opens::Device));
     }
 }

@@ -113,6 +113,15 @@ fn records_are_read(#[case] header: &str, #[case] record: &str, #[case] expected
     assert!(!message.is_open());
 }
 
+#[rstest]
+#[case::utf_8("R|1|T|5|µS".as_bytes())]
+#[case::latin_1(b"R|1|T|5|\xb5S")]
+fn units_beyond_ascii_are_read(#[case] record: &[u8]) {
+    let mut message = Message::default();
+    let found = message.take(&[b"H|\\^&\rO|1|K\r", record, b"\rL|1\r"].concat());
+    assert!(matches!(&found[..], [Outcome::Result(result)] if result.unit == "µS"), "{found:?}");
+}
+
 #[test]
 fn a_result_needs_its_header_and_its_order() {
     let mut message = Message::default();

@@ -250,7 +250,6 @@ async fn broken_frames_are_sent_again_and_odd_results_are_counted(pool: PgPool) 
         device,
         &[
             ("checksum", 1),
-            ("connection_lost", 1),
             ("frame_sent_again", 1),
             ("garbage", 1),
             ("other_unit", 1),

@@ -31,7 +31,8 @@ function Place({ to, name, count }: { to: string; name: string; count?: number |
       aria-current={here ? 'page' : undefined}
       sx={(theme) => ({
         color: 'text.primary',
-        px: 1.75,
+        px: { xs: 1, lg: 1.75 },
+        whiteSpace: 'nowrap',
         display: 'inline-flex',
         alignItems: 'center',
         gap: 0.75,
@@ -94,14 +95,15 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
               {waiting.length} {waiting.length === 1 ? 'waits' : 'wait'} on this device
             </Link>
           )}
-          <Link component={RouterLink} to="/me" color="text.secondary" underline="hover" sx={{ display: { xs: 'none', sm: 'inline-flex' }, minHeight: 48, alignItems: 'center' }}>
-            {person.name}, {person.role}
+          <Link component={RouterLink} to="/me" color="text.secondary" underline="hover" sx={{ display: { xs: 'none', sm: 'inline-flex' }, minHeight: 48, alignItems: 'center', whiteSpace: 'nowrap' }}>
+            <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>{person.name}, {person.role}</Box>
+            <Box component="span" sx={{ display: { lg: 'none' } }}>{person.name.split(' ')[0]}</Box>
           </Link>
           <Button color="inherit" onClick={onMode} aria-label={mode === 'dark' ? 'Switch to light' : 'Switch to dark'}>
             {mode === 'dark' ? 'Light' : 'Dark'}
           </Button>
           {shared && <Button color="inherit" onClick={() => void lock()}>Switch person</Button>}
-          <Button color="inherit" onClick={() => void signOut()}>
+          <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
             Sign out
           </Button>
         </Stack>

@@ -68,8 +68,10 @@ impl Message {
         self.text.extend_from_slice(text);
         let mut complete = Vec::new();
         while let Some(end) = self.text[self.begun..].iter().position(|byte| *byte == b'\r') {
-            // Analysers write Latin-1 or ASCII: every byte is a character.
-            let record: String = self.text[self.begun..self.begun + end].iter().map(|byte| char::from(*byte)).collect();
+            let bytes = &self.text[self.begun..self.begun + end];
+            // Analysers write ASCII, some UTF-8; in what is neither, as Latin-1, every byte is a character.
+            let latin = || bytes.iter().map(|byte| char::from(*byte)).collect();
+            let record = str::from_utf8(bytes).map_or_else(|_| latin(), str::to_owned);
             self.begun += end + 1;
             complete.append(&mut self.record(record.trim_start_matches('\n')));
         }

@@ -20,7 +20,8 @@ export function useConnectedGauge(station: string, characteristic: string, wants
         const path = { id: offer.offer };
         // What somebody else took, or what is no reading of this, is nothing to speak of here.
         const taken = await answered(api.POST('/api/offers/{id}/taking', { params: { path }, body: { characteristic } })).catch(() => null);
-        if (taken) now.current.fill(taken.value);
+        // The server has seen that its unit is right; the field has it beside it.
+        if (taken) now.current.fill(/^[-+−\d.,]+/.exec(taken.value)?.[0] ?? taken.value);
       });
     });
   }, [station, characteristic]);

@@ -7,6 +7,9 @@ import { figure } from '../../words/numbers';
 import { lotsOf, type RunDraft } from './runDraft';
 import { VerdictMark } from './VerdictMark';
 
+/** On a tablet in upright format what stands beside the results takes a line of its own. */
+const WIDE = { gridColumn: { sm: '1 / -1', md: 'auto' } } as const;
+
 export type Refused = Record<string, string>;
 
 /** Why results are refused, by characteristic. */
@@ -43,14 +46,14 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
             key={analyte.id}
             sx={{
               display: 'grid',
-              gridTemplateColumns: { xs: '1fr', md: `140px repeat(${levels}, minmax(96px, 150px)) minmax(150px, 1fr) 230px` },
+              gridTemplateColumns: { xs: '1fr', sm: `repeat(${levels}, 1fr)`, md: `140px repeat(${levels}, minmax(96px, 150px)) minmax(150px, 1fr) 230px` },
               gap: 1.5,
               alignItems: 'start',
               py: 0.75,
               '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
             }}
           >
-            <Box>
+            <Box sx={WIDE}>
               <Typography sx={{ fontWeight: 650 }}>{analyte.name}</Typography>
               <Typography color="text.secondary" variant="body2">{analyte.unit}</Typography>
             </Box>
@@ -76,7 +79,7 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
                 />
               );
             })}
-            <Box>
+            <Box sx={WIDE}>
               {judged && (
                 <Box role="status">
                   <VerdictMark verdict={judged.verdict} short />
@@ -84,7 +87,7 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
                 </Box>
               )}
             </Box>
-            <Box>
+            <Box sx={WIDE}>
               <Lots analyte={analyte} draft={draft} onLot={onLot} />
             </Box>
           </Box>
