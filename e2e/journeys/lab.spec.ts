@@ -108,6 +108,19 @@ test('figures stand by level and reagent lot, with the rejected left out and cou
   expect(Number(cells[1]) - Number(cells[5])).toBe(Number(cells[9]));
   expect(Number(cells[9])).toBeGreaterThan(0);
   expect(Number(cells[2])).toBeCloseTo(42, -0.5);
+
+  // A new control lot: its mean and sd hold from now on, and the period begins anew.
+  const engineer = await signedIn(browser, nuvek.url, 'egon');
+  await engineer.goto(page.url());
+  await engineer.getByRole('button', { name: 'Assign mean and sd of Silver assay, low' }).click();
+  await engineer.getByLabel('Name, such as the control lot').fill('Control lot C-8');
+  await engineer.getByLabel('Mean', { exact: true }).fill('44,5');
+  await engineer.getByLabel('sd', { exact: true }).fill('1.2');
+  await engineer.keyboard.press('Enter');
+  await expect(engineer.getByRole('dialog')).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /^Silver assay, low mg\/kg R-33 0 – – – / })).toBeVisible();
+  await lab(page);
+  await expect(page.getByText('44.5 ± 1.2')).toBeVisible();
 });
 
 test('an engineer sets an analyte up, and it is measured at once', async ({ browser, nuvek }) => {

@@ -25,7 +25,7 @@ function refresh(client: QueryClient, news: News) {
   if (news.kind === 'station' || news.kind === 'plan') keys.push(['rounds']);
   if (news.kind === 'sample') keys.push(['rounds'], ['signals'], ['signal']);
   if (news.kind === 'plan') keys.push(['devices']);
-  if (news.kind === 'run' || news.kind === 'plan') keys.push(['lab']);
+  if (news.kind === 'run' || news.kind === 'plan' || news.kind === 'limits') keys.push(['lab']);
   if (news.kind === 'signal') keys.push(['rounds'], ['signals'], ['signal', news.signal]);
   for (const queryKey of keys) void client.invalidateQueries({ queryKey });
 }

@@ -12,6 +12,12 @@ export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
+/** A number as typed, with decimal point or comma; not a number while there is none. */
+export function numberOf(text: string): number {
+  const typed = text.trim().replace(',', '.').replace('−', '-');
+  return typed === '' ? Number.NaN : Number(typed);
+}
+
 /** A figure with the decimals of its characteristic; a long dash where there is none. */
 export function figure(value: number | null | undefined, decimals: number): string {
   return value == null ? '–' : value.toFixed(decimals).replace('-', '−');

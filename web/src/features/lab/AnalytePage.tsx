@@ -6,6 +6,7 @@ import { answered, api, type LabRule, type Plan } from '../../api/client';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
 import { LAB_RULES, labRule, USUAL_RULES } from '../../words/lab';
+import { numberOf } from '../../words/numbers';
 import { planQuery } from '../plan/planQuery';
 import { planSentence } from '../plan/wrong';
 
@@ -16,8 +17,6 @@ interface LevelForm {
   mean: string;
   sd: string;
 }
-
-const number = (text: string) => (text.trim() === '' ? Number.NaN : Number(text.trim().replace(',', '.').replace('−', '-')));
 
 /** Sets up what is determined in control materials. */
 export default function AnalytePage() {
@@ -37,15 +36,15 @@ function Form({ plan }: { plan: Plan }) {
   const [rules, setRules] = useState<readonly LabRule[]>(USUAL_RULES);
   const [failure, setFailure] = useState<unknown>(null);
   const change = (key: number, part: Partial<LevelForm>) => setLevels((all) => all.map((l) => (l.key === key ? { ...l, ...part } : l)));
-  const complete = [station, name, unit].every((text) => text.trim() !== '') && Number.isInteger(number(decimals)) && rules.length > 0 &&
-    levels.every((l) => l.name.trim() !== '' && l.material !== '' && Number.isFinite(number(l.mean)) && number(l.sd) > 0);
+  const complete = [station, name, unit].every((text) => text.trim() !== '') && Number.isInteger(numberOf(decimals)) && rules.length > 0 &&
+    levels.every((l) => l.name.trim() !== '' && l.material !== '' && Number.isFinite(numberOf(l.mean)) && numberOf(l.sd) > 0);
   const add = async () => {
     try {
       await answered(api.POST('/api/plan/analytes', {
         body: {
-          station, name, unit, decimals: number(decimals),
+          station, name, unit, decimals: numberOf(decimals),
           rules: LAB_RULES.filter((rule) => rules.includes(rule)),
-          levels: levels.map((l) => ({ name: l.name, material: l.material, assigned: { mean: number(l.mean), sd: number(l.sd) } })),
+          levels: levels.map((l) => ({ name: l.name, material: l.material, assigned: { mean: numberOf(l.mean), sd: numberOf(l.sd) } })),
         },
       }));
       await client.invalidateQueries();

@@ -4,6 +4,8 @@ import { Link as RouterLink, useParams } from 'react-router';
 import { answered, api, type LevelFigures } from '../../api/client';
 import { Empty, Loaded } from '../../ui/States';
 import { figure } from '../../words/numbers';
+import { usePerson } from '../../app/session';
+import { AssignLevel } from './AssignLevel';
 import { labQuery } from './labQuery';
 
 /** Figures of a bench: per level and reagent lot, of the current period and of all results. */
@@ -29,6 +31,7 @@ export default function FiguresPage() {
 }
 
 function Rows({ rows }: { rows: LevelFigures[] }) {
+  const mayAssign = usePerson().role === 'engineer';
   const cells = ({ n, mean, sd, cv }: LevelFigures['current'], decimals: number) => [String(n), figure(mean, decimals), figure(sd, decimals + 1), cv == null ? '–' : `${figure(cv, 1)} %`];
   return (
     <Paper sx={{ overflowX: 'auto' }}>
@@ -42,14 +45,16 @@ function Rows({ rows }: { rows: LevelFigures[] }) {
           </TableRow>
           <TableRow>
             {['n', 'Mean', 'sd', 'CV', 'n', 'Mean', 'sd', 'CV', 'Left out'].map((name, i) => <TableCell key={i} className="number">{name}</TableCell>)}
+            {mayAssign && <TableCell>Mean and sd</TableCell>}
           </TableRow>
         </TableHead>
         <TableBody>
-          {rows.map((row) => (
+          {rows.map((row, place) => (
             <TableRow key={`${row.characteristic} ${row.reagent_lot ?? ''}`}>
               <TableCell component="th" scope="row"><Link component={RouterLink} to={`/charts/${row.characteristic}`}>{row.analyte}, {row.level}</Link> <Box component="span" sx={{ color: 'text.secondary' }}>{row.unit}</Box></TableCell>
               <TableCell>{row.reagent_lot ?? '–'}</TableCell>
               {[...cells(row.current, row.decimals), ...cells(row.cumulative, row.decimals), String(row.left_out)].map((text, i) => <TableCell key={i} className="number">{text}</TableCell>)}
+              {mayAssign && <TableCell>{rows[place - 1]?.characteristic !== row.characteristic && <AssignLevel row={row} />}</TableCell>}
             </TableRow>
           ))}
         </TableBody>
