@@ -1,5 +1,6 @@
+import type { Page } from '@playwright/test';
 import { query } from '../support/nuvek';
-import { expect, signedIn, test } from '../support/test';
+import { expect, signedIn, signIn, test } from '../support/test';
 
 test('lists are filtered by address, and an empty one says so', async ({ browser, nuvek }) => {
   const page = await signedIn(browser, nuvek.url, 'sanna');
@@ -17,6 +18,21 @@ test('lists are filtered by address, and an empty one says so', async ({ browser
   await page.getByRole('button', { name: 'To review' }).click();
   await expect(page).toHaveURL(/state=answered/);
   await expect(page.getByText('No answer waits for review.')).toBeVisible();
+});
+
+test('times are those of the site, wherever the device thinks it is', async ({ browser, nuvek }) => {
+  const here = await signedIn(browser, nuvek.url, 'tilda');
+  const context = await browser.newContext({ timezoneId: 'Pacific/Auckland' });
+  const elsewhere = await context.newPage();
+  await elsewhere.goto(nuvek.url);
+  await signIn(elsewhere, 'milo');
+  const due = (page: Page) => page.locator('a[data-state]').filter({ hasText: 'Wall thickness' }).first();
+  await query(nuvek.database, `update sample s set taken_at = now() from characteristic c
+    where c.id = s.characteristic_id and c.name = 'Wall thickness' and s.number = c.next_number - 1`);
+  for (const page of [here, elsewhere]) await page.reload();
+  await expect(due(here)).toContainText(/next at \d\d:\d\d/);
+  const [next] = /next at \d\d:\d\d/.exec((await due(here).textContent()) ?? '') ?? [];
+  await expect(due(elsewhere)).toContainText(next ?? 'a time');
 });
 
 test('what cannot be loaded says why and can be loaded again', async ({ browser, nuvek }) => {

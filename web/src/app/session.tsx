@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useEffect, useState } from 'react';
 import { answered, api, AWAY, Failure, onSessionEnded, type Person, type Shown } from '../api/client';
 import { lastSeen } from '../outbox/store';
+import { hangClock } from '../words/time';
 
 type Session =
   | { kind: 'loading' }
@@ -34,17 +35,35 @@ const KEY = ['session'];
 /** Where the device keeps who was there last. */
 const SEEN = 'person';
 
+/** Where the device keeps the time zone of the site. */
+const ZONE = 'zone';
+
+/** Times are shown by the site's clock; without a network by the one that was seen last. */
+async function lookAtTheClock() {
+  try {
+    const { time_zone } = await answered(api.GET('/api/site'));
+    await lastSeen.setItem(ZONE, time_zone);
+    hangClock(time_zone);
+  } catch (error) {
+    if (!(error instanceof Failure)) throw error;
+    const before = await lastSeen.getItem(ZONE);
+    if (typeof before === 'string') hangClock(before);
+  }
+}
+
 /** Without a network, who was there last: what they enter waits on the device, in their name. */
 async function whoIsThere(): Promise<Person | null> {
   try {
     const person = await answered(api.GET('/api/session'));
     await lastSeen.setItem(SEEN, person);
+    await lookAtTheClock();
     return person;
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
     if (error.code === 'not_signed_in') return null;
     const before = error.code === AWAY ? ((await lastSeen.getItem(SEEN)) as Person | undefined) : undefined;
     if (!before) throw error;
+    await lookAtTheClock();
     return before;
   }
 }
@@ -83,6 +102,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   const arrive = async (signedIn: Person) => {
     if (person?.id !== signedIn.id) await forgetAll();
     await lastSeen.setItem(SEEN, signedIn);
+    await lookAtTheClock();
     client.setQueryData(KEY, signedIn);
     setPerson(signedIn);
     setEnded(false);

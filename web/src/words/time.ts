@@ -1,20 +1,30 @@
-const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-const day = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+const formats = (timeZone?: string) => ({
+  clock: new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone }),
+  day: new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone }),
+});
+
+/** The clock that hangs at the site; the one of the device until it is known. */
+let site = formats();
+
+/** From here on times are those of the site's clock, whatever the device is set to. */
+export function hangClock(timeZone: string) {
+  site = formats(timeZone);
+}
 
 /** Hour and minute. */
 export function atClock(time: string): string {
-  return clock.format(new Date(time));
+  return site.clock.format(new Date(time));
 }
 
 /** Hour and minute today, with the day before it on other days. */
 export function when(time: string, now = new Date()): string {
-  const date = new Date(time);
-  return date.toDateString() === now.toDateString() ? clock.format(date) : `${day.format(date)}, ${clock.format(date)}`;
+  const day = onDay(time);
+  return day === site.day.format(now) ? atClock(time) : `${day}, ${atClock(time)}`;
 }
 
 /** The day. */
 export function onDay(time: string): string {
-  return day.format(new Date(time));
+  return site.day.format(new Date(time));
 }
 
 /** A stretch of time in words: 40 min, 3 h 05 min, 2 days. */

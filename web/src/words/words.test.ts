@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Rule } from '../api/client';
 import { figure } from './numbers';
 import { type SignalFacts, sentence, spanLabel } from './signals';
-import { stretch } from './time';
+import { atClock, hangClock, stretch, when } from './time';
 
 const facts = (rule: Rule, change: Partial<SignalFacts> = {}): SignalFacts => ({
   rule,
@@ -42,4 +42,14 @@ it.each([
   [-5, '0 min'],
 ])('a stretch of %i ms is %s', (milliseconds, words) => {
   expect(stretch(milliseconds)).toBe(words);
+});
+
+describe('the clock', () => {
+  it('is the one of the site, with its summer time and its days', () => {
+    hangClock('Europe/London');
+    expect([atClock('2026-07-01T08:00:00Z'), atClock('2026-11-26T08:00:00Z')]).toEqual(['09:00', '08:00']);
+    const now = new Date('2026-07-01T23:30:00Z');
+    expect(when('2026-07-01T23:10:00Z', now)).toBe('00:10');
+    expect(when('2026-07-01T22:50:00Z', now)).toMatch(/^Wed,? 1 Jul, 23:50$/);
+  });
 });
