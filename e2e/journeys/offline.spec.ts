@@ -109,11 +109,29 @@ test('what the server does not take when it is back waits to be mended', async (
   await expect(page.getByText(/“about 20” is not a number/)).toBeVisible({ timeout: 20_000 });
 
   const unreadable = page.getByRole('region', { name: /20.2 about 20/ });
+  // What is half typed there is not thrown away for it.
+  await page.getByRole('link', { name: 'Rounds' }).click();
+  await openEntry(page, /Burst pressure/);
+  await page.keyboard.type('19');
+  await page.getByRole('link', { name: '2 wait on this device' }).click();
+  await unreadable.getByRole('button', { name: 'Type it again' }).click();
+  await expect(unreadable).toContainText('Another is half typed there.');
+  await unreadable.getByRole('link', { name: 'Save it or clear it first' }).click();
+  await expect(page.getByLabel('Piece 1')).toHaveValue('19');
+  await page.getByLabel('Piece 1').fill('');
+  await page.getByRole('link', { name: '2 wait on this device' }).click();
   await unreadable.getByRole('button', { name: 'Type it again' }).click();
   await expect(page.getByLabel('Piece 1')).toHaveValue('20.2');
+  await expect(page.getByText(/It counts as taken .* when it was first entered/)).toBeVisible();
   await page.getByLabel('Piece 2').fill('20');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/Sample 19 is saved/)).toBeVisible();
+  // It was taken when it was first entered, not when it was mended.
+  const [mended] = await query<{ waited: boolean }>(
+    nuvek.database,
+    "select arrived_at - taken_at > interval '1 second' as waited from sample where readings[1] = 20.2 and arrived_at > now() - interval '5 minutes'",
+  );
+  expect(mended?.waited).toBe(true);
 
   await page.getByRole('link', { name: '1 waits on this device' }).click();
   await page.getByRole('button', { name: 'Give it up …' }).click();

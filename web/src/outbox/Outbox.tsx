@@ -8,11 +8,18 @@ import { all, type Deed, forget, keep, type Waiting } from './store';
 /** What waits is sent again after this time. */
 const AGAIN_MS = 3000;
 
+interface Submitting {
+  /** When it was taken, where that was before now. */
+  takenAt?: string | null;
+  /** It is safe from here on. */
+  onKept?: () => void;
+}
+
 interface Outbox {
   /** Everything on this device that the server has not confirmed, oldest first. */
   waiting: readonly Waiting[];
-  /** Keeps an entry on the device, then sends it; tells what became of it. `onKept`: it is safe from here on. */
-  submit: (deed: Deed, title: string, onKept?: () => void) => Promise<Outcome>;
+  /** Keeps an entry on the device, then sends it; tells what became of it. */
+  submit: (deed: Deed, title: string, more?: Submitting) => Promise<Outcome>;
   /** Sends a refused entry again, changed or not. */
   again: (entry: Waiting) => Promise<void>;
   /** Gives an entry up, for good. */
@@ -48,7 +55,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused)) {
       try {
         // Sent while the person looks on, the server's clock counts; what had to wait keeps its own time.
-        const sent = await send(item.deed, asking.current.has(item.entry) ? null : item.at);
+        const sent = await send(item.deed, item.takenAt ?? (asking.current.has(item.entry) ? null : item.at));
         await forget(item.entry);
         for (const key of ['chart', 'rounds', 'signals', 'lab']) void client.invalidateQueries({ queryKey: [key] });
         tell(item.entry, { kind: 'saved', ...sent });
@@ -93,12 +100,12 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const outbox = useMemo<Outbox>(
     () => ({
       waiting,
-      submit: async (deed, title, onKept) => {
+      submit: async (deed, title, { takenAt = null, onKept } = {}) => {
         if (!person) return { kind: 'refused', failure: new Failure('not_signed_in', {}, 401) };
         const { entry } = deed.body;
         try {
           const at = new Date().toISOString();
-          await keep({ entry, person: person.id, personName: person.name, title, at, deed, refused: null });
+          await keep({ entry, person: person.id, personName: person.name, title, at, takenAt, deed, refused: null });
         } catch {
           return { kind: 'refused', failure: new Failure('device_is_full') };
         }

@@ -22,6 +22,8 @@ export interface Waiting {
   title: string;
   /** When it was entered, by the clock of this device. */
   at: string;
+  /** When it was taken, where that was before it was entered. */
+  takenAt: string | null;
   deed: Deed;
   /** Why the server does not take it as it is. */
   refused: { code: string; params: Record<string, unknown>; status: number } | null;

@@ -126,6 +126,7 @@ function Readings({ entry, view, fields, onLeave }: {
   const general = refused.filter((r) => r.piece === undefined || r.piece > entry.draft.readings.length);
   return (
     <Stack spacing={1.25}>
+      {entry.draft.takenAt !== null && <Notice kind="caution">It counts as taken {when(entry.draft.takenAt)}, when it was first entered.</Notice>}
       {measured ? (
         <ReadingFields entry={entry} place={{ station: c.station_id, characteristic: c.id }} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
       ) : (

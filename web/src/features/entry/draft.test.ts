@@ -45,10 +45,11 @@ describe('a draft', () => {
   });
 });
 
-it('a sample that was refused later is a draft again, under a new entry', () => {
+it('a sample that was refused later is a draft again, under a new entry, with its time', () => {
   const draft = { ...freshDraft(form), readings: ['6.2', '6,3', '7'] };
-  const again = draftOf({ ...typed(draft, 'measured', false), entry: draft.entry, device: 'd', confirmed: false });
-  expect(again).toEqual({ ...draft, entry: again.entry });
+  const takenAt = '2026-09-21T08:00:00Z';
+  const again = draftOf({ ...typed(draft, 'measured', false), entry: draft.entry, device: 'd', confirmed: false }, takenAt);
+  expect(again).toEqual({ ...draft, entry: again.entry, takenAt });
   expect(again.entry).not.toBe(draft.entry);
 });
 

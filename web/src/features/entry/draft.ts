@@ -19,6 +19,8 @@ const draft = z.object({
   /** What was tapped, to undo it: place in `defects`, and how many. */
   tapped: z.array(z.object({ place: z.number(), count: z.number() })),
   tags: z.record(z.string(), z.string()),
+  /** When it was first entered, where the server refused it later; now otherwise. */
+  takenAt: z.string().nullable().default(null),
 });
 
 /** A sample that is being entered, kept on the device until it is saved. */
@@ -55,6 +57,7 @@ export function freshDraft(form: Form): Draft {
     defects: [],
     tapped: [],
     tags: form.tags,
+    takenAt: null,
   };
 }
 
@@ -77,6 +80,11 @@ export function loadDraft(person: string, characteristic: string, form: Form): D
 export function keepDraft(person: string, characteristic: string, d: Draft): void {
   if (isBlank(d)) localStorage.removeItem(key(person, characteristic));
   else localStorage.setItem(key(person, characteristic), JSON.stringify(d));
+}
+
+/** Whether a sample of the characteristic was begun on this device and not saved. */
+export function isBegun(person: string, characteristic: string): boolean {
+  return localStorage.getItem(key(person, characteristic)) !== null;
 }
 
 /** Counts so many more of a kind; another kind goes by its word. */
@@ -113,8 +121,8 @@ export function typed(d: Draft, kind: ChartView['characteristic']['kind'], varyi
   return { readings: [], components: [], left_out: [], inspected, defects: d.defects.filter((k) => k.count > 0), tags };
 }
 
-/** A sample that was sent, as a draft again: to be mended and sent anew. */
-export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_at'>): Draft {
+/** A sample that was sent, as a draft again: to be mended and sent anew, with the time it was entered at. */
+export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_at'>, takenAt: string): Draft {
   return {
     entry: uuid(),
     readings: body.readings ?? [],
@@ -124,6 +132,7 @@ export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_
     defects: (body.defects ?? []).map(({ kind = null, word = null, count }) => ({ kind, word, count })),
     tapped: (body.defects ?? []).map(({ count }, place) => ({ place, count })),
     tags: body.tags ?? {},
+    takenAt,
   };
 }
 

@@ -88,7 +88,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       // Once the outbox has it, the draft would only be a second copy.
       const onKept = () => keepDraft(person, characteristic, freshDraft(form));
       const title = `${view.characteristic.name}: ${inShort(given, measured)}`;
-      const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, onKept);
+      const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, { takenAt: given.takenAt, onKept });
       busy.current = false;
       if (outcome.kind === 'refused') {
         const { failure } = outcome;

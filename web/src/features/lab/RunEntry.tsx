@@ -8,6 +8,7 @@ import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
+import { when } from '../../words/time';
 import { offersQuery } from '../devices/devicesQuery';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
@@ -60,7 +61,10 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     setFailure(null);
     const body = { device: device(), entry: draft.entry, repeats: repeats?.id ?? null, results, offers: Object.values(draft.offers), confirmed };
     const title = `Control run, ${bench.name}: ${results.length} results`;
-    const outcome = await submit({ what: 'run', target: bench.station, body }, title, () => keepRun(person, bench.station, freshRun()));
+    const outcome = await submit({ what: 'run', target: bench.station, body }, title, {
+      takenAt: draft.takenAt,
+      onKept: () => keepRun(person, bench.station, freshRun()),
+    });
     setSending(false);
     if (outcome.kind === 'refused') {
       keepRun(person, bench.station, draft);
@@ -88,6 +92,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   return (
     <Stack spacing={2}>
       <Paper component="section" aria-label="Control run" sx={{ p: 2, py: 1 }}>
+        {draft.takenAt !== null && <Notice kind="caution">It counts as measured {when(draft.takenAt)}, when it was first entered.</Notice>}
         <AnalyserOffers
           offers={(offers.data ?? []).filter((o) => (draft.results[o.characteristic ?? ''] ?? '').trim() === '' && cells.includes(o.characteristic ?? ''))}
           onTake={(taken) => change((d) => takeOver(d, taken))}

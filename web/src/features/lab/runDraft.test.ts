@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Analyte, Bench } from '../../api/client';
 import { findingsInWords, runStanding, sdApart } from '../../words/lab';
-import { cellsOf, freshRun, nextBlank, takeOver, typedRun } from './runDraft';
+import { cellsOf, freshRun, nextBlank, runDraftOf, takeOver, typedRun } from './runDraft';
 
 const level = (characteristic: string, name: string) => ({ characteristic, name, material: 'K-1', mean: 10, sd: 1, last: null });
 const analyte = (id: string, levels: ReturnType<typeof level>[]): Analyte => ({
@@ -19,6 +19,14 @@ describe('a run that is typed', () => {
     const offer = { id: 'o', device: 'A-2', characteristic: 'a1', value: '42.3 mg/kg', measured_at: '2026-09-21T08:00:00Z' };
     const d = takeOver(freshRun(), [offer]);
     expect([d.results, d.offers]).toEqual([{ a1: '42.3' }, { a1: 'o' }]);
+  });
+
+  it('that was refused later is typed again as it was, with its lots and its time', () => {
+    const d = { ...freshRun(), results: { a2: '10,4', b1: 'ten' }, reagent: { b: 'R-2' }, control: { a: 'C-9' } };
+    const body = { device: 'd', entry: d.entry, repeats: null, results: typedRun(d, bench), offers: [], confirmed: false };
+    const again = runDraftOf(body, bench, '2026-09-21T08:00:00Z');
+    expect(typedRun(again, bench)).toEqual(body.results);
+    expect([again.takenAt, again.entry === d.entry]).toEqual(['2026-09-21T08:00:00Z', false]);
   });
 
   it('goes to the next blank cell, round and round', () => {

@@ -1,6 +1,7 @@
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
 import type { Analyte, Bench, Offer } from '../../api/client';
+import type { Deed } from '../../outbox/store';
 
 const draft = z.object({
   /** Sent with the run: saving it twice keeps one. */
@@ -12,6 +13,8 @@ const draft = z.object({
   control: z.record(z.string(), z.string()),
   /** Offers of an analyser that were taken over, by characteristic. */
   offers: z.record(z.string(), z.string()),
+  /** When it was first entered, where the server refused it later; now otherwise. */
+  takenAt: z.string().nullable().default(null),
 });
 
 /** A run that is being entered, kept on the device until it is saved. */
@@ -20,7 +23,7 @@ export type RunDraft = z.infer<typeof draft>;
 const key = (person: string, station: string) => `nuvek.run.${person}.${station}`;
 
 export function freshRun(): RunDraft {
-  return { entry: uuid(), results: {}, reagent: {}, control: {}, offers: {} };
+  return { entry: uuid(), results: {}, reagent: {}, control: {}, offers: {}, takenAt: null };
 }
 
 export function isBlankRun(d: RunDraft): boolean {
@@ -40,6 +43,29 @@ export function loadRun(person: string, station: string): RunDraft {
 export function keepRun(person: string, station: string, d: RunDraft): void {
   if (isBlankRun(d)) localStorage.removeItem(key(person, station));
   else localStorage.setItem(key(person, station), JSON.stringify(d));
+}
+
+/** Whether a run of the bench was begun on this device and not saved. */
+export function isRunBegun(person: string, station: string): boolean {
+  return localStorage.getItem(key(person, station)) !== null;
+}
+
+/** A run that was sent, as a draft again: to be mended and sent anew, with the time it was entered at. */
+export function runDraftOf(body: Extract<Deed, { what: 'run' }>['body'], bench: Bench | undefined, takenAt: string): RunDraft {
+  const lots = (which: 'reagent_lot' | 'control_lot') =>
+    Object.fromEntries(
+      (bench?.analytes ?? []).flatMap((analyte) => {
+        const result = body.results.find((r) => analyte.levels.some((level) => level.characteristic === r.characteristic));
+        return result ? [[analyte.id, result[which] ?? '']] : [];
+      }),
+    );
+  return {
+    ...freshRun(),
+    results: Object.fromEntries(body.results.map(({ characteristic, result }) => [characteristic, result])),
+    reagent: lots('reagent_lot'),
+    control: lots('control_lot'),
+    takenAt,
+  };
 }
 
 /** The lots of an analyte, as typed or as used last. */

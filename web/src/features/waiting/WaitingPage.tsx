@@ -1,6 +1,7 @@
-import { Box, Button, Paper, Stack, Typography } from '@mui/material';
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link as RouterLink, useNavigate } from 'react-router';
 import { Failure } from '../../api/client';
 import { usePerson } from '../../app/session';
 import { useOutbox } from '../../outbox/Outbox';
@@ -9,7 +10,8 @@ import { Notice } from '../../ui/Notice';
 import { Empty } from '../../ui/States';
 import { sentenceFor } from '../../words/failures';
 import { when } from '../../words/time';
-import { draftOf, keepDraft } from '../entry/draft';
+import { labQuery } from '../lab/labQuery';
+import { typeAgain, typedAt } from './mend';
 
 const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' } as const;
 
@@ -66,17 +68,27 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
   const { again, drop } = useOutbox();
   const navigate = useNavigate();
   const [giving, setGiving] = useState(false);
+  const [begun, setBegun] = useState(false);
   const { deed } = entry;
   const asked = failure.code === 'confirm_readings' || failure.code === 'confirm_results';
-  const mend = async () => {
-    if (deed.what !== 'sample') return;
-    keepDraft(entry.person, deed.target, draftOf(deed.body));
-    await drop(entry.entry);
-    void navigate(`/rounds/${deed.target}`);
+  const benches = useQuery({ ...labQuery, enabled: deed.what === 'run' });
+  const place = typedAt(deed);
+  const mend = async (to: string) => {
+    if (typeAgain(entry, benches.data ?? [])) {
+      await drop(entry.entry);
+      void navigate(to);
+    } else {
+      setBegun(true);
+    }
   };
   return (
     <>
       <Notice kind={asked ? 'caution' : 'problem'}>{sentenceFor(failure)}</Notice>
+      {begun && place !== null && (
+        <Notice kind="caution">
+          Another is half typed there. <Link component={RouterLink} to={place}>Save it or clear it first</Link>.
+        </Notice>
+      )}
       <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
         {asked && (deed.what === 'sample' || deed.what === 'run') && (
           <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: confirmed(deed) })}>
@@ -84,7 +96,7 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
           </Button>
         )}
         {!asked && <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>Send it again</Button>}
-        {deed.what === 'sample' && <Button color="inherit" onClick={() => void mend()}>Type it again</Button>}
+        {place !== null && <Button color="inherit" onClick={() => void mend(place)}>Type it again</Button>}
         {giving ? (
           <Button color="error" variant="outlined" onClick={() => void drop(entry.entry)}>Give it up for good</Button>
         ) : (
