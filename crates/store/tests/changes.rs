@@ -121,6 +121,24 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
 }
 
 #[sqlx::test]
+async fn an_entry_sent_again_after_its_correction_is_known_by_what_it_said_at_first(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let tess = person(site.technician, Role::Technician);
+    let new = sample(&site, site.wall, 0, &[5.9, 5.9, 6.0]);
+    let saved = save(&pool, &new).await.unwrap();
+    for (version, readings) in [(1, [5.0, 5.1, 5.0]), (2, [5.2, 5.1, 5.0])] {
+        let (at, right) = (site.since + Duration::minutes(4 + i64::from(version)), Content::readings(readings));
+        correct(&pool, saved.sample, version, &tess, at, (&right, &Tags::new()), "slip").await.unwrap();
+    }
+    assert!(save(&pool, &new).await.unwrap().again);
+    for other in [[5.0, 5.1, 5.0], [5.2, 5.1, 5.0]] {
+        let visit = Visit::Taken { content: Content::readings(other), tags: Tags::new() };
+        let other = NewSample { visit, ..new.clone() };
+        assert!(matches!(save(&pool, &other).await, Err(StoreError::EntryReused)), "what it was corrected to");
+    }
+}
+
+#[sqlx::test]
 async fn a_correction_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
     let site = site(&pool, "").await;
     let sue = person(site.supervisor, Role::Supervisor);

@@ -220,7 +220,8 @@ async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample, run: Option<
 async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option<Saved>, StoreError> {
     let Some(row) = sqlx::query!(
         r#"select s.id, number, characteristic_id, taken_at, skipped_because, inspected, defects,
-                  readings as "readings: Vec<Option<f64>>", c.old as "corrected_from?"
+                  readings as "readings: Vec<Option<f64>>", components as "components: Vec<Option<f64>>",
+                  c.old as "corrected_from?"
            from sample s
            left join lateral (select old from correction where sample_id = s.id order by at limit 1) c on true
            where device = $1 and entry = $2"#,
@@ -232,13 +233,19 @@ async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option
     else {
         return Ok(None);
     };
-    let same = match &new.visit {
-        Visit::Skipped { because } => row.skipped_because.as_ref() == Some(because),
-        // What was corrected since came as something else.
-        Visit::Taken { .. } if row.corrected_from.is_some() => true,
-        Visit::Taken { content, .. } => {
+    let same = match (&new.visit, row.corrected_from) {
+        (Visit::Skipped { because }, _) => row.skipped_because.as_ref() == Some(because),
+        // It was corrected since: what counts is what it said at first.
+        (Visit::Taken { content, tags }, Some(first)) => {
+            let given = said(content, tags);
+            ["readings", "components", "inspected", "defects"].iter().all(|part| given.get(part) == first.get(part))
+        }
+        (Visit::Taken { content, .. }, None) => {
             let given = columns(content)?;
-            given.readings == row.readings && given.inspected == row.inspected && given.defects == row.defects
+            given.readings == row.readings
+                && given.components == row.components
+                && given.inspected == row.inspected
+                && given.defects == row.defects
         }
     };
     if row.characteristic_id != new.characteristic || !same {
