@@ -64,6 +64,21 @@ test('a connected gauge fills the entry that is open at its station; what it sen
   await expect(device.getByRole('row', { name: /connection lost 1/ })).toBeVisible();
   await query(nuvek.database, "update device set heard_at = now() - interval '20 minutes'");
   await expect(device).toContainText(/silent since \d\d:\d\d/);
+
+  // Another box takes its place, at another address.
+  const other = createServer();
+  const pluggedAgain = new Promise<Socket>((resolve) => other.once('connection', resolve));
+  const port = await freePort();
+  other.listen(port, '127.0.0.1');
+  await device.getByRole('link', { name: 'Change Bench gauge G-7' }).click();
+  await engineer.getByLabel('Address').fill(`127.0.0.1:${port}`);
+  await engineer.getByRole('button', { name: 'Keep the change' }).click();
+  await expect(device).toContainText(`127.0.0.1:${port}`);
+  (await pluggedAgain).write('20.2 bar\r\n');
+  await expect(here.getByLabel('Piece 1')).toHaveValue('20.2');
+  await expect(device).toContainText('✓ heard');
+  (await pluggedAgain).destroy();
+  other.close();
 });
 
 test('an analyser’s results wait for the run; they are taken over and confirmed by saving it', async ({ browser, nuvek }) => {

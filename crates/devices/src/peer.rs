@@ -1,20 +1,33 @@
 //! Connections of a device, whoever opens them.
 
+use std::collections::VecDeque;
 use std::sync::Arc;
 use std::time::Duration;
 
 use quality::device::{Address, Opens, ResultMapping};
+use socket2::{SockRef, TcpKeepalive};
 use tokio::net::{TcpListener, TcpStream};
-use tokio::task::JoinSet;
-use tokio::time::sleep;
+use tokio::time::{sleep, timeout};
+use tokio_util::task::AbortOnDropHandle;
 
 use crate::{Sink, astm, gauge};
 
 /// Before another try to connect or to listen.
 const AGAIN: Duration = Duration::from_secs(1);
 
+/// A peer that does not answer by then is tried again later.
+const ANSWERS_WITHIN: Duration = Duration::from_secs(10);
+
 /// Connections at a time that a device may open: its own, and one that it has lost without a word.
 const CONNECTIONS_AT_MOST: usize = 2;
+
+/// A cable that was pulled says nothing. Whoever has been quiet for half a minute is asked whether it
+/// is still there, and after three questions without an answer the connection counts as lost.
+fn ask_when_quiet(stream: &TcpStream) -> std::io::Result<()> {
+    let (quiet, between) = (Duration::from_secs(30), Duration::from_secs(10));
+    let asks = TcpKeepalive::new().with_time(quiet).with_interval(between).with_retries(3);
+    SockRef::from(stream).set_tcp_keepalive(&asks)
+}
 
 /// What is spoken on a connection.
 #[derive(Clone)]
@@ -26,6 +39,9 @@ pub(crate) enum Speech {
 impl Speech {
     /// Speaks until the connection ends.
     async fn speak(self, sink: Sink, stream: TcpStream, opens: Opens) {
+        if let Err(error) = ask_when_quiet(&stream) {
+            tracing::warn!(%error, "a connection that is lost without a word will not be noticed");
+        }
         let ended = match self {
             Self::Gauge => gauge::speak(&sink, stream).await,
             Self::Analyser(results) => astm::speak(&sink, &results, stream).await,
@@ -44,7 +60,7 @@ pub(crate) async fn meet(sink: Sink, address: Address, speech: Speech) {
     loop {
         match address.opens {
             Opens::Server => {
-                if let Ok(stream) = TcpStream::connect(&address.at).await {
+                if let Ok(Ok(stream)) = timeout(ANSWERS_WITHIN, TcpStream::connect(&address.at)).await {
                     speech.clone().speak(sink.clone(), stream, address.opens).await;
                 }
             }
@@ -58,13 +74,14 @@ pub(crate) async fn meet(sink: Sink, address: Address, speech: Speech) {
 }
 
 async fn listen(sink: &Sink, listener: &TcpListener, speech: &Speech) {
-    let mut open = JoinSet::new();
-    while let Ok((stream, from)) = listener.accept().await {
-        while open.try_join_next().is_some() {}
+    let mut open: VecDeque<AbortOnDropHandle<()>> = VecDeque::new();
+    while let Ok((stream, _)) = listener.accept().await {
+        open.retain(|connection| !connection.is_finished());
         if open.len() >= CONNECTIONS_AT_MOST {
-            sink.refuse("too_many_connections", &from.to_string()).await;
-            continue;
+            // A device that opens another has lost the oldest.
+            open.pop_front();
+            sink.refuse("connection_lost", "").await;
         }
-        open.spawn(speech.clone().speak(sink.clone(), stream, Opens::Device));
+        open.push_back(AbortOnDropHandle::new(tokio::spawn(speech.clone().speak(sink.clone(), stream, Opens::Device))));
     }
 }

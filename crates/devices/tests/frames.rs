@@ -5,7 +5,7 @@ use chrono::{DateTime, Utc};
 use devices::astm::frame::{ENQ, EOT, Event, Receiver, STX, frames};
 use devices::astm::record::{AnalyserResult, Message, Outcome};
 use devices::gauge::{Line, Lines};
-use devices::sensor::{Chooser, value_of};
+use devices::sensor::{Progress, Reading, value_of};
 use quality::device::{Make, Payload};
 use rstest::rstest;
 
@@ -178,24 +178,49 @@ fn a_payload_brings_unit_time_and_id() {
 }
 
 #[test]
-fn every_nth_value_is_a_reading() {
-    let mut chooser = Chooser::new(Make::Every(3));
-    let taken: Vec<Option<f64>> =
-        (1..=7).map(|n| chooser.take(f64::from(n), at(n.into())).unwrap().map(|reading| reading.value)).collect();
+fn a_payload_that_is_far_too_long_is_not_looked_into() {
+    let payload = Payload { value: "/v".into(), unit: None, at: None, id: None };
+    let long = format!(r#"{{"v":1,"rest":"{}"}}"#, "x".repeat(70_000));
+    assert_eq!(value_of(&payload, long.as_bytes(), at(0)), Err("message_too_long"));
+}
+
+/// What is stored between two messages.
+fn stored(progress: &Progress) -> Progress {
+    serde_json::from_value(serde_json::to_value(progress).unwrap()).unwrap()
+}
+
+#[test]
+fn every_nth_value_is_a_reading_also_over_a_restart() {
+    let mut progress = Progress::default();
+    let mut taken = Vec::new();
+    for n in 1..=7 {
+        progress = stored(&progress);
+        let reading = progress.take(Make::Every(3), f64::from(n), at(n.into())).unwrap();
+        taken.push(reading.map(|reading| reading.value));
+    }
     assert_eq!(taken, [None, None, Some(3.0), None, None, Some(6.0), None]);
 }
 
 #[test]
 fn the_mean_of_a_bucket_is_a_reading_when_its_time_has_passed() {
-    let mut chooser = Chooser::new(Make::Bucket(10));
+    let (mut progress, make) = (Progress::default(), Make::Bucket(10));
     let start = at(0).timestamp().div_euclid(10) * 10 - at(0).timestamp();
     for (second, value) in [(1, 1.0), (9, 2.0)] {
-        assert_eq!(chooser.take(value, at(start + second)), Ok(None));
+        assert_eq!(progress.take(make, value, at(start + second)), Ok(None));
     }
-    let reading = chooser.take(9.0, at(start + 12)).unwrap().unwrap();
+    let reading = progress.take(make, 9.0, at(start + 12)).unwrap().unwrap();
     assert_eq!((reading.value, reading.at), (1.5, at(start + 10)));
-    assert_eq!(chooser.take(5.0, at(start + 8)), Err("late_for_its_bucket"));
-    assert_eq!(chooser.tick(at(start + 20)), None);
-    assert_eq!(chooser.tick(at(start + 23)).unwrap().value, 9.0);
-    assert_eq!(chooser.tick(at(start + 99)), None, "a bucket without values is none");
+    assert_eq!(progress.take(make, 5.0, at(start + 8)), Err("late_for_its_bucket"));
+    assert_eq!(progress.tick(make, at(start + 20)), None);
+    assert_eq!(progress.tick(make, at(start + 23)).unwrap().value, 9.0);
+    assert_eq!(progress.tick(make, at(start + 99)), None, "a bucket without values is none");
+}
+
+#[test]
+fn readings_wait_until_they_make_a_sample() {
+    let mut progress = Progress::default();
+    let reading = |n: i64| Reading { value: n as f64, at: at(n) };
+    assert_eq!(progress.add(reading(1), 2), None);
+    assert_eq!(progress.add(reading(2), 2), Some(vec![reading(1), reading(2)]));
+    assert_eq!(progress.add(reading(3), 2), None);
 }

@@ -147,6 +147,21 @@ async fn what_a_gauge_sends_amiss_is_counted_by_reason_and_the_next_value_is_tak
     assert_eq!(stream.read(&mut byte).await.unwrap_or(0), 0, "the connection is closed");
 }
 
+#[sqlx::test]
+async fn a_device_that_lost_its_connections_without_a_word_is_heard_on_the_next(pool: PgPool) {
+    let hall = hall(&pool).await;
+    let at = free_address();
+    let device = hall.device(Link::Gauge { address: Address { opens: Opens::Device, at: at.clone() } }).await;
+    // Two that nobody closed.
+    let mut lost = connected(&at).await;
+    let _also_lost = connected(&at).await;
+    let mut stream = connected(&at).await;
+    stream.write_all(b"5.01 mm\r\n").await.unwrap();
+    hall.count(OFFERS, 1).await;
+    assert_eq!(lost.read(&mut [0]).await.unwrap_or(0), 0, "the oldest is closed");
+    hall.refused(device, &[("connection_lost", 1)]).await;
+}
+
 /// An analyte at two levels, mapped to the specimens `K-1` and `K-2`.
 async fn analyser(hall: &Hall, at: &str) -> (Uuid, [Uuid; 2]) {
     let mut conn = hall.pool.acquire().await.unwrap();
@@ -285,7 +300,8 @@ const SAMPLES: &str = "select count(*) from sample";
 
 /// Publishes by hand and waits until the broker has it all.
 async fn publish(port: u16, payloads: Vec<String>) {
-    let options = rumqttc::MqttOptions::new(format!("test-{}", Uuid::new_v4()), "127.0.0.1", port);
+    let mut options = rumqttc::MqttOptions::new(format!("test-{}", Uuid::new_v4()), "127.0.0.1", port);
+    options.set_max_packet_size(1 << 20, 1 << 20);
     let (client, mut events) = rumqttc::AsyncClient::new(options, payloads.len() + 1);
     let count = payloads.len();
     for payload in payloads {
@@ -340,6 +356,29 @@ async fn every_second_value_makes_a_sample_and_what_came_while_nobody_listened_i
     let judged: i64 =
         sqlx::query_scalar("select count(*) from trail where action = 'sample_saved'").fetch_one(&pool).await.unwrap();
     assert_eq!(judged, 11);
+}
+
+#[sqlx::test]
+async fn a_reading_can_take_more_values_than_a_broker_sends_unacknowledged(pool: PgPool) {
+    let mut hall = hall(&pool).await;
+    let broker = Broker::start(None).unwrap();
+    let device = hall.device(sensor(broker.port, &hall.site, Make::Every(150))).await;
+    subscribed(&hall, broker.port, device).await;
+    // A message that no connection of ordinary size carries stands in nobody's way.
+    let endless = serde_json::json!({"id": 1000, "value": "7".repeat(200_000)}).to_string();
+    publish(broker.port, vec![endless]).await;
+    publish(broker.port, (0..220).map(|n| message(n, 330.0 + f64::from(n))).collect()).await;
+    hall.count(SAMPLES, 1).await;
+    // Restarted in the middle: what was taken is not asked for again, and is not forgotten.
+    hall.hub = None;
+    sleep(Duration::from_millis(300)).await;
+    hall.start();
+    publish(broker.port, (220..300).map(|n| message(n, 330.0)).collect()).await;
+    hall.count(SAMPLES, 2).await;
+    let values: Vec<f64> =
+        sqlx::query_scalar("select readings[1] from sample order by taken_at").fetch_all(&pool).await.unwrap();
+    assert_eq!(values, [479.0, 330.0], "the 150th and the 300th");
+    assert!(hall.view(device).await.refusals.iter().any(|r| r.reason == "message_too_long" && r.count == 1));
 }
 
 #[sqlx::test]

@@ -57,6 +57,7 @@ pub enum Action {
     AnalyteSetUp,
     LevelAssigned,
     DeviceSetUp,
+    DeviceChanged,
     DeviceRevoked,
     PinSet,
     BadgeSet,

@@ -53,6 +53,32 @@ pub async fn add_device(
     Ok((StatusCode::CREATED, Json(DeviceMade { id, token })))
 }
 
+/// A device as it shall be.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DeviceChange {
+    /// The version that was seen.
+    version: i32,
+    /// As it shall be; its kind stays.
+    device: NewDevice,
+}
+
+/// Changes what a device is called, where it stands and how it is spoken with. Its token stays.
+#[utoipa::path(put, path = "/api/plan/devices/{id}", tag = "devices", params(("id" = Uuid, Path)),
+    request_body = DeviceChange, responses(
+    (status = 204), (status = 404, body = Problem, description = "`missing`; also when it is revoked"),
+    (status = 409, body = Problem, description = "`changed`: somebody acted first"),
+    (status = 422, body = Problem, description = "`field_refused`; `set_up_refused`")))]
+pub async fn change_device(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(change): Body<DeviceChange>,
+) -> Result<StatusCode, Problem> {
+    store::devices::change(&app.pool, id, change.version, &change.device, person.id, Utc::now()).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
 /// Takes nothing more from a device; what it sent stays.
 #[utoipa::path(post, path = "/api/plan/devices/{id}/revocation", tag = "devices", params(("id" = Uuid, Path)),
     responses((status = 204), (status = 404, body = Problem, description = "`missing`")))]

@@ -114,6 +114,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::add_characteristic))
                 .routes(routes!(plan::choose))
                 .routes(routes!(devices::devices, devices::add_device))
+                .routes(routes!(devices::change_device))
                 .routes(routes!(devices::revoke_device))
                 .routes(routes!(lab::add_analyte))
                 .routes(routes!(lab::assign))

@@ -85,6 +85,9 @@ create table device (
     revoked_at timestamptz,
     heard_at   timestamptz,
     accepted   bigint not null default 0,
+    version    int not null default 1,
+    -- What a stream has come to since its last sample.
+    progress   jsonb,
     constraint device_token check ((kind = 'ingest') = (token_hash is not null))
 );
 
@@ -93,6 +96,15 @@ create table device_station (
     station_id uuid not null references station,
     primary key (device_id, station_id)
 );
+
+-- Messages of a stream that were taken, so that one that is delivered again counts once.
+create table stream_message (
+    device_id uuid not null references device,
+    message   uuid not null,
+    at        timestamptz not null,
+    primary key (device_id, message)
+);
+create index stream_message_old on stream_message (device_id, at);
 
 -- Refusals are counted by reason, so that a device that goes mad fills no disk.
 create table device_refusal (

@@ -354,6 +354,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes what a device is called, where it stands and how it is spoken with. Its token stays. */
+        put: operations["change_device"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/devices/{id}/revocation": {
         parameters: {
             query?: never;
@@ -833,7 +850,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_revoked" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -1272,6 +1289,16 @@ export interface components {
             /** @description The other kind, in words. */
             word?: string | null;
         };
+        /** @description A device as it shall be. */
+        DeviceChange: {
+            /** @description As it shall be; its kind stays. */
+            device: components["schemas"]["NewDevice"];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
         /** @description A device that was set up. */
         DeviceMade: {
             /**
@@ -1298,6 +1325,16 @@ export interface components {
             last_at: string;
             /** @description The reason, as a stable code. */
             reason: string;
+        };
+        /** @description A station that a device may send for. */
+        DeviceStation: {
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
         };
         /** @description A device as Plan shows it. */
         DeviceView: {
@@ -1337,13 +1374,18 @@ export interface components {
              * @description Since when it has been silent, when that is too long.
              */
             silent_since?: string | null;
-            /** @description Names of its stations. */
-            stations: string[];
+            /** @description Its stations, in the order of the site. */
+            stations: components["schemas"]["DeviceStation"][];
             /**
              * Format: int64
              * @description Values it offered that nobody took.
              */
             untaken: number;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
         };
         /** @description Fields that a change changes, with their old and new values. */
         Differing: {
@@ -3737,6 +3779,56 @@ export interface operations {
             };
             /** @description `missing` */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`; also when it is revoked */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -82,6 +82,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />
           <Route path="/plan/devices" element={<DevicesPage />} />
           <Route path="/plan/devices/new" element={<DevicePage />} />
+          <Route path="/plan/devices/:id" element={<DevicePage />} />
           <Route path="/plan/analytes/new" element={<AnalytePage />} />
           <Route path="/lab" element={<LabPage />} />
           <Route path="/lab/figures/:station" element={<FiguresPage />} />

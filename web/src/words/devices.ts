@@ -15,7 +15,6 @@ const REASONS: Record<string, string> = {
   garbage: 'garbage on the line',
   line_too_long: 'line too long',
   unfinished_line: 'line begun and not ended',
-  too_many_connections: 'too many connections at once',
   nothing_measured_here: 'nothing is measured at its station',
   not_a_number: 'not a number',
   other_unit: 'another unit',

@@ -2,34 +2,23 @@
 
 mod offers;
 mod samples;
+mod setup;
+mod stream;
 
 use chrono::{DateTime, Duration, Utc};
 use quality::device::{Link, SILENT_AFTER_MINUTES};
-use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use sqlx::PgPool;
 use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::news::{News, tell};
-use crate::{StoreError, sites, trail};
+use crate::StoreError;
 
 pub use offers::{NewOffer, Offer, offer, open_offers, take};
 pub use samples::{DeviceSample, save_batch};
-
-/// A device to set up.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct NewDevice {
-    /// Its name, which stands on what it sends.
-    pub name: String,
-    /// Stations it may send for.
-    pub stations: Vec<Uuid>,
-    /// How it sends.
-    pub link: Link,
-}
+pub use setup::{NewDevice, add, change, revoke};
+pub use stream::{StepAt, step};
 
 /// A device as Plan shows it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -38,10 +27,12 @@ pub struct DeviceView {
     pub id: Uuid,
     /// Its name.
     pub name: String,
-    /// Names of its stations.
-    pub stations: Vec<String>,
+    /// Its stations, in the order of the site.
+    pub stations: Vec<DeviceStation>,
     /// How it sends.
     pub link: Link,
+    /// Counts its changes.
+    pub version: i32,
     /// Since when it exists.
     pub created_at: DateTime<Utc>,
     /// Since when nothing more is taken from it.
@@ -56,6 +47,15 @@ pub struct DeviceView {
     pub untaken: i64,
     /// What was refused, by reason.
     pub refusals: Vec<DeviceRefusal>,
+}
+
+/// A station that a device may send for.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct DeviceStation {
+    /// Identity.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
 }
 
 /// What was refused of a device for one reason.
@@ -82,85 +82,15 @@ pub struct Device {
     pub link: Link,
 }
 
-/// Sets a device up; an ingest device shows a token, of which the hash is given.
-///
-/// # Errors
-/// When a field cannot be as given, a station is missing, or the name is taken.
-pub async fn add(
-    pool: &PgPool,
-    new: &NewDevice,
-    token_hash: Option<&[u8]>,
-    person: Uuid,
-    at: DateTime<Utc>,
-) -> Result<Uuid, StoreError> {
-    let name = sites::name("name", &new.name)?;
-    let wrong = new.link.wrong();
-    if !wrong.is_empty() {
-        return Err(StoreError::Wrong(wrong));
-    }
-    let link = serde_json::to_value(&new.link)?;
-    let mut tx = pool.begin().await?;
-    let id = Uuid::new_v4();
-    // It signs in nowhere: its login is nobody's, and nothing verifies against an empty hash.
-    sqlx::query!(
-        "insert into person (id, login, name, role, password_hash, active) values ($1, $2, $3, 'device', '', false)",
-        id,
-        format!("device:{id}"),
-        name
-    )
-    .execute(&mut *tx)
-    .await?;
-    sqlx::query!(
-        "insert into device (id, kind, token_hash, settings, created_at) values ($1, $2, $3, $4, $5)",
-        id,
-        link["kind"].as_str(),
-        token_hash,
-        link,
-        at
-    )
-    .execute(&mut *tx)
-    .await?;
-    let stations = sqlx::query!(
-        "insert into device_station (device_id, station_id) select $1, id from station where id = any($2)",
-        id,
-        &new.stations
-    )
-    .execute(&mut *tx)
-    .await?;
-    if stations.rows_affected() == 0 || stations.rows_affected() != new.stations.len() as u64 {
-        return Err(StoreError::Missing("station"));
-    }
-    let detail = json!({"name": name, "stations": new.stations, "link": new.link});
-    let deed = Deed::new(at, Some(person), Action::DeviceSetUp, id, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Plan).await?;
-    tx.commit().await?;
-    Ok(id)
-}
-
-/// Takes nothing more from a device.
-pub async fn revoke(pool: &PgPool, id: Uuid, person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
-    let mut tx = pool.begin().await?;
-    let revoked = sqlx::query!("update device set revoked_at = $2 where id = $1 and revoked_at is null", id, at)
-        .execute(&mut *tx)
-        .await?;
-    if revoked.rows_affected() == 0 {
-        return Err(StoreError::Missing("device"));
-    }
-    let deed = Deed::new(at, Some(person), Action::DeviceRevoked, id, &json!({}));
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Plan).await?;
-    tx.commit().await?;
-    Ok(())
-}
-
 /// All devices as they stand at `now`, those that send first.
 pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<DeviceView>, StoreError> {
     let silent = now - Duration::minutes(SILENT_AFTER_MINUTES);
     sqlx::query!(
-        r#"select d.id, p.name, d.settings as "link: Json<Link>", d.created_at, d.revoked_at, d.heard_at, d.accepted,
-                  array(select s.name from device_station x join station s on s.id = x.station_id
-                        where x.device_id = d.id order by s.place, s.name) as "stations!: Vec<String>",
+        r#"select d.id, p.name, d.settings as "link: Json<Link>", d.created_at, d.version, d.revoked_at, d.heard_at,
+                  d.accepted,
+                  coalesce((select jsonb_agg(jsonb_build_object('id', s.id, 'name', s.name) order by s.place, s.name)
+                            from device_station x join station s on s.id = x.station_id
+                            where x.device_id = d.id), '[]') as "stations!: Json<Vec<DeviceStation>>",
                   (select count(*) from offer o where o.device_id = d.id and o.taken_at is null
                    and o.arrived_at < $1::timestamptz - interval '1 minute') as "untaken!",
                   coalesce((select jsonb_agg(jsonb_build_object('reason', reason, 'count', count, 'last_at', last_at,
@@ -178,8 +108,9 @@ pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<DeviceView>, 
         Ok(DeviceView {
             id: row.id,
             name: row.name,
-            stations: row.stations,
+            stations: row.stations.0,
             link: row.link.0,
+            version: row.version,
             created_at: row.created_at,
             revoked_at: row.revoked_at,
             heard_at: row.heard_at,

@@ -3,7 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::entry::Tags;
 use quality::sample::Content;
-use sqlx::PgPool;
+use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
 use crate::StoreError;
@@ -37,21 +37,25 @@ pub async fn save_batch(
     let mut tx = pool.begin().await?;
     let mut outcomes = Vec::with_capacity(samples.len());
     for sample in samples {
-        let visit = Visit::Taken { content: sample.content.clone(), tags: sample.tags.clone() };
-        let new = NewSample {
-            characteristic,
-            device,
-            entry: sample.entry,
-            taken_at: sample.taken_at,
-            arrived_at,
-            person: device,
-            visit,
-        };
-        match save_in(&mut tx, &new, None).await {
-            Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => return Err(error),
-            outcome => outcomes.push(outcome),
-        }
+        outcomes.push(save_one(&mut tx, device, characteristic, sample, arrived_at).await?);
     }
     tx.commit().await?;
     Ok(outcomes)
+}
+
+/// Saves a sample within a transaction; the inner error is a refusal, which leaves the transaction whole.
+pub(super) async fn save_one(
+    conn: &mut PgConnection,
+    device: Uuid,
+    characteristic: Uuid,
+    sample: &DeviceSample,
+    arrived_at: DateTime<Utc>,
+) -> Result<Result<Saved, StoreError>, StoreError> {
+    let visit = Visit::Taken { content: sample.content.clone(), tags: sample.tags.clone() };
+    let DeviceSample { entry, taken_at, .. } = *sample;
+    let new = NewSample { characteristic, device, entry, taken_at, arrived_at, person: device, visit };
+    match save_in(conn, &new, None).await {
+        Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => Err(error),
+        outcome => Ok(outcome),
+    }
 }

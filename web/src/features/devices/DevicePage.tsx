@@ -1,39 +1,59 @@
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
-import { answered, api, type Bench, type Plan } from '../../api/client';
+import { useNavigate, useParams } from 'react-router';
+import { answered, api, type Bench, type DeviceView, type Plan } from '../../api/client';
 import { Notice } from '../../ui/Notice';
-import { Loaded } from '../../ui/States';
+import { Empty, Loaded } from '../../ui/States';
 import { KINDS } from '../../words/devices';
 import { labQuery } from '../lab/labQuery';
 import { planQuery } from '../plan/planQuery';
 import { planSentence } from '../plan/wrong';
-import { BLANK, isComplete, type LinkForm, linkOf } from './linkForm';
+import { devicesQuery } from './devicesQuery';
+import { BLANK, formOfLink, isComplete, type LinkForm, linkOf } from './linkForm';
 
-/** Sets a device up. */
+/** Sets a device up, or changes one that is. */
 export default function DevicePage() {
+  const { id } = useParams();
   const plan = useQuery(planQuery);
   const benches = useQuery(labQuery);
-  return <Loaded query={plan} what="the plan">{(data) => <Form plan={data} benches={benches.data ?? []} />}</Loaded>;
+  const devices = useQuery({ ...devicesQuery, enabled: id !== undefined });
+  if (id === undefined) return <Loaded query={plan} what="the plan">{(data) => <Form plan={data} benches={benches.data ?? []} device={null} />}</Loaded>;
+  return (
+    <Loaded query={plan} what="the plan">
+      {(data) => (
+        <Loaded query={devices} what="the device">
+          {(all) => {
+            const device = all.find((d) => d.id === id && d.revoked_at == null);
+            return device ? <Form key={device.id} plan={data} benches={benches.data ?? []} device={device} /> : <Empty>There is no such device any more.</Empty>;
+          }}
+        </Loaded>
+      )}
+    </Loaded>
+  );
 }
 
-function Form({ plan, benches }: { plan: Plan; benches: Bench[] }) {
+function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device: DeviceView | null }) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const [name, setName] = useState('');
-  const [stations, setStations] = useState<string[]>([]);
-  const [form, setForm] = useState<LinkForm>(BLANK);
+  // The version that is changed is the one that was seen, however often the list is asked for meanwhile.
+  const [seen] = useState(device);
+  const [name, setName] = useState(seen?.name ?? '');
+  const [stations, setStations] = useState<string[]>(seen?.stations.map((s) => s.id) ?? []);
+  const [form, setForm] = useState<LinkForm>(() => (seen ? formOfLink(seen.link) : BLANK));
   const [failure, setFailure] = useState<unknown>(null);
   const [token, setToken] = useState<string | null>(null);
   const change = (part: Partial<LinkForm>) => setForm((before) => ({ ...before, ...part }));
-  const add = async () => {
+  const keep = async () => {
     setFailure(null);
+    const body = { name, stations, link: linkOf(form) };
     try {
-      const made = await answered(api.POST('/api/plan/devices', { body: { name, stations, link: linkOf(form) } }));
+      let token: string | null = null;
+      if (seen) await answered(api.PUT('/api/plan/devices/{id}', { params: { path: { id: seen.id } }, body: { version: seen.version, device: body } }));
+      else token = (await answered(api.POST('/api/plan/devices', { body }))).token ?? null;
       await client.invalidateQueries({ queryKey: ['devices'] });
-      if (made.token != null) setToken(made.token);
-      else void navigate('/plan/devices');
+      if (token === null) void navigate('/plan/devices');
+      else setToken(token);
     } catch (error) {
       setFailure(error);
     }
@@ -41,12 +61,12 @@ function Form({ plan, benches }: { plan: Plan; benches: Bench[] }) {
   if (token !== null) return <Token name={name} token={token} onDone={() => void navigate('/plan/devices')} />;
   return (
     <Box sx={{ maxWidth: 820, mx: 'auto' }}>
-      <Typography variant="h1" sx={{ mb: 1.5 }}>Set up a device</Typography>
-      <Stack component="form" spacing={2} onSubmit={(event) => { event.preventDefault(); void add(); }}>
+      <Typography variant="h1" sx={{ mb: 1.5 }}>{seen ? seen.name : 'Set up a device'}</Typography>
+      <Stack component="form" spacing={2} onSubmit={(event) => { event.preventDefault(); void keep(); }}>
         <Paper component="section" aria-label="Device" sx={{ p: 2 }}>
           <Stack spacing={2}>
             <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} helperText="It stands on the points that the device sends." />
-            <TextField select label="How it sends" value={form.kind} onChange={(event) => change({ kind: event.target.value as LinkForm['kind'] })}>
+            <TextField select label="How it sends" value={form.kind} disabled={seen !== null} onChange={(event) => change({ kind: event.target.value as LinkForm['kind'] })}>
               {Object.entries(KINDS).map(([kind, words]) => <MenuItem key={kind} value={kind}>{words}</MenuItem>)}
             </TextField>
             <TextField
@@ -79,7 +99,7 @@ function Form({ plan, benches }: { plan: Plan; benches: Bench[] }) {
           </Paper>
         )}
         {failure != null && <Notice kind="problem">{planSentence(failure)}</Notice>}
-        <Button type="submit" variant="contained" disabled={name.trim() === '' || stations.length === 0 || !isComplete(form)} sx={{ alignSelf: 'start' }}>Set it up</Button>
+        <Button type="submit" variant="contained" disabled={name.trim() === '' || stations.length === 0 || !isComplete(form)} sx={{ alignSelf: 'start' }}>{seen ? 'Keep the change' : 'Set it up'}</Button>
       </Stack>
     </Box>
   );

@@ -44,7 +44,7 @@ function Device({ device }: { device: DeviceView }) {
           {heardInWords(device)}
         </Box>
       </Stack>
-      <Typography color="text.secondary">{device.stations.join(', ')} · {linkInWords(device)}</Typography>
+      <Typography color="text.secondary">{device.stations.map((s) => s.name).join(', ')} · {linkInWords(device)}</Typography>
       <Typography sx={{ mt: 0.5 }}>
         {device.accepted} taken{device.untaken > 0 && ` · ${device.untaken} offered that nobody took`} · {refused === 0 ? 'nothing refused' : `${refused} refused`}
       </Typography>
@@ -63,7 +63,12 @@ function Device({ device }: { device: DeviceView }) {
           </tbody>
         </Box>
       )}
-      {!device.revoked_at && <Revoke device={device} />}
+      {!device.revoked_at && (
+        <Stack direction="row" sx={{ mt: 1, gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+          <Button component={RouterLink} to={`/plan/devices/${device.id}`} color="inherit" aria-label={`Change ${device.name}`}>Change</Button>
+          <Revoke device={device} />
+        </Stack>
+      )}
     </Paper>
   );
 }
@@ -81,7 +86,7 @@ function Revoke({ device }: { device: DeviceView }) {
     }
   };
   return (
-    <Box sx={{ mt: 1 }}>
+    <Box>
       {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
       {asked ? (
         <>

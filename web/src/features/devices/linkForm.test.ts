@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
-import { BLANK, isComplete, linkOf } from './linkForm';
+import { BLANK, formOfLink, isComplete, linkOf } from './linkForm';
 
 describe('the form of a device', () => {
   it('sends only the levels that are mapped', () => {
     const form = { ...BLANK, kind: 'analyser' as const, opens: 'device' as const, at: ' 127.0.0.1:4002 ', results: { a: { specimen: ' K-1', test: 'AG' }, b: { specimen: '', test: 'AG' } } };
     expect(isComplete(form)).toBe(true);
+    expect(linkOf(formOfLink(linkOf(form)))).toEqual(linkOf(form));
     expect(linkOf(form)).toEqual({ kind: 'analyser', address: { opens: 'device', at: '127.0.0.1:4002' }, results: [{ characteristic: 'a', specimen: 'K-1', test: 'AG' }] });
   });
 
@@ -14,6 +15,7 @@ describe('the form of a device', () => {
     expect(isComplete({ ...form, count: '0' })).toBe(false);
     const link = linkOf(form);
     expect(link).toMatchObject({ payload: { value: '/value', unit: '/u', at: null, id: null }, make: { bucket: 60 } });
+    expect(linkOf(formOfLink(link))).toEqual(link);
     expect(linkInWords({ link })).toBe('Sensor by MQTT, kiln at hall:1883, the mean of 60 s');
   });
 });

@@ -26,6 +26,29 @@ export const BLANK: LinkForm = {
 
 const pointer = (text: string) => (text.trim() === '' ? null : text.trim());
 
+/** The form of a device that is set up. */
+export function formOfLink(link: Link): LinkForm {
+  switch (link.kind) {
+    case 'ingest':
+      return { ...BLANK, kind: 'ingest' };
+    case 'gauge':
+      return { ...BLANK, kind: 'gauge', ...link.address };
+    case 'analyser': {
+      const results = Object.fromEntries(link.results.map(({ characteristic, specimen, test }) => [characteristic, { specimen, test }]));
+      return { ...BLANK, kind: 'analyser', ...link.address, results };
+    }
+    case 'sensor': {
+      const { broker, topic, characteristic, payload, make, round } = link;
+      const [how, count] = 'every' in make ? (['every', make.every] as const) : (['bucket', make.bucket] as const);
+      return {
+        ...BLANK, kind: 'sensor', broker, topic, characteristic, round,
+        value: payload.value, unit: payload.unit ?? '', time: payload.at ?? '', id: payload.id ?? '',
+        make: how, count: String(count),
+      };
+    }
+  }
+}
+
 /** The form as the server reads it. */
 export function linkOf(form: LinkForm): Link {
   const address = { opens: form.opens, at: form.at.trim() };

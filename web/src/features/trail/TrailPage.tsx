@@ -33,6 +33,7 @@ const DEEDS: Record<TrailEntry['action'], string> = {
   analyte_set_up: 'Analyte set up',
   level_assigned: 'Mean and sd assigned',
   device_set_up: 'Device set up',
+  device_changed: 'Device changed',
   device_revoked: 'Device revoked',
   pin_set: 'Set a PIN',
   badge_set: 'Set a badge',

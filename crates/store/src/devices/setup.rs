@@ -1,0 +1,159 @@
+//! Setting devices up.
+
+use chrono::{DateTime, Utc};
+use quality::device::Link;
+use quality::setup::Wrong;
+use quality::signal::StepError;
+use quality::trail::{Action, Deed};
+use serde::Deserialize;
+use serde_json::json;
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::news::{News, tell};
+use crate::{StoreError, sites, trail};
+
+/// A device to set up.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewDevice {
+    /// Its name, which stands on what it sends.
+    pub name: String,
+    /// Stations it may send for.
+    pub stations: Vec<Uuid>,
+    /// How it sends.
+    pub link: Link,
+}
+
+/// Sets a device up; an ingest device shows a token, of which the hash is given.
+///
+/// # Errors
+/// When a field cannot be as given, a station is missing, or the name is taken.
+pub async fn add(
+    pool: &PgPool,
+    new: &NewDevice,
+    token_hash: Option<&[u8]>,
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<Uuid, StoreError> {
+    let name = checked(new)?;
+    let link = serde_json::to_value(&new.link)?;
+    let mut tx = pool.begin().await?;
+    let id = Uuid::new_v4();
+    // It signs in nowhere: its login is nobody's, and nothing verifies against an empty hash.
+    sqlx::query!(
+        "insert into person (id, login, name, role, password_hash, active) values ($1, $2, $3, 'device', '', false)",
+        id,
+        format!("device:{id}"),
+        name
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "insert into device (id, kind, token_hash, settings, created_at) values ($1, $2, $3, $4, $5)",
+        id,
+        link["kind"].as_str(),
+        token_hash,
+        link,
+        at
+    )
+    .execute(&mut *tx)
+    .await?;
+    set_stations(&mut tx, id, &new.stations).await?;
+    let detail = json!({"name": name, "stations": new.stations, "link": new.link});
+    let deed = Deed::new(at, Some(person), Action::DeviceSetUp, id, &detail);
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Plan).await?;
+    tx.commit().await?;
+    Ok(id)
+}
+
+/// Changes what a device is called, where it stands and how it is spoken with; its kind stays.
+///
+/// # Errors
+/// When it is missing or revoked, somebody changed it since `seen_version`, or a field cannot be as given.
+pub async fn change(
+    pool: &PgPool,
+    id: Uuid,
+    seen_version: i32,
+    new: &NewDevice,
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    let name = checked(new)?;
+    let link = serde_json::to_value(&new.link)?;
+    let mut tx = pool.begin().await?;
+    let before = sqlx::query!(
+        r#"select p.name, d.settings, d.version,
+                  array(select station_id from device_station where device_id = d.id) as "stations!: Vec<Uuid>"
+           from device d join person p on p.id = d.id
+           where d.id = $1 and d.revoked_at is null for update of d"#,
+        id
+    )
+    .fetch_optional(&mut *tx)
+    .await?
+    .ok_or(StoreError::Missing("device"))?;
+    if before.version != seen_version {
+        return Err(StepError::Changed.into());
+    }
+    if before.settings["kind"] != link["kind"] {
+        return Err(StoreError::Wrong(vec![Wrong { field: "kind", expected: "the kind it was set up as" }]));
+    }
+    sqlx::query!("update person set name = $2 where id = $1", id, name).execute(&mut *tx).await?;
+    // What a stream has come to belongs to what it was.
+    sqlx::query!(
+        "update device set settings = $2, version = version + 1, progress = case when settings = $2 then progress end
+         where id = $1",
+        id,
+        link
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!("delete from device_station where device_id = $1", id).execute(&mut *tx).await?;
+    set_stations(&mut tx, id, &new.stations).await?;
+    let old = json!({"name": before.name, "stations": before.stations, "link": before.settings});
+    let new = json!({"name": name, "stations": new.stations, "link": link});
+    let deed = Deed::new(at, Some(person), Action::DeviceChanged, id, &json!({"old": old, "new": new}));
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Plan).await?;
+    tx.commit().await?;
+    Ok(())
+}
+
+/// The name, when all else can be as given.
+fn checked(new: &NewDevice) -> Result<String, StoreError> {
+    let name = sites::name("name", &new.name)?;
+    let wrong = new.link.wrong();
+    if wrong.is_empty() { Ok(name) } else { Err(StoreError::Wrong(wrong)) }
+}
+
+async fn set_stations(conn: &mut PgConnection, device: Uuid, stations: &[Uuid]) -> Result<(), StoreError> {
+    let set = sqlx::query!(
+        "insert into device_station (device_id, station_id) select $1, id from station where id = any($2)",
+        device,
+        stations
+    )
+    .execute(conn)
+    .await?;
+    if set.rows_affected() == 0 || set.rows_affected() != stations.len() as u64 {
+        return Err(StoreError::Missing("station"));
+    }
+    Ok(())
+}
+
+/// Takes nothing more from a device.
+pub async fn revoke(pool: &PgPool, id: Uuid, person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let revoked = sqlx::query!("update device set revoked_at = $2 where id = $1 and revoked_at is null", id, at)
+        .execute(&mut *tx)
+        .await?;
+    if revoked.rows_affected() == 0 {
+        return Err(StoreError::Missing("device"));
+    }
+    let deed = Deed::new(at, Some(person), Action::DeviceRevoked, id, &json!({}));
+    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
+    tell(&mut tx, News::Plan).await?;
+    tx.commit().await?;
+    Ok(())
+}

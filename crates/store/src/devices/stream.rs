@@ -1,0 +1,98 @@
+//! What a stream of values has come to, kept from message to message.
+
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use sqlx::PgPool;
+use uuid::Uuid;
+
+use super::samples::{DeviceSample, save_one};
+use crate::StoreError;
+
+/// A step of a stream.
+#[derive(Debug, Clone, Copy)]
+pub struct StepAt {
+    /// The device.
+    pub device: Uuid,
+    /// What it measures.
+    pub characteristic: Uuid,
+    /// What tells its message from others, where something does.
+    pub message: Option<Uuid>,
+    /// Now.
+    pub at: DateTime<Utc>,
+}
+
+/// Takes a stream's progress a step on, and saves the sample that is complete with it: both, with the
+/// message noted as taken, or nothing. What a message brings counts once, however often it comes
+/// within a day. The inner error is the reason of a refusal.
+///
+/// # Errors
+/// When the database fails; then the step can be tried again.
+pub async fn step<P, F>(pool: &PgPool, step: StepAt, on: F) -> Result<Result<(), String>, StoreError>
+where
+    P: Default + Serialize + DeserializeOwned,
+    F: FnOnce(&mut P) -> Result<Option<DeviceSample>, String>,
+{
+    let StepAt { device, characteristic, message, at } = step;
+    let mut tx = pool.begin().await?;
+    if let Some(message) = message {
+        let noted = sqlx::query!(
+            "insert into stream_message (device_id, message, at) values ($1, $2, $3) on conflict do nothing",
+            device,
+            message,
+            at
+        )
+        .execute(&mut *tx)
+        .await?;
+        if noted.rows_affected() == 0 {
+            return Ok(Err("sent_before".into()));
+        }
+    }
+    let before =
+        sqlx::query_scalar!("select progress from device where id = $1 for update", device).fetch_one(&mut *tx).await?;
+    let mut progress: P = before.clone().map(serde_json::from_value).transpose()?.unwrap_or_default();
+    let made = on(&mut progress);
+    let after = serde_json::to_value(&progress)?;
+    if message.is_none() && matches!(made, Ok(None)) && before.as_ref() == Some(&after) {
+        // Time alone has passed.
+        return Ok(Ok(()));
+    }
+    let mut saved = 0;
+    let outcome = match made {
+        Ok(Some(sample)) => {
+            forget_old_messages(&mut tx, device, at).await?;
+            match save_one(&mut tx, device, characteristic, &sample, at).await? {
+                Ok(_) => {
+                    saved = 1;
+                    Ok(())
+                }
+                Err(error) => Err(error.to_string()),
+            }
+        }
+        Ok(None) => Ok(()),
+        Err(reason) => Err(reason),
+    };
+    sqlx::query!(
+        "update device set progress = $2, heard_at = greatest(heard_at, $3), accepted = accepted + $4 where id = $1",
+        device,
+        after,
+        at,
+        saved
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(outcome)
+}
+
+/// No broker delivers a message again a day later.
+async fn forget_old_messages(conn: &mut sqlx::PgConnection, device: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
+    sqlx::query!(
+        "delete from stream_message where device_id = $1 and at < $2::timestamptz - interval '1 day'",
+        device,
+        at
+    )
+    .execute(conn)
+    .await?;
+    Ok(())
+}
