@@ -140,14 +140,13 @@ async fn a_device_is_moved_by_who_saw_it_as_it_is_and_keeps_its_token_and_kind(p
     let (_, moved_to) = read(engineer.post("/api/plan/stations", json!({"area": "Hall", "name": "Oven"})).await).await;
     let put = async |version: i32, link: Value| {
         let device = json!({"name": "Moved machine", "stations": [moved_to["id"]], "link": link});
-        read(engineer.put(&format!("/api/plan/devices/{id}"), json!({"version": version, "device": device})).await)
-            .await
+        engineer.put(&format!("/api/plan/devices/{id}"), json!({"version": version, "device": device})).await
     };
     let gauge = json!({"kind": "gauge", "address": {"opens": "server", "at": "127.0.0.1:4001"}});
-    let (status, answer) = put(1, gauge).await;
+    let (status, answer) = read(put(1, gauge).await).await;
     assert_eq!((status, &answer["params"]["wrong"][0]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("kind")));
-    assert_eq!(put(1, json!({"kind": "ingest"})).await.0, StatusCode::NO_CONTENT);
-    assert_eq!(put(1, json!({"kind": "ingest"})).await.0, StatusCode::CONFLICT, "somebody was first");
+    assert_eq!(put(1, json!({"kind": "ingest"})).await.status(), StatusCode::NO_CONTENT);
+    assert_eq!(put(1, json!({"kind": "ingest"})).await.status(), StatusCode::CONFLICT, "somebody was first");
     let seen = view(&server).await;
     assert_eq!((&seen["name"], &seen["stations"][0]["name"]), (&json!("Moved machine"), &json!("Oven")));
     let body = json!({"samples": [sample(site.wall, json!([5.0, 5.0, 5.0]))]});
