@@ -26,10 +26,12 @@ export async function openEntry(page: Page, name: RegExp): Promise<void> {
 }
 
 export const test = base.extend<{ nuvek: Nuvek }>({
-  nuvek: async ({}, use) => {
+  nuvek: async ({ browser }, use) => {
     const database = await demoDatabase();
     const nuvek = await Nuvek.start(database);
     await use(nuvek);
+    // Pages that are left open would go on asking a server that is gone, journey after journey.
+    await Promise.all(browser.contexts().map((context) => context.close()));
     await nuvek.stop();
     await dropDatabase(database);
   },

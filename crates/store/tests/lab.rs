@@ -116,6 +116,8 @@ async fn sent_again_a_run_is_kept_once(pool: PgPool) {
     let mut other = new.clone();
     other.results.pop();
     assert!(matches!(lab::save(&pool, &other).await, Err(StoreError::EntryReused)));
+    let changed = NewRun { entry: new.entry, ..laboratory.new_run(0, [0.4, 0.3]) };
+    assert!(matches!(lab::save(&pool, &changed).await, Err(StoreError::EntryReused)), "other results");
     let samples: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
     assert_eq!(samples, 2);
 }

@@ -52,13 +52,28 @@ pub struct NewResult {
     pub tags: Tags,
 }
 
+impl NewRun {
+    /// The sample of a result; sent again with its run it is the same.
+    fn sample(&self, result: &NewResult) -> NewSample {
+        NewSample {
+            characteristic: result.characteristic,
+            device: self.device,
+            entry: Uuid::new_v5(&self.entry, result.characteristic.as_bytes()),
+            taken_at: self.taken_at,
+            arrived_at: self.arrived_at,
+            person: self.person,
+            visit: Visit::Taken { content: result.content.clone(), tags: result.tags.clone() },
+        }
+    }
+}
+
 /// Saves a run with its samples and judges it; `true` when it had been saved before.
 ///
 /// # Errors
 /// When the results do not fit the station's levels, the run it repeats cannot be repeated, or the
 /// entry id was used for another run.
 pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreError> {
-    let taken_at = new.taken_at.trunc_subsecs(6);
+    let new = &NewRun { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
     let mut tx = pool.begin().await?;
     // Runs of a bench queue here, so that they have numbers in order.
     sqlx::query!("select 1 as one from station where id = $1 for no key update", new.station)
@@ -80,7 +95,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
         new.station,
         new.device,
         new.entry,
-        taken_at,
+        new.taken_at,
         new.arrived_at,
         new.person
     )
@@ -90,22 +105,13 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
     // Everybody takes characteristics in the same order, so that nobody waits in a circle.
     results.sort_by_key(|result| result.characteristic);
     for result in results {
-        let sample = NewSample {
-            characteristic: result.characteristic,
-            device: new.device,
-            entry: Uuid::new_v5(&new.entry, result.characteristic.as_bytes()),
-            taken_at,
-            arrived_at: new.arrived_at,
-            person: new.person,
-            visit: Visit::Taken { content: result.content.clone(), tags: result.tags.clone() },
-        };
-        save_in(&mut tx, &sample, Some(id)).await?;
+        save_in(&mut tx, &new.sample(result), Some(id)).await?;
     }
     if let Some(repeated) = new.repeats {
         repeat(&mut tx, id, new.station, repeated).await?;
     }
     for analyte in analytes {
-        judge_again(&mut tx, new.station, analyte, (taken_at, number), new.arrived_at).await?;
+        judge_again(&mut tx, new.station, analyte, (new.taken_at, number), new.arrived_at).await?;
     }
     let verdict = sqlx::query_scalar!("select verdict from run where id = $1", id).fetch_one(&mut *tx).await?;
     sqlx::query!(
@@ -117,7 +123,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
     )
     .execute(&mut *tx)
     .await?;
-    let detail = json!({"number": number, "taken_at": taken_at, "device": new.device, "entry": new.entry,
+    let detail = json!({"number": number, "taken_at": new.taken_at, "device": new.device, "entry": new.entry,
                         "verdict": verdict, "repeats": new.repeats});
     let deed = Deed::new(new.arrived_at, Some(new.person), Action::RunSaved, id, &detail);
     trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
@@ -159,10 +165,18 @@ async fn saved_before(conn: &mut PgConnection, new: &NewRun) -> Result<Option<Uu
     else {
         return Ok(None);
     };
-    let levels =
-        sqlx::query_scalar!("select characteristic_id from sample where run_id = $1", run.id).fetch_all(conn).await?;
+    let levels = sqlx::query_scalar!("select characteristic_id from sample where run_id = $1", run.id)
+        .fetch_all(&mut *conn)
+        .await?;
     let same = levels.len() == new.results.len() && new.results.iter().all(|r| levels.contains(&r.characteristic));
-    if run.station_id == new.station && same { Ok(Some(run.id)) } else { Err(StoreError::EntryReused) }
+    if run.station_id != new.station || !same {
+        return Err(StoreError::EntryReused);
+    }
+    for result in &new.results {
+        // Saved before, it says whether it was the same.
+        save_in(conn, &new.sample(result), Some(run.id)).await?;
+    }
+    Ok(Some(run.id))
 }
 
 struct Held {
