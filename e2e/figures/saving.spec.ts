@@ -16,14 +16,14 @@ async function siteWith(samples: number): Promise<{ nuvek: Nuvek; characteristic
   await query(
     database,
     `insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings)
-     select gen_random_uuid(), c.id, c.next_number - 1 + i, gen_random_uuid(), gen_random_uuid(), at, at, person, array[reading]::double precision[]
-     from characteristic c, (select id as person from person limit 1) p,
+     select gen_random_uuid(), c.id, h.next_number - 1 + i, gen_random_uuid(), gen_random_uuid(), at, at, person, array[reading]::double precision[]
+     from characteristic c join sample_head h on h.characteristic_id = c.id, (select id as person from person limit 1) p,
           lateral (select i, now() - ($2::int - i + 1) * interval '1 minute' as at, 306 + i::bigint * 7919 % 41 as reading
                    from generate_series(1, $2::int) i) s
      where c.id = $1`,
     [id, samples],
   );
-  await query(database, 'update characteristic set next_number = next_number + $2::int where id = $1', [id, samples]);
+  await query(database, 'update sample_head set next_number = next_number + $2::int where characteristic_id = $1', [id, samples]);
   await query(database, 'analyze');
   return { nuvek: await Nuvek.start(database), characteristic: id };
 }

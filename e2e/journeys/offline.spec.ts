@@ -64,13 +64,20 @@ test('without a network the application opens, a round is walked, and all goes t
   await page.getByRole('button', { name: 'Tool change' }).click();
   await expect(page.getByRole('dialog')).toHaveCount(0);
 
+  // The laboratory was not opened with the network either.
+  await page.getByRole('link', { name: 'Lab' }).click();
+  await page.getByRole('textbox', { name: 'Conductivity, standard' }).fill('1413');
+  await page.getByRole('button', { name: 'Save run' }).click();
+  await expect(page.getByText('The run is kept on this device', { exact: false })).toBeVisible();
+  await page.getByRole('link', { name: 'Rounds' }).click();
+
   // A half-typed sample, and the tab is closed.
   await openEntry(page, /Burst pressure/);
   await page.keyboard.type('19.9');
   const again = await page.context().newPage();
   await page.close();
   await again.goto(`${nuvek.url}/rounds`);
-  await again.getByRole('link', { name: '3 wait on this device' }).click();
+  await again.getByRole('link', { name: '4 wait on this device' }).click();
   await expect(again.getByRole('region', { name: /Burst pressure: 20.1 20.3/ })).toContainText('by Tilda');
   await expect(again.getByRole('region', { name: /Viscosity: No slip today/ })).toBeVisible();
 
@@ -85,6 +92,7 @@ test('without a network the application opens, a round is walked, and all goes t
   expect(kept).toEqual([
     { name: 'Burst pressure', readings: [20.1, 20.3], skipped_because: null, waited: true },
     { name: 'Viscosity', readings: null, skipped_because: 'No slip today', waited: true },
+    { name: 'Conductivity, standard', readings: [1413], skipped_because: null, waited: true },
   ]);
   const events = await query(nuvek.database, "select 1 from event where arrived_at > now() - interval '5 minutes'");
   expect(events).toHaveLength(1);

@@ -1,3 +1,12 @@
+-- The next number of a sample, beside its characteristic: a row that every save changes is a small one
+-- without conditions to check again. Who changes anything of a characteristic holds this row.
+create table sample_head (
+    characteristic_id uuid primary key references characteristic,
+    next_number       bigint not null default 1
+);
+insert into sample_head select id, next_number from characteristic;
+alter table characteristic drop column next_number;
+
 -- Laboratory: analytes, their levels, and runs over them. ------------------------------------------
 
 create table analyte (

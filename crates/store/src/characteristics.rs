@@ -103,11 +103,32 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Set
 /// The characteristic with this id, held until the transaction ends: savers of one characteristic
 /// queue here, so that each is judged with the samples of those before it.
 pub async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<Setup, StoreError> {
-    sqlx::query!("select 1 as one from characteristic where id = $1 for no key update", id)
+    sqlx::query!("select 1 as one from sample_head where characteristic_id = $1 for update", id)
         .fetch_optional(&mut *conn)
         .await?
         .ok_or(StoreError::Missing("characteristic"))?;
     find(conn, id).await
+}
+
+/// As [`lock`], with the number of the next sample, which is taken.
+pub(crate) async fn lock_for_sample(conn: &mut PgConnection, id: Uuid) -> Result<(Setup, i64), StoreError> {
+    let number = sqlx::query_scalar!(
+        r#"update sample_head set next_number = next_number + 1 where characteristic_id = $1
+           returning next_number - 1 as "number!""#,
+        id
+    )
+    .fetch_optional(&mut *conn)
+    .await?
+    .ok_or(StoreError::Missing("characteristic"))?;
+    Ok((find(conn, id).await?, number))
+}
+
+/// Gives back the number that was taken last: the sample had one already.
+pub(crate) async fn give_number_back(conn: &mut PgConnection, id: Uuid) -> Result<(), StoreError> {
+    sqlx::query!("update sample_head set next_number = next_number - 1 where characteristic_id = $1", id)
+        .execute(conn)
+        .await?;
+    Ok(())
 }
 
 /// Where a new characteristic belongs.
@@ -132,6 +153,7 @@ pub async fn add(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> 
 pub(crate) async fn insert(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     write(conn, id, at, new).await?;
+    sqlx::query!("insert into sample_head (characteristic_id) values ($1)", id).execute(conn).await?;
     Ok(id)
 }
 

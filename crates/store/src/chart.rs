@@ -142,7 +142,7 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;
     let characteristic = &setup.characteristic;
-    let total = sqlx::query_scalar!("select next_number - 1 as \"total!\" from characteristic where id = $1", id)
+    let total = sqlx::query_scalar!("select next_number - 1 as \"total!\" from sample_head where characteristic_id = $1", id)
         .fetch_one(&mut *conn)
         .await?;
     // Moving ranges of the first points reach back further than what is shown.

@@ -18,13 +18,7 @@ pub async fn append(conn: &mut PgConnection, chain: Uuid, deeds: &[Deed]) -> Res
     if deeds.is_empty() {
         return Ok(());
     }
-    sqlx::query!("insert into trail_head (chain, position, hash) values ($1, 0, '') on conflict do nothing", chain)
-        .execute(&mut *conn)
-        .await?;
-    let head = sqlx::query!("select position, hash from trail_head where chain = $1 for update", chain)
-        .fetch_one(&mut *conn)
-        .await?;
-    let (mut position, mut before) = (head.position, head.hash);
+    let (mut position, mut before) = head(conn, chain).await?;
     for deed in deeds {
         position += 1;
         let action = word::word(deed.action)?;
@@ -59,6 +53,22 @@ pub async fn append(conn: &mut PgConnection, chain: Uuid, deeds: &[Deed]) -> Res
         .execute(conn)
         .await?;
     Ok(())
+}
+
+/// Position and hash of a chain's end, held until the transaction ends.
+async fn head(conn: &mut PgConnection, chain: Uuid) -> Result<(i64, String), StoreError> {
+    loop {
+        let head = sqlx::query!("select position, hash from trail_head where chain = $1 for update", chain)
+            .fetch_optional(&mut *conn)
+            .await?;
+        if let Some(head) = head {
+            return Ok((head.position, head.hash));
+        }
+        // Begun here, or by somebody else at the same moment.
+        sqlx::query!("insert into trail_head (chain, position, hash) values ($1, 0, '') on conflict do nothing", chain)
+            .execute(&mut *conn)
+            .await?;
+    }
 }
 
 /// Appends deeds to a chain in a transaction of their own.

@@ -82,15 +82,22 @@ pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
 pub(crate) async fn save_in(conn: &mut PgConnection, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
     // The database keeps microseconds; what is compared and hashed must be what is kept.
     let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
-    let setup = characteristics::lock(conn, new.characteristic).await?;
-    if let Some(saved) = saved_before(conn, new).await? {
-        return Ok(saved);
-    }
-    if setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken { .. }) {
-        return Err(RunRefusal::InARun.into());
+    let (setup, number) = characteristics::lock_for_sample(conn, new.characteristic).await?;
+    // Of many samples in one transaction the others keep theirs.
+    let refused = match saved_before(conn, new).await {
+        Ok(None) if setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken { .. }) => {
+            Some(Err(RunRefusal::InARun.into()))
+        }
+        Ok(before) => before.map(Ok),
+        Err(error @ StoreError::EntryReused) => Some(Err(error)),
+        Err(error) => return Err(error),
+    };
+    if let Some(outcome) = refused {
+        characteristics::give_number_back(conn, new.characteristic).await?;
+        return outcome;
     }
     let id = Uuid::new_v4();
-    let number = insert(conn, id, new, run).await?;
+    insert(conn, (id, number), new, run).await?;
     let mut deeds = vec![saved_deed(id, number, new)];
     let mut outcome = Outcome::default();
     if let Visit::Taken { content, .. } = &new.visit {
@@ -168,14 +175,12 @@ pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
     })
 }
 
-async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample, run: Option<Uuid>) -> Result<i64, StoreError> {
-    let row = sqlx::query!(
-        r#"update characteristic c set next_number = next_number + 1 from station s
-           where c.id = $1 and s.id = c.station_id returning next_number - 1 as "number!", s.pieces_made"#,
-        new.characteristic
-    )
-    .fetch_one(&mut *conn)
-    .await?;
+async fn insert(
+    conn: &mut PgConnection,
+    (id, number): (Uuid, i64),
+    new: &NewSample,
+    run: Option<Uuid>,
+) -> Result<(), StoreError> {
     let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
     let (columns, mut tags, because) = match &new.visit {
         Visit::Taken { content, tags } => (columns(content)?, tags.clone(), None),
@@ -187,10 +192,11 @@ async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample, run: Option<
     sqlx::query!(
         "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
              components, inspected, count, defects, tags, pieces_made, skipped_because, run_id)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
+         select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, s.pieces_made, $15, $16
+         from characteristic c join station s on s.id = c.station_id where c.id = $2",
         id,
         new.characteristic,
-        row.number,
+        number,
         new.device,
         new.entry,
         new.taken_at,
@@ -202,7 +208,6 @@ async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample, run: Option<
         columns.count,
         columns.defects,
         serde_json::to_value(tags)?,
-        row.pieces_made,
         because,
         run
     )
@@ -213,7 +218,7 @@ async fn insert(conn: &mut PgConnection, id: Uuid, new: &NewSample, run: Option<
         Some("sample_entry_once") => StoreError::EntryReused,
         _ => error.into(),
     })?;
-    Ok(row.number)
+    Ok(())
 }
 
 /// The sample that this entry id was saved as, with the signals that flag it.

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { answered, api, type Station } from '../../api/client';
 import { entryView } from '../entry/entryView';
+import { labQuery } from '../lab/labQuery';
 
 /** What was loaded ahead is good for this long. */
 const FRESH_MS = 10 * 60_000;
@@ -12,11 +13,13 @@ const later = () => undefined;
 /** Loads what the entries of a round show, one after another, so that it can be walked without a network. */
 export function useAhead(stations: readonly Station[]) {
   const client = useQueryClient();
+  const inRuns = stations.some((s) => s.characteristics.some((c) => c.in_runs));
   const ids = stations.flatMap((s) => s.characteristics.map((c) => c.id)).join(' ');
   useEffect(() => {
     const ends = new AbortController();
     const load = async () => {
       await client.query({ queryKey: ['event-kinds'], queryFn: () => answered(api.GET('/api/event-kinds')), staleTime: FRESH_MS }).catch(later);
+      if (inRuns) await client.query({ ...labQuery, staleTime: FRESH_MS }).catch(later);
       for (const id of ids.split(' ')) {
         if (ends.signal.aborted || id === '') return;
         await client.query({ ...entryView(id), staleTime: FRESH_MS, retry: false }).catch(later);
@@ -24,5 +27,5 @@ export function useAhead(stations: readonly Station[]) {
     };
     void load();
     return () => ends.abort();
-  }, [client, ids]);
+  }, [client, ids, inRuns]);
 }
