@@ -11,7 +11,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use anyhow::{Context, Result, ensure};
-use rand::{Rng, SeedableRng};
+use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
 use reqwest::Client;
 use serde_json::{Value, json};
@@ -125,8 +125,7 @@ impl Poster {
         let url = format!("{}/api/characteristics/{}/samples", self.url, who.characteristic);
         while at < end {
             sleep_until(at).await;
-            let readings: Vec<String> =
-                (0..5).map(|_| format!("{:.2}", 6.2 + random.random_range(-0.15..0.15))).collect();
+            let readings: Vec<String> = (0..5).map(|_| format!("{:.2}", site::reading(&mut random, false))).collect();
             let entry = Uuid::new_v4();
             let body = json!({"device": who.device, "entry": entry, "readings": readings, "confirmed": true});
             let sent = self.client.post(&url).header("cookie", &who.cookie).json(&body).send().await;
@@ -145,7 +144,7 @@ impl Poster {
             sleep_until(at).await;
             let samples: Vec<Value> = (0..BATCH)
                 .map(|n| {
-                    let reading = format!("{:.1}", 1120.0 + random.random_range(-15.0..15.0));
+                    let reading = format!("{:.1}", site::reading(&mut random, true));
                     json!({"entry": Uuid::new_v4(), "characteristic": characteristics[n % characteristics.len()],
                            "readings": [reading]})
                 })

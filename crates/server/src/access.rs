@@ -31,7 +31,10 @@ const PERSON: &str = "person";
 /// A longer password is not hashed; hashing is made to be costly.
 const PASSWORD_AT_MOST: usize = 200;
 
-/// Checks passwords, a few at a time: each check takes about 20 MB for a moment.
+/// Passwords checked at once. Each takes about 20 MB, which the allocator keeps for the next ones.
+const CHECKED_AT_ONCE: usize = 2;
+
+/// Checks passwords, a few at a time.
 pub struct Passwords {
     /// What an unknown name is checked against, so that the answer takes the same time.
     nobody: String,
@@ -41,7 +44,7 @@ pub struct Passwords {
 impl Default for Passwords {
     fn default() -> Self {
         // An empty hash never matches; it would only make unknown names answer faster.
-        Self { nobody: hash_password("nobody").unwrap_or_default(), at_once: Semaphore::new(4) }
+        Self { nobody: hash_password("nobody").unwrap_or_default(), at_once: Semaphore::new(CHECKED_AT_ONCE) }
     }
 }
 

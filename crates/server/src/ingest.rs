@@ -25,6 +25,9 @@ use crate::problem::Problem;
 /// Most samples of one request.
 const SAMPLES_AT_MOST: usize = 1000;
 
+/// Samples saved in one transaction: for so long a person who enters a sample of the same waits at most.
+const HELD_AT_MOST: usize = 50;
+
 /// Samples of a device.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -159,23 +162,21 @@ pub async fn ingest(
         }
     }
     let (mut saved, mut again) = (0, 0);
-    for (characteristic, (places, samples)) in groups {
-        let made = store::devices::save_batch(&app.pool, device.id, characteristic, &samples, now).await?;
-        for (place, made) in places.into_iter().zip(made) {
-            match made {
-                Ok(sample) => {
-                    if sample.again {
-                        again += 1
-                    } else {
-                        saved += 1
+    for (characteristic, (places, samples)) in &groups {
+        for (places, samples) in places.chunks(HELD_AT_MOST).zip(samples.chunks(HELD_AT_MOST)) {
+            let made = store::devices::save_batch(&app.pool, device.id, *characteristic, samples, now).await?;
+            for (&place, made) in places.iter().zip(made) {
+                match made {
+                    Ok(sample) => {
+                        *(if sample.again { &mut again } else { &mut saved }) += 1;
+                        outcomes[place].number = Some(sample.number);
                     }
-                    outcomes[place].number = Some(sample.number);
+                    Err(StoreError::EntryReused) => {
+                        let entry = outcomes[place].entry.to_string();
+                        refuse(&mut outcomes[place], "entry_reused".into(), entry);
+                    }
+                    Err(error) => refuse(&mut outcomes[place], "refused".into(), error.to_string()),
                 }
-                Err(StoreError::EntryReused) => {
-                    let entry = outcomes[place].entry.to_string();
-                    refuse(&mut outcomes[place], "entry_reused".into(), entry);
-                }
-                Err(error) => refuse(&mut outcomes[place], "refused".into(), error.to_string()),
             }
         }
     }

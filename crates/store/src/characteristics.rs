@@ -110,27 +110,6 @@ pub async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<Setup, StoreError
     find(conn, id).await
 }
 
-/// As [`lock`], with the number of the next sample, which is taken.
-pub(crate) async fn lock_for_sample(conn: &mut PgConnection, id: Uuid) -> Result<(Setup, i64), StoreError> {
-    let number = sqlx::query_scalar!(
-        r#"update sample_head set next_number = next_number + 1 where characteristic_id = $1
-           returning next_number - 1 as "number!""#,
-        id
-    )
-    .fetch_optional(&mut *conn)
-    .await?
-    .ok_or(StoreError::Missing("characteristic"))?;
-    Ok((find(conn, id).await?, number))
-}
-
-/// Gives back the number that was taken last: the sample had one already.
-pub(crate) async fn give_number_back(conn: &mut PgConnection, id: Uuid) -> Result<(), StoreError> {
-    sqlx::query!("update sample_head set next_number = next_number - 1 where characteristic_id = $1", id)
-        .execute(conn)
-        .await?;
-    Ok(())
-}
-
 /// Where a new characteristic belongs.
 #[derive(Debug, Clone, Copy)]
 pub struct Belongs {

@@ -142,9 +142,10 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;
     let characteristic = &setup.characteristic;
-    let total = sqlx::query_scalar!("select next_number - 1 as \"total!\" from sample_head where characteristic_id = $1", id)
-        .fetch_one(&mut *conn)
-        .await?;
+    let total =
+        sqlx::query_scalar!("select next_number - 1 as \"total!\" from sample_head where characteristic_id = $1", id)
+            .fetch_one(&mut *conn)
+            .await?;
     // Moving ranges of the first points reach back further than what is shown.
     let reach = characteristic.chart_options().span - 1;
     let shown = i64::from(last.clamp(1, POINTS_AT_MOST));

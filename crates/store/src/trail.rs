@@ -19,10 +19,11 @@ pub async fn append(conn: &mut PgConnection, chain: Uuid, deeds: &[Deed]) -> Res
         return Ok(());
     }
     let (mut position, mut before) = head(conn, chain).await?;
+    let mut entries = Entries::default();
     for deed in deeds {
         position += 1;
         let action = word::word(deed.action)?;
-        let hash = Link {
+        before = Link {
             before: &before,
             chain,
             position,
@@ -33,26 +34,45 @@ pub async fn append(conn: &mut PgConnection, chain: Uuid, deeds: &[Deed]) -> Res
             detail: &deed.detail,
         }
         .hash();
-        sqlx::query!(
-            "insert into trail (chain, position, at, person_id, action, object, detail, hash)
-             values ($1, $2, $3, $4, $5, $6, $7, $8)",
-            chain,
-            position,
-            deed.at,
-            deed.person,
-            action,
-            deed.object,
-            deed.detail,
-            hash
-        )
-        .execute(&mut *conn)
-        .await?;
-        before = hash;
+        entries.positions.push(position);
+        entries.at.push(deed.at);
+        entries.persons.push(deed.person);
+        entries.actions.push(action);
+        entries.objects.push(deed.object);
+        entries.details.push(deed.detail.clone());
+        entries.hashes.push(before.clone());
     }
+    sqlx::query!(
+        "insert into trail (chain, position, at, person_id, action, object, detail, hash)
+         select $1, * from unnest($2::bigint[], $3::timestamptz[], $4::uuid[], $5::text[], $6::uuid[], $7::text[],
+             $8::text[])",
+        chain,
+        &entries.positions,
+        &entries.at,
+        &entries.persons as &[Option<Uuid>],
+        &entries.actions,
+        &entries.objects,
+        &entries.details,
+        &entries.hashes
+    )
+    .execute(&mut *conn)
+    .await?;
     sqlx::query!("update trail_head set position = $2, hash = $3 where chain = $1", chain, position, before)
         .execute(conn)
         .await?;
     Ok(())
+}
+
+/// Entries of a chain, column by column, as the database takes many at once.
+#[derive(Default)]
+struct Entries {
+    positions: Vec<i64>,
+    at: Vec<DateTime<Utc>>,
+    persons: Vec<Option<Uuid>>,
+    actions: Vec<String>,
+    objects: Vec<Uuid>,
+    details: Vec<String>,
+    hashes: Vec<String>,
 }
 
 /// Position and hash of a chain's end, held until the transaction ends.

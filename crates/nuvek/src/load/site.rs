@@ -6,6 +6,8 @@ use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specificat
 use quality::device::Link;
 use quality::role::Role;
 use quality::sample::Content;
+use rand::{Rng, SeedableRng};
+use rand_chacha::ChaCha8Rng;
 use reqwest::Client;
 use serde_json::json;
 use spc::chart::ChartKind;
@@ -38,18 +40,27 @@ pub struct Site {
     pub devices: Vec<(String, Vec<Uuid>)>,
 }
 
+/// A reading of a process in control, as its history and the load both have them.
+pub fn reading(random: &mut ChaCha8Rng, single: bool) -> f64 {
+    let (mean, sigma) = if single { (1120.0, 8.0) } else { (6.2, 0.08) };
+    // A sum of three is near enough to normal, and has bounds.
+    let noise: f64 = (0..3).map(|_| random.random_range(-1.0..1.0)).sum();
+    mean + sigma * noise
+}
+
 pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
     let hash = server::access::hash_password(PASSWORD).map_err(|error| anyhow::anyhow!(error))?;
     let mut conn = pool.acquire().await?;
     let engineer = store::people::add(&mut conn, "engineer", "Load engineer", Role::Engineer, &hash).await?;
     let area = store::sites::add_area(&mut conn, "Load").await?;
     let product = store::sites::add_product(&mut conn, "Load piece").await?;
+    let mut random = ChaCha8Rng::seed_from_u64(1);
     let mut technicians = Vec::new();
     let mut characteristic = Uuid::nil();
     for n in 0..TECHNICIANS {
         if n % TECHNICIANS_EACH == 0 {
             let station = store::sites::add_station(&mut conn, area, &format!("Line {n}"), 0).await?;
-            characteristic = add(pool, station, product, engineer, 5).await?;
+            characteristic = add(pool, (station, product), engineer, 5, &mut random).await?;
         }
         let login = format!("technician{n}");
         store::people::add(&mut conn, &login, &login, Role::Technician, &hash).await?;
@@ -61,7 +72,7 @@ pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
         let station = store::sites::add_station(&mut conn, area, &format!("Kiln {n}"), 0).await?;
         let mut characteristics = Vec::new();
         for _ in 0..CHARACTERISTICS_OF_A_DEVICE {
-            characteristics.push(add(pool, station, product, engineer, 1).await?);
+            characteristics.push(add(pool, (station, product), engineer, 1, &mut random).await?);
         }
         let token = format!("token of device {n}");
         let hash = server::devices::token_hash(&token);
@@ -72,7 +83,13 @@ pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
     Ok(Site { technicians, devices })
 }
 
-async fn add(pool: &PgPool, station: Uuid, product: Uuid, engineer: Uuid, pieces: u32) -> Result<Uuid> {
+async fn add(
+    pool: &PgPool,
+    (station, product): (Uuid, Uuid),
+    engineer: Uuid,
+    pieces: u32,
+    random: &mut ChaCha8Rng,
+) -> Result<Uuid> {
     let since = Utc::now() - Duration::days(2);
     let single = pieces == 1;
     let new = Characteristic {
@@ -100,11 +117,8 @@ async fn add(pool: &PgPool, station: Uuid, product: Uuid, engineer: Uuid, pieces
     let mut conn = pool.acquire().await?;
     let id = store::characteristics::add(&mut conn, Belongs { station, product, since }, &new).await?;
     for n in 0..HISTORY {
-        let off = ((n * 7) % 13 - 6) as f64 * if single { 1.5 } else { 0.02 };
-        let mean = if single { 1120.0 } else { 6.2 };
-        let scatter = |piece: u32| f64::from(piece) * 0.02;
         let taken_at = since + Duration::minutes(n);
-        let readings = (0..pieces).map(|piece| mean + off + scatter(piece));
+        let readings: Vec<f64> = (0..pieces).map(|_| reading(random, single)).collect();
         let sample = NewSample {
             characteristic: id,
             device: Uuid::nil(),

@@ -3,11 +3,11 @@
 use chrono::{DateTime, Utc};
 use quality::entry::Tags;
 use quality::sample::Content;
-use sqlx::{PgConnection, PgPool};
+use sqlx::PgPool;
 use uuid::Uuid;
 
 use crate::StoreError;
-use crate::samples::{NewSample, Saved, Visit, save_in};
+use crate::samples::{NewSample, Saved, Saving, Visit};
 
 /// A sample of a device; what it holds has been accepted.
 #[derive(Debug, Clone)]
@@ -35,27 +35,24 @@ pub async fn save_batch(
     arrived_at: DateTime<Utc>,
 ) -> Result<Vec<Result<Saved, StoreError>>, StoreError> {
     let mut tx = pool.begin().await?;
+    let mut saving = Saving::begin(&mut tx, characteristic).await?;
     let mut outcomes = Vec::with_capacity(samples.len());
     for sample in samples {
-        outcomes.push(save_one(&mut tx, device, characteristic, sample, arrived_at).await?);
+        match saving.save(&mut tx, &sample.entered_by(device, characteristic, arrived_at), None).await {
+            Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => return Err(error),
+            outcome => outcomes.push(outcome),
+        }
     }
+    saving.finish(&mut tx).await?;
     tx.commit().await?;
     Ok(outcomes)
 }
 
-/// Saves a sample within a transaction; the inner error is a refusal, which leaves the transaction whole.
-pub(super) async fn save_one(
-    conn: &mut PgConnection,
-    device: Uuid,
-    characteristic: Uuid,
-    sample: &DeviceSample,
-    arrived_at: DateTime<Utc>,
-) -> Result<Result<Saved, StoreError>, StoreError> {
-    let visit = Visit::Taken { content: sample.content.clone(), tags: sample.tags.clone() };
-    let DeviceSample { entry, taken_at, .. } = *sample;
-    let new = NewSample { characteristic, device, entry, taken_at, arrived_at, person: device, visit };
-    match save_in(conn, &new, None).await {
-        Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => Err(error),
-        outcome => Ok(outcome),
+impl DeviceSample {
+    /// As the device enters it, in its own name.
+    pub(super) fn entered_by(&self, device: Uuid, characteristic: Uuid, arrived_at: DateTime<Utc>) -> NewSample {
+        let visit = Visit::Taken { content: self.content.clone(), tags: self.tags.clone() };
+        let DeviceSample { entry, taken_at, .. } = *self;
+        NewSample { characteristic, device, entry, taken_at, arrived_at, person: device, visit }
     }
 }

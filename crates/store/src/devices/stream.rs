@@ -6,8 +6,9 @@ use serde::de::DeserializeOwned;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use super::samples::{DeviceSample, save_one};
+use super::samples::DeviceSample;
 use crate::StoreError;
+use crate::samples::save_in;
 
 /// A step of a stream.
 #[derive(Debug, Clone, Copy)]
@@ -61,12 +62,13 @@ where
     let outcome = match made {
         Ok(Some(sample)) => {
             forget_old_messages(&mut tx, device, at).await?;
-            match save_one(&mut tx, device, characteristic, &sample, at).await? {
+            match save_in(&mut tx, &sample.entered_by(device, characteristic, at), None).await {
                 Ok(_) => {
                     saved = 1;
                     Ok(())
                 }
-                Err(error) => Err(error.to_string()),
+                Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => return Err(error),
+                Err(refusal) => Err(refusal.to_string()),
             }
         }
         Ok(None) => Ok(()),

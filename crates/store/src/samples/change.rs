@@ -16,6 +16,7 @@ use uuid::Uuid;
 use super::judge::{Judged, judge};
 use super::save::{columns, said};
 use crate::characteristics::{self, Setup};
+use crate::limits::phases;
 use crate::news::{News, tell};
 use crate::people::Person;
 use crate::{StoreError, lab, sites, trail};
@@ -154,7 +155,8 @@ impl Held {
     ) -> Result<Changed, StoreError> {
         let at = deed.at;
         let it = Judged { sample, number: self.number, taken_at: self.taken_at, plotted, because, changed: true, at };
-        let mut outcome = judge(&mut tx, &self.setup, it).await?;
+        let phases = phases(&mut tx, self.setup.id).await?;
+        let mut outcome = judge(&mut tx, &self.setup, phases, it).await?;
         let mut deeds = vec![deed];
         deeds.append(&mut outcome.deeds);
         trail::append(&mut tx, self.setup.id, &deeds).await?;

@@ -10,7 +10,7 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::characteristics::Setup;
-use crate::limits::{fill_trial, holding, phases};
+use crate::limits::{Phase, fill_trial, holding};
 use crate::window::{WindowPoint, around};
 use crate::{StoreError, signals};
 
@@ -40,9 +40,13 @@ pub(super) struct Outcome {
 
 /// Judges a sample against the limits that hold at its time, with the points whose rule windows
 /// hold it.
-pub(super) async fn judge(conn: &mut PgConnection, setup: &Setup, it: Judged) -> Result<Outcome, StoreError> {
+pub(super) async fn judge(
+    conn: &mut PgConnection,
+    setup: &Setup,
+    mut phases: Vec<Phase>,
+    it: Judged,
+) -> Result<Outcome, StoreError> {
     let characteristic = &setup.characteristic;
-    let mut phases = phases(&mut *conn, setup.id).await?;
     let held = holding(&phases, it.taken_at);
     fill_trial(&mut *conn, (setup.id, characteristic), &mut phases, held).await?;
     let mut outcome = Outcome::default();

@@ -8,5 +8,5 @@ mod save;
 
 pub use change::{Changed, Correction, correct, corrections, find, withdraw};
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
-pub(crate) use save::save_in;
 pub use save::{NewSample, Saved, Visit, save};
+pub(crate) use save::{Saving, save_in};

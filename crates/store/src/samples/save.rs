@@ -3,7 +3,8 @@
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::Tags;
 use quality::run::RunRefusal;
-use quality::sample::{Content, Plotted};
+use quality::sample::Content;
+use quality::shift::{Calendar, Turn};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
@@ -13,6 +14,7 @@ use uuid::Uuid;
 
 use super::judge::{Judged, Outcome, judge};
 use crate::characteristics::{self, Setup};
+use crate::limits::{Phase, phases};
 use crate::news::{News, tell};
 use crate::{StoreError, sites, trail};
 
@@ -80,47 +82,67 @@ pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
 
 /// Saves a sample within a transaction; of a level, in its run.
 pub(crate) async fn save_in(conn: &mut PgConnection, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
-    // The database keeps microseconds; what is compared and hashed must be what is kept.
-    let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
-    let (setup, number) = characteristics::lock_for_sample(conn, new.characteristic).await?;
-    // Of many samples in one transaction the others keep theirs.
-    let refused = match saved_before(conn, new).await {
-        Ok(None) if setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken { .. }) => {
-            Some(Err(RunRefusal::InARun.into()))
-        }
-        Ok(before) => before.map(Ok),
-        Err(error @ StoreError::EntryReused) => Some(Err(error)),
-        Err(error) => return Err(error),
-    };
-    if let Some(outcome) = refused {
-        characteristics::give_number_back(conn, new.characteristic).await?;
-        return outcome;
-    }
-    let id = Uuid::new_v4();
-    insert(conn, (id, number), new, run).await?;
-    let mut deeds = vec![saved_deed(id, number, new)];
-    let mut outcome = Outcome::default();
-    if let Visit::Taken { content, .. } = &new.visit {
-        let plotted = content.plotted();
-        outcome = judged(conn, &setup, id, number, new, plotted).await?;
-    }
-    deeds.append(&mut outcome.deeds);
-    trail::append(conn, new.characteristic, &deeds).await?;
-    tell(conn, News::Sample { characteristic: new.characteristic }).await?;
-    Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
+    let mut saving = Saving::begin(conn, new.characteristic).await?;
+    let saved = saving.save(conn, new, run).await?;
+    saving.finish(conn).await?;
+    Ok(saved)
 }
 
-async fn judged(
-    conn: &mut PgConnection,
-    setup: &Setup,
-    sample: Uuid,
-    number: i64,
-    new: &NewSample,
-    plotted: Plotted,
-) -> Result<Outcome, StoreError> {
-    let it =
-        Judged { sample, number, taken_at: new.taken_at, plotted, because: "late", changed: false, at: new.arrived_at };
-    judge(conn, setup, it).await
+/// Samples of one characteristic that are saved in one transaction. It is held meanwhile, so what each
+/// of them is judged by is read once; what was done is told when all are saved.
+pub(crate) struct Saving {
+    setup: Setup,
+    calendar: Calendar,
+    phases: Vec<Phase>,
+    deeds: Vec<Deed>,
+}
+
+impl Saving {
+    /// Takes the characteristic, until the transaction ends.
+    pub(crate) async fn begin(conn: &mut PgConnection, characteristic: Uuid) -> Result<Self, StoreError> {
+        let setup = characteristics::lock(conn, characteristic).await?;
+        let calendar = sites::calendar(&mut *conn).await?;
+        Ok(Self { setup, calendar, phases: phases(conn, characteristic).await?, deeds: vec![] })
+    }
+
+    /// Saves a sample and judges it. What is refused leaves the transaction whole.
+    pub(crate) async fn save(
+        &mut self,
+        conn: &mut PgConnection,
+        new: &NewSample,
+        run: Option<Uuid>,
+    ) -> Result<Saved, StoreError> {
+        // The database keeps microseconds; what is compared and hashed must be what is kept.
+        let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
+        if let Some(saved) = saved_before(conn, new).await? {
+            return Ok(saved);
+        }
+        if self.setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken { .. }) {
+            return Err(RunRefusal::InARun.into());
+        }
+        let id = Uuid::new_v4();
+        let turn = self.calendar.at(new.taken_at);
+        let number = insert(conn, id, new, turn, run).await?;
+        self.deeds.push(saved_deed(id, number, new));
+        let mut outcome = Outcome::default();
+        if let Visit::Taken { content, .. } = &new.visit {
+            let plotted = content.plotted();
+            let (taken_at, at) = (new.taken_at, new.arrived_at);
+            let it = Judged { sample: id, number, taken_at, plotted, because: "late", changed: false, at };
+            outcome = judge(conn, &self.setup, self.phases.clone(), it).await?;
+        }
+        self.deeds.append(&mut outcome.deeds);
+        Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
+    }
+
+    /// Writes into the trail what was done, and tells whoever listens.
+    pub(crate) async fn finish(self, conn: &mut PgConnection) -> Result<(), StoreError> {
+        if self.deeds.is_empty() {
+            return Ok(());
+        }
+        trail::append(conn, self.setup.id, &self.deeds).await?;
+        tell(conn, News::Sample { characteristic: self.setup.id }).await
+    }
 }
 
 fn saved_deed(id: Uuid, number: i64, new: &NewSample) -> Deed {
@@ -175,28 +197,32 @@ pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
     })
 }
 
+/// Inserts the sample under the next number of its characteristic.
 async fn insert(
     conn: &mut PgConnection,
-    (id, number): (Uuid, i64),
+    id: Uuid,
     new: &NewSample,
+    turn: Option<Turn>,
     run: Option<Uuid>,
-) -> Result<(), StoreError> {
+) -> Result<i64, StoreError> {
     let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
     let (columns, mut tags, because) = match &new.visit {
         Visit::Taken { content, tags } => (columns(content)?, tags.clone(), None),
         Visit::Skipped { because } => (nothing, Tags::new(), Some(because)),
     };
-    if let Some(turn) = sites::calendar(&mut *conn).await?.at(new.taken_at) {
+    if let Some(turn) = turn {
         tags.insert("shift".into(), turn.name);
     }
-    sqlx::query!(
-        "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
+    sqlx::query_scalar!(
+        "with head as (update sample_head set next_number = next_number + 1 where characteristic_id = $2
+                       returning next_number - 1 as number)
+         insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
              components, inspected, count, defects, tags, pieces_made, skipped_because, run_id)
-         select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, s.pieces_made, $15, $16
-         from characteristic c join station s on s.id = c.station_id where c.id = $2",
+         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15
+         from head, characteristic c join station s on s.id = c.station_id where c.id = $2
+         returning number",
         id,
         new.characteristic,
-        number,
         new.device,
         new.entry,
         new.taken_at,
@@ -211,14 +237,13 @@ async fn insert(
         because,
         run
     )
-    .execute(conn)
+    .fetch_one(conn)
     .await
     .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
         // The same entry id at the same moment on another characteristic.
         Some("sample_entry_once") => StoreError::EntryReused,
         _ => error.into(),
-    })?;
-    Ok(())
+    })
 }
 
 /// The sample that this entry id was saved as, with the signals that flag it.
