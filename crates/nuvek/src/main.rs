@@ -137,7 +137,7 @@ async fn run(command: Command) -> Result<ExitCode> {
             let pool = PgPoolOptions::new().connect_lazy("postgres://nowhere")?;
             let stopped = CancellationToken::new();
             stopped.cancel();
-            let app = server::App::new(pool, stopped);
+            let app = server::App::new(pool, stopped)?;
             println!("{}", server::openapi(&app).to_pretty_json()?);
         }
         Command::BenchLoad { database, seconds } => load::run(&database, seconds).await?,

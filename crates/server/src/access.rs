@@ -15,7 +15,6 @@ use quality::trail::{Action, Deed};
 use serde::Deserialize;
 use serde_json::{Value, json};
 use store::people::Person;
-use tokio::sync::Semaphore;
 use tower_sessions::Session;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -31,21 +30,14 @@ const PERSON: &str = "person";
 /// A longer password is not hashed; hashing is made to be costly.
 const PASSWORD_AT_MOST: usize = 200;
 
-/// Passwords checked at once. Each takes about 20 MB, which the allocator keeps for the next ones.
+/// Passwords checked at once. Each takes about 20 MB, which the allocator keeps for its thread.
 const CHECKED_AT_ONCE: usize = 2;
 
-/// Checks passwords, a few at a time.
+/// Checks passwords, a few at a time and on threads of their own.
 pub struct Passwords {
     /// What an unknown name is checked against, so that the answer takes the same time.
     nobody: String,
-    at_once: Semaphore,
-}
-
-impl Default for Passwords {
-    fn default() -> Self {
-        // An empty hash never matches; it would only make unknown names answer faster.
-        Self { nobody: hash_password("nobody").unwrap_or_default(), at_once: Semaphore::new(CHECKED_AT_ONCE) }
-    }
+    threads: rayon::ThreadPool,
 }
 
 /// Argon2id with the recommended parameters and a fresh salt, as a PHC string.
@@ -57,22 +49,38 @@ pub fn hash_password(password: &str) -> Result<String, String> {
 }
 
 impl Passwords {
+    /// With its threads waiting.
+    ///
+    /// # Errors
+    /// When the system has no threads left.
+    pub fn new() -> Result<Self, rayon::ThreadPoolBuildError> {
+        // Whoever waits for what panicked is told that the server failed.
+        let threads = rayon::ThreadPoolBuilder::new().num_threads(CHECKED_AT_ONCE).panic_handler(|_| {}).build()?;
+        // An empty hash never matches; it would only make unknown names answer faster.
+        Ok(Self { nobody: hash_password("nobody").unwrap_or_default(), threads })
+    }
+
+    async fn aside<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
+        let (tell, told) = tokio::sync::oneshot::channel();
+        self.threads.spawn(move || {
+            let _ = tell.send(work());
+        });
+        told.await.map_err(|error| Problem::internal(&error))
+    }
+
     /// As [`hash_password`], off the runtime and a few at a time.
     pub(crate) async fn hash(&self, password: String) -> Result<String, Problem> {
-        let _turn = self.at_once.acquire().await.map_err(|error| Problem::internal(&error))?;
-        let hash = tokio::task::spawn_blocking(move || hash_password(&password));
-        hash.await.map_err(|error| Problem::internal(&error))?.map_err(|error| Problem::internal(&error))
+        self.aside(move || hash_password(&password)).await?.map_err(|error| Problem::internal(&error))
     }
 
     pub(crate) async fn fits(&self, password: String, hash: Option<String>) -> Result<bool, Problem> {
         let exists = hash.is_some();
         let hash = hash.unwrap_or_else(|| self.nobody.clone());
-        let _turn = self.at_once.acquire().await.map_err(|error| Problem::internal(&error))?;
-        let fits = tokio::task::spawn_blocking(move || {
+        let fits = self.aside(move || {
             PasswordHash::new(&hash)
                 .is_ok_and(|hash| Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())
         });
-        Ok(fits.await.map_err(|error| Problem::internal(&error))? && exists)
+        Ok(fits.await? && exists)
     }
 }
 

@@ -59,9 +59,13 @@ pub struct App {
 impl App {
     /// An application on a migrated database. It listens for news until `shutdown` or until the
     /// pool closes.
-    pub fn new(pool: PgPool, shutdown: CancellationToken) -> Self {
+    ///
+    /// # Errors
+    /// When the system has no threads left.
+    pub fn new(pool: PgPool, shutdown: CancellationToken) -> std::io::Result<Self> {
+        let passwords = Arc::new(access::Passwords::new().map_err(std::io::Error::other)?);
         let live = live::Live::start(pool.clone(), shutdown.clone());
-        Self { pool, live, passwords: Arc::new(access::Passwords::default()), shutdown }
+        Ok(Self { pool, live, passwords, shutdown })
     }
 }
 
@@ -70,7 +74,7 @@ impl App {
 /// # Errors
 /// When the listener fails.
 pub async fn serve(listener: TcpListener, pool: PgPool, shutdown: CancellationToken) -> std::io::Result<()> {
-    let app = App::new(pool.clone(), shutdown.clone());
+    let app = App::new(pool.clone(), shutdown.clone())?;
     tokio::spawn(sessions::clear_expired(pool, shutdown.clone()));
     let service = router(app).into_make_service_with_connect_info::<SocketAddr>();
     axum::serve(listener, service).with_graceful_shutdown(shutdown.cancelled_owned()).await

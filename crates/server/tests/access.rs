@@ -235,7 +235,7 @@ async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
     let routes = routes(&site, saved.raised[0], saved.sample);
     let stopped = tokio_util::sync::CancellationToken::new();
     stopped.cancel();
-    let described: usize = server::openapi(&server::App::new(pool.clone(), stopped))
+    let described: usize = server::openapi(&server::App::new(pool.clone(), stopped).unwrap())
         .paths
         .paths
         .values()
