@@ -11,6 +11,8 @@ use super::{BATCH, DEVICES, Done, EVERY, TECHNICIANS};
 /// Processor time so far, in ticks of the kernel.
 struct Ticks {
     busy: u64,
+    /// When a core was wanted here and worked for another machine on the same host.
+    stolen: u64,
     all: u64,
     server: u64,
 }
@@ -24,6 +26,8 @@ pub struct Usage {
 pub struct Used {
     /// Share of both cores that worked at all.
     busy: f64,
+    /// Share of both cores that was not to be had.
+    stolen: f64,
     /// Share of both cores that the server used.
     server: f64,
     /// Highest resident memory of the server, in MB.
@@ -43,6 +47,7 @@ impl Usage {
         let kilobytes: f64 = highest.trim().trim_end_matches(" kB").parse()?;
         Ok(Used {
             busy: (now.busy - self.before.busy) as f64 / all,
+            stolen: (now.stolen - self.before.stolen) as f64 / all,
             server: (now.server - self.before.server) as f64 / all,
             memory: kilobytes * 1024.0 / 1e6,
         })
@@ -59,7 +64,7 @@ fn ticks(server: u32) -> Result<Ticks> {
     let own = fs::read_to_string(format!("/proc/{server}/stat"))?;
     let fields: Vec<&str> = own.rsplit_once(')').context("no stat")?.1.split_whitespace().collect();
     let time = |place: usize| fields.get(place).and_then(|text| text.parse::<u64>().ok()).unwrap_or_default();
-    Ok(Ticks { busy: all - cpu[3] - cpu[4], all, server: time(11) + time(12) })
+    Ok(Ticks { busy: all - cpu[3] - cpu[4] - cpu[7], stolen: cpu[7], all, server: time(11) + time(12) })
 }
 
 struct Times {
@@ -97,7 +102,8 @@ pub fn write(all: &[Done], used: &Used, seconds: u64, offered: usize, stored: i6
          | {BATCH} samples of a device in one request | median {:.0} ms, 99th percentile {:.0} ms, largest {:.0} ms |\n\
          | highest resident memory of the server | {:.0} MB |\n\
          | processor time of both cores, all programs | {:.0} % |\n\
-         | of that the server | {:.0} % |\n",
+         | of that the server | {:.0} % |\n\
+         | taken from both cores by other machines on the host | {:.0} % |\n",
         EVERY.as_secs(),
         errors.len(),
         person.median,
@@ -109,6 +115,7 @@ pub fn write(all: &[Done], used: &Used, seconds: u64, offered: usize, stored: i6
         used.memory,
         used.busy * 100.0,
         used.server * 100.0,
+        used.stolen * 100.0,
     );
     println!("\n{figures}");
     for error in errors.iter().take(5) {
