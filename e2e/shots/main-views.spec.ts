@@ -96,6 +96,7 @@ test('main views', async ({ browser, nuvek }) => {
   await engineer.getByRole('combobox', { name: 'To' }).click();
   await engineer.getByRole('option', { name: /^Nelson/ }).click();
   await expect(engineer.getByRole('table').getByRole('row')).toHaveCount(3);
+  await expect(engineer.getByRole('button', { name: 'Change 2', exact: true })).toBeEnabled();
   await shoot(engineer, 'plan');
   await engineer.goto(`${nuvek.url}/plan?find=pinholes`);
   await engineer.getByRole('link', { name: 'Pinholes', exact: true }).click();
