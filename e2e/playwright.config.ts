@@ -4,8 +4,8 @@ export default defineConfig({
   globalSetup: './support/setup.ts',
   workers: 1,
   // Journeys take seconds; a machine that does other work too may take many more.
-  timeout: 120_000,
-  expect: { timeout: 10_000 },
+  timeout: 240_000,
+  expect: { timeout: 20_000 },
   forbidOnly: true,
   reporter: [['list']],
   use: {

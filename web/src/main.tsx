@@ -17,7 +17,7 @@ const styles = createCache({ key: 'nv', nonce });
 registerSW();
 
 /** Kept on the device, so that a round can be walked without a network. */
-const KEPT = new Set<unknown>(['rounds', 'chart', 'event-kinds', 'signals', 'signal', 'causes', 'plan', 'site']);
+const KEPT = new Set<unknown>(['rounds', 'chart', 'event-kinds', 'signals', 'signal', 'causes', 'plan', 'lab']);
 const KEPT_DAYS = 7;
 
 const seen = experimental_createQueryPersister<unknown>({
