@@ -29,6 +29,7 @@ test('a round of forty characteristics is filtered by area and sorted by urgency
   await expect(stops).toHaveCount(FORTY);
 
   await page.getByRole('button', { name: 'By urgency' }).click();
+  await page.getByRole('region', { name: 'By urgency' }).waitFor();
   const order = ['overdue', 'due', 'done'];
   const states = await stops.evaluateAll((all) => all.map((a) => a.getAttribute('data-state') ?? ''));
   expect(states).toEqual([...states].sort((a, b) => order.indexOf(a) - order.indexOf(b)));
