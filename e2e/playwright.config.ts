@@ -6,6 +6,8 @@ export default defineConfig({
   // Journeys take seconds; a machine that does other work too may take many more.
   timeout: 240_000,
   expect: { timeout: 20_000 },
+  // A shared host can stand still for seconds; what fails twice is broken.
+  retries: process.env.CI ? 1 : 0,
   forbidOnly: true,
   reporter: [['list']],
   use: {
