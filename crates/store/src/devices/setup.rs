@@ -29,7 +29,7 @@ pub struct NewDevice {
 /// Sets a device up; an ingest device shows a token, of which the hash is given.
 ///
 /// # Errors
-/// When a field cannot be as given, a station is missing, or the name is taken.
+/// When a field cannot be as given, or a station is missing.
 pub async fn add(
     pool: &PgPool,
     new: &NewDevice,

@@ -1,18 +1,10 @@
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { device } from '../../outbox/device';
+import { storageInMemory } from '../../outbox/storageInMemory';
 import { counted, draftOf, type Form, freshDraft, keepDraft, loadDraft, pasted, tap, typed, undo } from './draft';
 
-const kept = new Map<string, string>();
+const kept = storageInMemory();
 const form: Form = { pieces: 3, components: 0, tags: { lot: 'K-17' } };
-
-beforeEach(() => {
-  kept.clear();
-  vi.stubGlobal('localStorage', {
-    getItem: (key: string) => kept.get(key) ?? null,
-    setItem: (key: string, value: string) => kept.set(key, value),
-    removeItem: (key: string) => kept.delete(key),
-  });
-});
 
 describe('a draft', () => {
   it('is there again with its entry id after the page was left', () => {

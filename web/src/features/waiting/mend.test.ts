@@ -1,19 +1,11 @@
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { storageInMemory } from '../../outbox/storageInMemory';
 import type { Deed, Waiting } from '../../outbox/store';
 import { loadDraft } from '../entry/draft';
 import { freshRun, keepRun, loadRun } from '../lab/runDraft';
 import { typeAgain, typedAt } from './mend';
 
-const kept = new Map<string, string>();
-
-beforeEach(() => {
-  kept.clear();
-  vi.stubGlobal('localStorage', {
-    getItem: (key: string) => kept.get(key) ?? null,
-    setItem: (key: string, value: string) => kept.set(key, value),
-    removeItem: (key: string) => kept.delete(key),
-  });
-});
+const kept = storageInMemory();
 
 const AT = '2026-09-21T08:00:00Z';
 const form = { pieces: 2, components: 0, tags: {} };
