@@ -50,6 +50,28 @@ async fn counts_are_refused_with_their_facts(#[ignore] pool: PgPool, #[case] bod
     assert_eq!((status, &problem["params"]["refusals"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!([refusal])));
 }
 
+/// The first act on a characteristic may be to skip it; it must be possible to enter afterwards.
+#[sqlx::test]
+async fn a_chart_of_gaps_alone_can_be_looked_at_and_entered_on(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let tess = Visitor::signed_in(&server, "tess").await;
+    for id in [site.wall, site.viscosity, site.leaks] {
+        let path = format!("/api/characteristics/{id}");
+        let body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "because": "No product."});
+        assert_eq!(tess.post(&format!("{path}/gaps"), body).await.status(), StatusCode::CREATED);
+        for query in ["chart", "chart?last=1"] {
+            let (status, chart) = read(tess.get(&format!("{path}/{query}")).await).await;
+            assert_eq!((status, &chart["points"][0]["content"]), (StatusCode::OK, &Value::Null), "{query}");
+            assert_eq!(chart["panels"][0]["points"][0]["value"], Value::Null);
+        }
+    }
+    let (status, saved) = tess.enter(site.wall, &["5.00", "5.01", "5.02"]).await;
+    assert_eq!((status, &saved["number"]), (StatusCode::CREATED, &json!(2)));
+    let path = format!("/api/characteristics/{}", site.viscosity);
+    let (status, pencil) = read(tess.post(&format!("{path}/preview"), json!({"readings": ["41"]})).await).await;
+    assert_eq!((status, &pencil["pencil"]["panels"][0]["value"]), (StatusCode::OK, &json!(41.0)));
+}
+
 #[sqlx::test]
 async fn a_skipped_sample_needs_a_reason_and_is_recorded_once(pool: PgPool) {
     let (server, site) = start(&pool).await;

@@ -131,6 +131,11 @@ impl Points {
         self.len() == 0
     }
 
+    /// Whether nothing was recorded anywhere.
+    pub fn are_all_gaps(&self) -> bool {
+        (0..self.len()).all(|i| self.get(i).is_gap())
+    }
+
     /// Whether it is known, without looking at each, that every point has values.
     pub(crate) fn has_no_gaps(&self) -> bool {
         matches!(self, Points::Values(readings) if readings.equal_size().is_some_and(|size| size > 0))

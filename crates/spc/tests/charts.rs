@@ -2,8 +2,9 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use rstest::rstest;
-use spc::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Panel, compute};
+use spc::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Panel, Recorded, compute};
 use spc::points::{Count, Points, Readings};
+use spc::rules::{Preset, RuleSet};
 
 const RELATIVE: f64 = 1e-12;
 
@@ -126,4 +127,39 @@ fn readings_give_back_what_was_put_in() {
         assert_eq!(back, points[..count]);
         assert_eq!(readings.equal_size().is_some(), count <= 2);
     }
+}
+
+#[rstest]
+fn a_chart_of_gaps_alone_is_drawn_without_figures(
+    #[values(
+        ChartKind::XbarR,
+        ChartKind::XbarS,
+        ChartKind::MedianR,
+        ChartKind::IMr,
+        ChartKind::Run,
+        ChartKind::Ewma,
+        ChartKind::Cusum,
+        ChartKind::MovingAverage,
+        ChartKind::BetweenWithin,
+        ChartKind::P,
+        ChartKind::Np,
+        ChartKind::C,
+        ChartKind::U,
+        ChartKind::PPrime,
+        ChartKind::UPrime,
+        ChartKind::G,
+        ChartKind::T
+    )]
+    chart: ChartKind,
+) {
+    let points: Points = match chart.records() {
+        Recorded::Values => vec![vec![], vec![]].into(),
+        Recorded::Counts => Points::Counts(vec![None, None]),
+        Recorded::Between => Points::Between(vec![None, None]),
+    };
+    let request = ChartRequest { rules: Some(RuleSet::Preset(Preset::Nelson)), ..ChartRequest::new(chart, points) };
+    let answer = compute(&request).unwrap();
+    assert!(answer.signals.is_empty());
+    assert_eq!((answer.phases[0].used, answer.phases[0].center), (0, None));
+    assert!(answer.panels.iter().flat_map(|panel| panel.points()).all(|point| point.value.get().is_none()));
 }

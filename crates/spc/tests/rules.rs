@@ -127,7 +127,7 @@ fn presets_hold_their_rules_and_follow_the_limits(
 #[case::rules_without_end(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 6 }; 101])), "rules.list")]
 #[case::rule(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 1 }])), "rules.list[0].n")]
 #[case::too_many_values(|r: &mut ChartRequest| r.points = vec![vec![1.0], vec![1.0, 2.0]].into(), "points[1].values")]
-#[case::nothing(|r: &mut ChartRequest| r.points = vec![vec![], vec![]].into(), "points")]
+#[case::nothing(|r: &mut ChartRequest| r.points = Vec::<Vec<f64>>::new().into(), "points")]
 fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut ChartRequest), #[case] field: &str) {
     let mut request = ChartRequest { limits: vec![Z], ..ChartRequest::new(ChartKind::IMr, vec![vec![1.0]; 4]) };
     assert!(request.check().is_ok());

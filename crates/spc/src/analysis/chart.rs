@@ -129,9 +129,14 @@ impl RawChart {
                 .map(|(i, limits)| limits.into_limits(&format!("limits[{i}]")))
                 .collect::<Result<_, _>>()?,
         };
+        let points = read_points(self.chart, self.points)?;
+        // A chart that begins with gaps is drawn; who asks for an analysis of nothing has made a mistake.
+        if points.are_all_gaps() {
+            return Err(Problem::new("points", "no values", "at least one point with a value"));
+        }
         Ok(ChartRequest {
             chart: self.chart,
-            points: read_points(self.chart, self.points)?,
+            points,
             phases,
             excluded: self.excluded,
             restarts: self.restarts,

@@ -52,6 +52,9 @@ impl ChartRequest {
     }
 
     fn check_points(&self) -> Result<(), Problem> {
+        if self.points.is_empty() {
+            return Err(Problem::new("points", "none", "at least one point; gaps count"));
+        }
         let wrong = |i: usize, field: &str, given: String, expected: &str| {
             Err(Problem::new(format!("points[{i}].{field}"), given, expected))
         };
@@ -61,7 +64,7 @@ impl ChartRequest {
                 // One look at all values in a row; point by point only to say which is wrong.
                 let all_within = readings.values().iter().fold(true, |all, &x| all & within_range(x));
                 if all_within && readings.equal_size().is_some_and(|size| (1..=most).contains(&size)) {
-                    return if readings.is_empty() { Err(nothing()) } else { Ok(()) };
+                    return Ok(());
                 }
                 for i in 0..readings.len() {
                     let values = readings.get(i);
@@ -104,15 +107,8 @@ impl ChartRequest {
                 return Err(Problem::new("points", "of another kind", format!("{recorded:?}").to_lowercase()));
             }
         }
-        if (0..self.points.len()).all(|i| self.points.get(i).is_gap()) {
-            return Err(nothing());
-        }
         Ok(())
     }
-}
-
-fn nothing() -> Problem {
-    Problem::new("points", "no values", "at least one point with a value")
 }
 
 impl RuleSet {
