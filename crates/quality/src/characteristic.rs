@@ -161,16 +161,10 @@ impl Characteristic {
         ChartOptions::default()
     }
 
-    /// How many points before a sample its judgement can depend on: the longest rule window, one
-    /// more to see whether its pattern was already going on, and what a moving range reaches back.
-    pub fn look_back(&self) -> usize {
+    /// How many samples around one its judgement depends on where none of them lacks a point: the longest
+    /// rule window, and what a moving range reaches over.
+    pub fn usual_reach(&self) -> usize {
         self.rule_set.longest_window() + self.chart_options().span
-    }
-
-    /// How many points after a sample have rule windows or moving ranges that hold it, and one more
-    /// to see whether a pattern goes on behind them.
-    pub fn look_ahead(&self) -> usize {
-        self.rule_set.longest_window() + self.chart_options().span - 1
     }
 
     /// Pieces that a sample has readings of.

@@ -1,9 +1,9 @@
 //! Phases and the limits that hold in them.
 
 use chrono::{DateTime, Utc};
-use quality::characteristic::{Characteristic, Kind};
+use quality::characteristic::Characteristic;
 use quality::limits::{Figures, LimitsState, TRIAL_POINTS_AT_MOST, sigma_method, trial};
-use quality::sample::{Plotted, points};
+use quality::sample::points;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::news::{News, tell};
-use crate::window::plotted;
+use crate::window::Stretch;
 use crate::{StoreError, characteristics, trail, word};
 
 /// Multiplier of sigma for new limits.
@@ -165,43 +165,19 @@ pub async fn fill_trial(
     phases: &mut [Phase],
     held: usize,
 ) -> Result<(), StoreError> {
-    let ends_before = phases.get(held + 1).map(|next| next.starts_at);
-    let Some(phase) = phases.get_mut(held).filter(|phase| phase.state == LimitsState::Trial) else {
+    if phases.get(held).is_none_or(|phase| phase.state != LimitsState::Trial) {
         return Ok(());
-    };
-    // What was sampled before the first phase counts to it.
-    let starts_at = (held > 0).then_some(phase.starts_at);
-    let places = latest(conn, (id, characteristic.kind), starts_at, ends_before).await?;
-    if let Some((figures, used)) = trial(characteristic, points(characteristic.kind, &places), phase.k) {
+    }
+    let places =
+        Stretch::of_phase(id, characteristic.kind, phases, held).before(conn, None, TRIAL_POINTS_AT_MOST).await?;
+    let phase = &mut phases[held];
+    let places = places.iter().map(|point| &point.plotted);
+    if let Some((figures, used)) = trial(characteristic, points(characteristic.kind, places), phase.k) {
         phase.center = Some(figures.center);
         phase.sigma = figures.sigma;
         phase.used = used.try_into().ok();
     }
     Ok(())
-}
-
-/// The latest samples of a phase, in order of time, as many as trial limits may use.
-pub(crate) async fn latest(
-    conn: &mut PgConnection,
-    (id, kind): (Uuid, Kind),
-    starts_at: Option<DateTime<Utc>>,
-    ends_before: Option<DateTime<Utc>>,
-) -> Result<Vec<Plotted>, StoreError> {
-    let mut rows = sqlx::query!(
-        r#"select readings as "readings: Vec<Option<f64>>", count, inspected, gap as "gap!" from sample
-           where characteristic_id = $1
-             and ($2::timestamptz is null or taken_at >= $2) and ($3::timestamptz is null or taken_at < $3)
-           order by taken_at desc, number desc
-           limit $4"#,
-        id,
-        starts_at,
-        ends_before,
-        TRIAL_POINTS_AT_MOST as i64
-    )
-    .fetch_all(conn)
-    .await?;
-    rows.reverse();
-    Ok(rows.into_iter().map(|row| plotted(kind, row.readings, row.count, row.inspected, row.gap)).collect())
 }
 
 /// Place of the phase that holds at `taken_at`.

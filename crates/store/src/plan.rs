@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::characteristic::{Characteristic, Kind};
+use quality::limits::TRIAL_POINTS_AT_MOST;
 use quality::setup::Wrong;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
@@ -12,8 +13,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::characteristics::{self, Belongs, Setup};
-use crate::limits::{latest, start_phase};
+use crate::limits::start_phase;
 use crate::news::{News, tell};
+use crate::window::Stretch;
 use crate::{StoreError, sites, trail};
 
 /// A place to hang things on: an area, a station or a product.
@@ -248,6 +250,7 @@ pub async fn counts_so_far(pool: &PgPool, id: Uuid) -> Result<Option<Points>, St
     if kind == Kind::Measured {
         return Ok(None);
     }
-    let places = latest(&mut conn, (id, kind), None, None).await?;
-    Ok(Some(quality::sample::points(kind, &places)))
+    let all = Stretch { characteristic: id, kind, starts_at: None, ends_before: None };
+    let places = all.before(&mut conn, None, TRIAL_POINTS_AT_MOST).await?;
+    Ok(Some(quality::sample::points(kind, places.iter().map(|point| &point.plotted))))
 }

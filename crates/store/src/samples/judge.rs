@@ -1,7 +1,7 @@
 //! Judging a sample in its surroundings, within the transaction that saves or changes it.
 
 use chrono::{DateTime, Utc};
-use quality::judging::{Change, judge_window, reconcile};
+use quality::judging::{Change, Standing, reconcile};
 use quality::limits::LimitsState;
 use quality::sample::Plotted;
 use quality::trail::Deed;
@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 use crate::characteristics::Setup;
 use crate::limits::{Phase, fill_trial, holding};
-use crate::window::{WindowPoint, around};
+use crate::window::{Stretch, WindowPoint, around};
 use crate::{StoreError, signals};
 
 /// A sample that is new, corrected or withdrawn.
@@ -50,15 +50,14 @@ pub(super) async fn judge(
     let held = holding(&phases, it.taken_at);
     fill_trial(&mut *conn, (setup.id, characteristic), &mut phases, held).await?;
     let mut outcome = Outcome::default();
-    let Some((phase, figures)) = phases.get(held).and_then(|phase| phase.figures().map(|f| (phase, f))) else {
-        return Ok(outcome);
-    };
-    let point = WindowPoint { sample: Some(it.sample), taken_at: it.taken_at, plotted: it.plotted };
-    let window = around(&mut *conn, (setup.id, characteristic), &phases, held, point, it.number).await?;
-    let mut chart = judge_window(characteristic, &figures, window.plotted().map(Plotted::point))?;
+    let Some(phase) = phases.get(held) else { return Ok(outcome) };
+    let figures = phase.figures();
+    let stretch = Stretch::of_phase(setup.id, characteristic.kind, &phases, held);
+    let point = WindowPoint { sample: Some(it.sample), taken_at: it.taken_at, number: it.number, plotted: it.plotted };
+    let mut window = around(&mut *conn, characteristic, &stretch, figures.as_ref(), point).await?;
     if setup.analyte.is_some() {
         // A Levey-Jennings chart shows results about an assigned mean; it has no moving ranges.
-        chart.signals.retain(|signal| signal.panel == Statistic::Individual);
+        window.chart.signals.retain(|signal| signal.panel == Statistic::Individual);
     }
     let standing = signals::standing(&mut *conn, setup.id, &window).await?;
     let basis = signals::Basis {
@@ -70,10 +69,11 @@ pub(super) async fn judge(
         because: it.because,
         at: it.at,
     };
-    for change in reconcile(&chart, window.changed, &standing) {
-        let (signal, deed) = signals::apply(&mut *conn, &basis, &window, it.sample, change).await?;
+    let as_seen: Vec<Standing> = standing.iter().map(|stands| stands.as_seen).collect();
+    for change in reconcile(&window.chart, window.changed, &as_seen) {
+        let (signal, deed) = signals::apply(&mut *conn, &basis, (&window, &standing), it.sample, change).await?;
         match change {
-            Change::Raise(_) | Change::Split { .. } => outcome.raised.push(signal),
+            Change::Raise { .. } => outcome.raised.push(signal),
             Change::Grow { .. } => outcome.grown.push(signal),
             Change::Withdraw { .. } => outcome.withdrawn.push(signal),
             Change::Reshape { .. } => {}

@@ -1,8 +1,7 @@
 //! The point in pencil: what a sample that is being entered would be.
 
 use chrono::{DateTime, Utc};
-use quality::judging::judge_window;
-use quality::sample::{Content, Plotted};
+use quality::sample::Content;
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
@@ -13,7 +12,7 @@ use uuid::Uuid;
 use crate::StoreError;
 use crate::characteristics::{self, Setup};
 use crate::limits::{Phase, fill_trial, holding, phases};
-use crate::window::{WindowPoint, around};
+use crate::window::{Stretch, WindowPoint, around};
 
 /// A point in pencil: what a sample would be if it were saved now.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -66,12 +65,14 @@ pub async fn preview(
     let mut phases = phases(&mut conn, id).await?;
     let held = holding(&phases, at);
     fill_trial(&mut conn, (id, &characteristic), &mut phases, held).await?;
-    let point = WindowPoint { sample: None, taken_at: at, plotted: content.plotted() };
-    let window = around(&mut conn, (id, &characteristic), &phases, held, point, i64::MAX).await?;
-    let Some(figures) = phases.get(held).and_then(Phase::figures) else {
+    let stretch = Stretch::of_phase(id, characteristic.kind, &phases, held);
+    let figures = phases.get(held).and_then(Phase::figures);
+    let point = WindowPoint { sample: None, taken_at: at, number: i64::MAX, plotted: content.plotted() };
+    let window = around(&mut conn, &characteristic, &stretch, figures.as_ref(), point).await?;
+    if figures.is_none() {
         return crate::chart::without_limits(&characteristic, &window);
-    };
-    let chart = judge_window(&characteristic, &figures, window.plotted().map(Plotted::point))?;
+    }
+    let chart = &window.chart;
     let panels = chart
         .panels
         .iter()

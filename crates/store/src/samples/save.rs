@@ -3,7 +3,7 @@
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::Tags;
 use quality::run::RunRefusal;
-use quality::sample::Content;
+use quality::sample::{Content, Plotted};
 use quality::shift::{Calendar, Turn};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
@@ -12,7 +12,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::judge::{Judged, Outcome, judge};
+use super::judge::{Judged, judge};
 use crate::characteristics::{self, Setup};
 use crate::limits::{Phase, phases};
 use crate::news::{News, tell};
@@ -124,13 +124,14 @@ impl Saving {
         let turn = self.calendar.at(new.taken_at);
         let number = insert(conn, id, new, turn, run).await?;
         self.deeds.push(saved_deed(id, number, new));
-        let mut outcome = Outcome::default();
-        if let Visit::Taken { content, .. } = &new.visit {
-            let plotted = content.plotted();
-            let (taken_at, at) = (new.taken_at, new.arrived_at);
-            let it = Judged { sample: id, number, taken_at, plotted, because: "late", changed: false, at };
-            outcome = judge(conn, &self.setup, self.phases.clone(), it).await?;
-        }
+        let plotted = match &new.visit {
+            Visit::Taken { content, .. } => content.plotted(),
+            // No moving range reaches over a gap, so one that comes in late changes what was found.
+            Visit::Skipped { .. } => Plotted::gap(self.setup.characteristic.kind),
+        };
+        let (taken_at, at) = (new.taken_at, new.arrived_at);
+        let it = Judged { sample: id, number, taken_at, plotted, because: "late", changed: false, at };
+        let mut outcome = judge(conn, &self.setup, self.phases.clone(), it).await?;
         self.deeds.append(&mut outcome.deeds);
         Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
     }

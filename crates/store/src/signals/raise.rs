@@ -1,7 +1,7 @@
 //! What judging changes about signals.
 
 use chrono::{DateTime, Utc};
-use quality::judging::{Change, Place, Standing};
+use quality::judging::{self, Change, Standing};
 use quality::limits::Figures;
 use quality::signal::SignalState;
 use quality::trail::{Action, Deed};
@@ -20,7 +20,8 @@ use crate::{StoreError, word};
 pub(crate) struct Basis {
     pub characteristic: Uuid,
     pub limits: Uuid,
-    pub figures: Figures,
+    /// Nothing where trial limits have too few points, so that nothing is raised.
+    pub figures: Option<Figures>,
     pub trial: bool,
     /// Found after the sample had its place among later ones.
     pub late: bool,
@@ -29,26 +30,33 @@ pub(crate) struct Basis {
     pub at: DateTime<Utc>,
 }
 
+/// A signal that stands, and the sample where its pattern ends.
+pub(crate) struct Stands {
+    pub as_seen: Standing,
+    end: End,
+}
+
+/// The last sample of a pattern.
+#[derive(Clone, Copy)]
+struct End {
+    sample: Uuid,
+    taken_at: DateTime<Utc>,
+}
+
 /// Signals whose flagged points may lie in the window.
 pub(crate) async fn standing(
     conn: &mut PgConnection,
     characteristic: Uuid,
     window: &Window,
-) -> Result<Vec<Standing>, StoreError> {
+) -> Result<Vec<Stands>, StoreError> {
     let Some((first, last)) = window.points.first().zip(window.points.last()) else { return Ok(vec![]) };
-    let place = |sample: Uuid, taken_at: DateTime<Utc>| match window
-        .points
-        .iter()
-        .position(|point| point.sample == Some(sample))
-    {
-        Some(i) => Place::At(i),
-        None if taken_at <= first.taken_at => Place::Before,
-        None => Place::After,
-    };
     sqlx::query!(
-        r#"select id, panel, rule as "rule: Json<Rule>", side, at_sample, to_sample, at_taken_at, to_taken_at, state
-           from signal
-           where characteristic_id = $1 and withdrawn_at is null and to_taken_at >= $2 and at_taken_at <= $3"#,
+        r#"select g.id, panel, rule as "rule: Json<Rule>", side, to_sample, at_taken_at, to_taken_at, state,
+                  f.taken_at as from_taken_at, f.number as from_number, a.number as at_number, t.number as to_number
+           from signal g
+           join sample f on f.id = from_sample join sample a on a.id = at_sample join sample t on t.id = to_sample
+           where g.characteristic_id = $1 and g.withdrawn_at is null and to_taken_at >= $2 and at_taken_at <= $3
+           order by at_taken_at, a.number, raised_at, g.id"#,
         characteristic,
         first.taken_at,
         last.taken_at
@@ -57,15 +65,17 @@ pub(crate) async fn standing(
     .await?
     .into_iter()
     .map(|row| {
-        Ok(Standing {
+        let as_seen = Standing {
             id: row.id,
             panel: word::value(row.panel)?,
             rule: row.rule.0,
             side: row.side.map(word::value).transpose()?,
-            at: place(row.at_sample, row.at_taken_at),
-            to: place(row.to_sample, row.to_taken_at),
+            from: window.place((row.from_taken_at, row.from_number), true),
+            at: window.place((row.at_taken_at, row.at_number), true),
+            to: window.place((row.to_taken_at, row.to_number), false),
             reviewed: word::value::<SignalState>(row.state)? == SignalState::Reviewed,
-        })
+        };
+        Ok(Stands { as_seen, end: End { sample: row.to_sample, taken_at: row.to_taken_at } })
     })
     .collect()
 }
@@ -74,25 +84,30 @@ pub(crate) async fn standing(
 pub(crate) async fn apply(
     conn: &mut PgConnection,
     basis: &Basis,
-    window: &Window,
+    (window, standing): (&Window, &[Stands]),
     sample: Uuid,
     change: Change,
 ) -> Result<(Uuid, Deed), StoreError> {
     let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing("sample"));
+    let end_of = |end: judging::End| match end {
+        judging::End::At(i) => Ok(End { sample: sample_at(i)?, taken_at: window.points[i].taken_at }),
+        judging::End::Of(signal) => standing
+            .iter()
+            .find(|stands| stands.as_seen.id == signal)
+            .map(|stands| stands.end)
+            .ok_or(StoreError::Missing("signal")),
+    };
     let deed = |action, signal, detail| Deed::new(basis.at, None, action, signal, &detail);
     match change {
-        Change::Raise(f) => {
-            let end = End { sample: sample_at(f.to)?, taken_at: window.points[f.to].taken_at };
-            raise(conn, basis, window, sample, f, end).await
-        }
-        Change::Grow { signal, to } => {
-            let to_sample = sample_at(to)?;
+        Change::Raise { finding, end } => raise(conn, basis, window, sample, finding, end_of(end)?).await,
+        Change::Grow { signal, end } => {
+            let (old, new) = (end_of(judging::End::Of(signal))?, end_of(end)?);
             // The version stays: an answer that is being typed holds for a pattern that goes on.
-            let old = end_at(conn, signal, to_sample, window.points[to].taken_at).await?;
-            let detail = json!({"old": {"to": old.sample}, "new": {"to": to_sample}});
+            end_at(conn, signal, new).await?;
+            let detail = json!({"old": {"to": old.sample}, "new": {"to": new.sample}});
             Ok((signal, deed(Action::SignalGrown, signal, detail)))
         }
-        Change::Reshape { signal, start, to } => {
+        Change::Reshape { signal, start, end } => {
             if let Some((from, at)) = start {
                 sqlx::query!(
                     "update signal set from_sample = $2, at_sample = $3, at_taken_at = $4 where id = $1",
@@ -104,19 +119,17 @@ pub(crate) async fn apply(
                 .execute(&mut *conn)
                 .await?;
             }
-            if let Some(to) = to {
-                end_at(conn, signal, sample_at(to)?, window.points[to].taken_at).await?;
+            let end = end.map(end_of).transpose()?;
+            if let Some(end) = end {
+                end_at(conn, signal, end).await?;
             }
             let places = |i: Option<usize>| i.map(sample_at).transpose();
             let detail = json!({"because": {basis.because: sample},
-                                "new": {"from": places(start.map(|s| s.0))?, "to": places(to)?}});
+                                "new": {"from": places(start.map(|s| s.0))?, "at": places(start.map(|s| s.1))?,
+                                        "to": end.map(|end| end.sample)}});
             Ok((signal, deed(Action::SignalReshaped, signal, detail)))
         }
-        Change::Split { signal, to, rest } => {
-            let end = end_at(conn, signal, sample_at(to)?, window.points[to].taken_at).await?;
-            raise(conn, basis, window, sample, rest, end).await
-        }
-        Change::Withdraw { signal } => {
+        Change::Withdraw { signal, joined } => {
             sqlx::query!(
                 "update signal set withdrawn_at = $2, withdrawn_because = $3, version = version + 1 where id = $1",
                 signal,
@@ -125,35 +138,18 @@ pub(crate) async fn apply(
             )
             .execute(conn)
             .await?;
-            Ok((signal, deed(Action::SignalWithdrawn, signal, json!({"because": {basis.because: sample}}))))
+            let detail = json!({"because": {basis.because: sample}, "joined": joined});
+            Ok((signal, deed(Action::SignalWithdrawn, signal, detail)))
         }
     }
 }
 
-/// The last sample of a pattern.
-struct End {
-    sample: Uuid,
-    taken_at: DateTime<Utc>,
-}
-
-/// Lets a signal end at another sample; gives where it ended.
-async fn end_at(
-    conn: &mut PgConnection,
-    signal: Uuid,
-    sample: Uuid,
-    taken_at: DateTime<Utc>,
-) -> Result<End, StoreError> {
-    Ok(sqlx::query_as!(
-        End,
-        "update signal g set to_sample = $2, to_taken_at = $3
-         from signal before where g.id = $1 and before.id = g.id
-         returning before.to_sample as sample, before.to_taken_at as taken_at",
-        signal,
-        sample,
-        taken_at
-    )
-    .fetch_one(conn)
-    .await?)
+/// Lets a signal end at another sample.
+async fn end_at(conn: &mut PgConnection, signal: Uuid, end: End) -> Result<(), StoreError> {
+    sqlx::query!("update signal set to_sample = $2, to_taken_at = $3 where id = $1", signal, end.sample, end.taken_at)
+        .execute(conn)
+        .await?;
+    Ok(())
 }
 
 async fn raise(
@@ -165,6 +161,7 @@ async fn raise(
     end: End,
 ) -> Result<(Uuid, Deed), StoreError> {
     let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing("sample"));
+    let figures = basis.figures.ok_or(StoreError::Missing("limits"))?;
     let id = Uuid::new_v4();
     let side = f.side.map(word::word).transpose()?;
     sqlx::query!(
@@ -183,16 +180,16 @@ async fn raise(
         end.taken_at,
         basis.at,
         basis.limits,
-        basis.figures.center,
-        basis.figures.sigma,
-        basis.figures.k,
+        figures.center,
+        figures.sigma,
+        figures.k,
         basis.trial,
         basis.late
     )
     .execute(conn)
     .await?;
     let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": sample,
-                        "center": basis.figures.center, "sigma": basis.figures.sigma, "trial": basis.trial,
+                        "center": figures.center, "sigma": figures.sigma, "trial": basis.trial,
                         "late": basis.late});
     Ok((id, Deed::new(basis.at, None, Action::SignalRaised, id, &detail)))
 }
