@@ -50,7 +50,7 @@ impl Drop for Server {
 
 /// Puts the load on a server of its own on `database`, for so long, and reports.
 pub async fn run(database: &str, seconds: u64) -> Result<()> {
-    let pool = serve::connect(database).await?;
+    let pool = serve::connect_as_owner(database).await?;
     let address = std::net::TcpListener::bind("127.0.0.1:0")?.local_addr()?;
     let program = std::env::current_exe()?;
     println!("Setting up {TECHNICIANS} technicians and {DEVICES} devices …");

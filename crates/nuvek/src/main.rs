@@ -7,6 +7,7 @@ mod load;
 mod scratch;
 mod serve;
 mod simulate;
+mod trail;
 
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
@@ -68,10 +69,29 @@ enum Command {
         #[arg(long)]
         lines: bool,
     },
-    /// Computes the hash chains of the trail again and compares.
+    /// Computes the hash chains of the trail again, and compares the tables with what it tells. Only reads.
     VerifyTrail {
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
         database: String,
+        /// A seal that was written earlier: the chains must go on from it.
+        #[arg(long, value_name = "FILE")]
+        against: Option<PathBuf>,
+    },
+    /// Writes where all chains of the trail end into a file, to be kept elsewhere. Only reads.
+    Seal {
+        /// The file; one that exists is not overwritten.
+        file: PathBuf,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Brings the database up to date as the role that owns it, and lets another role serve.
+    Migrate {
+        /// Database, as the role that owns the tables.
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+        /// The role that `serve` signs in as; it can only append to the trail.
+        #[arg(long, value_name = "ROLE")]
+        let_serve: Option<String>,
     },
     /// Prints the OpenAPI description of the interface.
     Openapi,
@@ -117,7 +137,7 @@ fn main() -> ExitCode {
 async fn run(command: Command) -> Result<ExitCode> {
     match command {
         Command::Serve { listen, database } => {
-            let pool = serve::connect(&database).await?;
+            let pool = serve::connect_to_serve(&database).await?;
             let listener = serve::bind(listen).await?;
             println!("Nuvek is at http://{}", listener.local_addr()?);
             serve::until_signal(listener, pool).await?;
@@ -127,11 +147,18 @@ async fn run(command: Command) -> Result<ExitCode> {
         }
         Command::Simulate(device) => simulate::run(device).await?,
         Command::LoadDemo { database } => {
-            let pool = serve::connect(&database).await?;
+            let pool = serve::connect_as_owner(&database).await?;
             demo::load(&pool, chrono::Utc::now()).await?;
         }
         Command::Analyze { file, lines } => return Ok(analyze::run(&file, lines)),
-        Command::VerifyTrail { database } => return verify_trail(&database).await,
+        Command::VerifyTrail { database, against } => return trail::verify(&database, against.as_deref()).await,
+        Command::Seal { file, database } => trail::seal(&database, &file).await?,
+        Command::Migrate { database, let_serve } => {
+            let pool = serve::connect_as_owner(&database).await?;
+            if let Some(role) = let_serve {
+                store::roles::let_serve(&pool, &role).await?;
+            }
+        }
         Command::Openapi => {
             // The description needs the routes, not the database behind them.
             let pool = PgPoolOptions::new().connect_lazy("postgres://nowhere")?;
@@ -144,18 +171,4 @@ async fn run(command: Command) -> Result<ExitCode> {
         Command::WithScratchDatabase { durable, command } => return scratch::run(&command, durable).await,
     }
     Ok(ExitCode::SUCCESS)
-}
-
-async fn verify_trail(database: &str) -> Result<ExitCode> {
-    let pool = serve::connect(database).await?;
-    match store::trail::verify(&pool).await? {
-        store::trail::Verdict::Whole { chains, entries } => {
-            println!("The trail is whole: {entries} entries in {chains} chains.");
-            Ok(ExitCode::SUCCESS)
-        }
-        store::trail::Verdict::Broken { chain, position } => {
-            println!("The trail is broken: chain {chain}, entry {position}.");
-            Ok(ExitCode::FAILURE)
-        }
-    }
 }

@@ -7,24 +7,49 @@ use std::time::Duration;
 use anyhow::{Context, Result, bail};
 use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
+use store::roles::Standing;
 use tokio::net::TcpListener;
 use tokio::signal::unix::{SignalKind, signal};
 use tokio_util::sync::CancellationToken;
 
-/// A pool on a migrated database.
+/// A pool on the database as it is.
 pub async fn connect(database: &str) -> Result<PgPool> {
     // The same few statements run all the time and each is right for every value, so PostgreSQL need
     // not plan them anew each time: that was a quarter of what saving a sample cost it.
     let options = PgConnectOptions::from_str(database)
         .context("DATABASE_URL cannot be read")?
         .options([("plan_cache_mode", "force_generic_plan")]);
-    let pool = PgPoolOptions::new()
+    PgPoolOptions::new()
         .max_connections(16)
         .acquire_timeout(Duration::from_secs(5))
         .connect_with(options)
         .await
-        .context("the database cannot be reached; check DATABASE_URL")?;
+        .context("the database cannot be reached; check DATABASE_URL")
+}
+
+/// A pool on a database that is brought up to date first.
+pub async fn connect_as_owner(database: &str) -> Result<PgPool> {
+    let pool = connect(database).await?;
     store::migrate(&pool).await.context("the database could not be brought up to date")?;
+    Ok(pool)
+}
+
+/// A pool to serve from: the tables are those of this program. A role that owns them brings them up to
+/// date itself.
+pub async fn connect_to_serve(database: &str) -> Result<PgPool> {
+    let pool = connect(database).await?;
+    match store::roles::standing(&pool).await? {
+        Standing::Serves => {}
+        Standing::Owner => {
+            store::migrate(&pool).await.context("the database could not be brought up to date")?;
+            tracing::warn!(
+                "this role owns the tables and could rewrite the trail; nuvek migrate --let-serve tells how"
+            );
+        }
+        Standing::NotUpToDate => bail!(
+            "the database is not up to date, and this role may not change it; as its owner: nuvek migrate --let-serve ROLE"
+        ),
+    }
     Ok(pool)
 }
 

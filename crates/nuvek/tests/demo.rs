@@ -6,12 +6,17 @@ use std::process::Command;
 use sqlx::postgres::PgConnectOptions;
 use sqlx::{ConnectOptions, PgPool};
 
-fn nuvek(pool: &PgPool, command: &str) -> String {
+fn run(pool: &PgPool, command: &[&str]) -> (bool, String) {
     let options: &PgConnectOptions = &pool.connect_options();
     let url = options.to_url_lossy().to_string();
-    let output = Command::new(env!("CARGO_BIN_EXE_nuvek")).args([command, "--database", &url]).output().unwrap();
+    let output = Command::new(env!("CARGO_BIN_EXE_nuvek")).args(command).args(["--database", &url]).output().unwrap();
     let said = String::from_utf8_lossy(&output.stdout).into_owned() + &String::from_utf8_lossy(&output.stderr);
-    assert!(output.status.success(), "{said}");
+    (output.status.success(), said)
+}
+
+fn nuvek(pool: &PgPool, command: &[&str]) -> String {
+    let (succeeded, said) = run(pool, command);
+    assert!(succeeded, "{said}");
     said
 }
 
@@ -21,7 +26,7 @@ async fn count(pool: &PgPool, question: &'static str) -> i64 {
 
 #[sqlx::test]
 async fn eight_weeks_with_their_stories(pool: PgPool) {
-    nuvek(&pool, "load-demo");
+    nuvek(&pool, &["load-demo"]);
     for (kind, least) in [("measured", 7), ("nonconforming_units", 2), ("nonconformities", 2)] {
         let of_kind: i64 = sqlx::query_scalar("select count(*) from characteristic where kind = $1")
             .bind(kind)
@@ -63,5 +68,25 @@ async fn eight_weeks_with_their_stories(pool: PgPool) {
     assert!(count(&pool, rejected).await >= 3, "one repeated, one overridden, one waiting");
     let waiting = "select count(*) from run where number = (select max(number) from run) and verdict = 'rejected'";
     assert_eq!(count(&pool, waiting).await, 1, "the newest run is rejected");
-    assert!(nuvek(&pool, "verify-trail").starts_with("The trail is whole: "));
+    assert!(nuvek(&pool, &["verify-trail"]).starts_with("The trail is whole: "));
+    let seal = std::env::temp_dir().join(format!("nuvek-seal-{}", std::process::id()));
+    let seal = seal.to_str().unwrap();
+    nuvek(&pool, &["seal", seal]);
+    assert!(!run(&pool, &["seal", seal]).0, "a seal is not overwritten");
+    assert!(nuvek(&pool, &["verify-trail", "--against", seal]).contains("goes on from the seal"));
+    sqlx::query("update sample set readings[1] = readings[1] + 0.01 where number = 7 and readings is not null")
+        .execute(&pool)
+        .await
+        .unwrap();
+    let (whole, said) = run(&pool, &["verify-trail"]);
+    assert!(!whole && said.contains("readings is ["), "{said}");
+    std::fs::remove_file(seal).unwrap();
+}
+
+/// Looking at a database changes nothing in it.
+#[sqlx::test(migrations = false)]
+async fn a_check_brings_nothing_up_to_date(pool: PgPool) {
+    let (succeeded, said) = run(&pool, &["verify-trail"]);
+    assert!(!succeeded && said.contains("nuvek migrate"), "{said}");
+    assert_eq!(count(&pool, "select count(*) from pg_tables where schemaname = 'public'").await, 0);
 }

@@ -61,8 +61,11 @@ pub enum Action {
     DeviceRevoked,
     PinSet,
     BadgeSet,
+    PersonAdded,
     SignedIn,
     SignedOut,
+    ChainBegun,
+    StateRecorded,
 }
 
 impl Deed {

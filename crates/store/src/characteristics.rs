@@ -9,7 +9,7 @@ use sqlx::{PgConnection, PgExecutor};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, trail, word};
 
 /// A characteristic with the names around it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -132,7 +132,8 @@ pub async fn add(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> 
 pub(crate) async fn insert(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     write(conn, id, at, new).await?;
-    sqlx::query!("insert into sample_head (characteristic_id) values ($1)", id).execute(conn).await?;
+    sqlx::query!("insert into sample_head (characteristic_id) values ($1)", id).execute(&mut *conn).await?;
+    trail::begin(conn, id, Utc::now()).await?;
     Ok(id)
 }
 

@@ -15,6 +15,7 @@ pub mod news;
 pub mod notes;
 pub mod people;
 pub mod plan;
+pub mod roles;
 pub mod rounds;
 pub mod samples;
 pub mod signals;
@@ -31,6 +32,9 @@ pub use sqlx::postgres::PgPool;
 ///
 /// # Errors
 /// When the database cannot be reached, or was written by a newer program.
-pub async fn migrate(pool: &PgPool) -> Result<(), sqlx::migrate::MigrateError> {
-    sqlx::migrate!().run(pool).await
+pub async fn migrate(pool: &PgPool) -> Result<(), StoreError> {
+    MIGRATIONS.run(pool).await.map_err(sqlx::Error::from)?;
+    trail::record_state(pool).await
 }
+
+static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!();

@@ -78,7 +78,7 @@ pub async fn start_phase(
     Ok(phase)
 }
 
-/// Starts a phase on limits that are given, in force at once.
+/// Starts a phase on limits that are given, in force at once; gives the limits.
 pub(crate) async fn start_given(
     conn: &mut PgConnection,
     characteristic: Uuid,
@@ -86,12 +86,13 @@ pub(crate) async fn start_given(
     starts_at: DateTime<Utc>,
     (center, sigma, method): (f64, f64, &str),
     person: Uuid,
-) -> Result<(), StoreError> {
+) -> Result<Uuid, StoreError> {
+    let limits = Uuid::new_v4();
     let phase = insert_phase(conn, characteristic, name, starts_at).await?;
     sqlx::query!(
         "insert into limits (id, phase_id, state, k, center, sigma, sigma_method, put_in_force_at, put_in_force_by)
          values ($1, $2, 'in_force', $3, $4, $5, $6, $7, $8)",
-        Uuid::new_v4(),
+        limits,
         phase,
         K,
         center,
@@ -102,7 +103,7 @@ pub(crate) async fn start_given(
     )
     .execute(conn)
     .await?;
-    Ok(())
+    Ok(limits)
 }
 
 async fn insert_phase(

@@ -1,12 +1,15 @@
 //! The people who use the site.
 
+use chrono::Utc;
 use quality::role::Role;
+use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
+use serde_json::json;
 use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, trail, word};
 
 /// A person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -68,7 +71,10 @@ pub async fn add(
         word::word(role)?,
         password_hash
     )
-    .execute(conn)
+    .execute(&mut *conn)
     .await?;
+    let detail = json!({"login": login.to_lowercase(), "name": name, "role": role});
+    let deed = Deed::new(Utc::now(), None, Action::PersonAdded, id, &detail);
+    trail::append(conn, trail::SITE_CHAIN, &[deed]).await?;
     Ok(id)
 }

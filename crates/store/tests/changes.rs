@@ -109,7 +109,7 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     assert!(view.points[0].corrected && view.panels[0].points[0].value.get().unwrap() < 5.0);
     let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
-    assert_eq!(deeds, ["SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
+    assert_eq!(deeds, ["LimitsPutInForce", "SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
 
     // Who saw an earlier version, or gives no reason, changes nothing.
     let view_of = |version| correct(&pool, wrong.sample, version, &tess, at, right, "again");

@@ -3,10 +3,16 @@
 
 mod common;
 
-use common::{save_wall, site};
+use common::{Site, person, save_wall, site};
+use quality::entry::Tags;
+use quality::role::Role;
+use quality::sample::Content;
+use quality::signal::{Answer, Decision};
 use rstest::rstest;
-use sqlx::PgPool;
-use store::trail::{Verdict, verify};
+use sqlx::postgres::PgPoolOptions;
+use sqlx::{AssertSqlSafe, PgPool};
+use store::roles::Standing;
+use store::trail::{Finding, Seal, verify};
 
 #[sqlx::test]
 async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
@@ -15,7 +21,7 @@ async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
     store::notes::write(&pool, saved.sample, site.technician, site.since, " dropped ").await.unwrap();
     let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?} {}", e.action, e.detail["text"])).collect();
-    assert_eq!(deeds, ["SampleSaved null", "SignalRaised null", "NoteWritten \"dropped\""]);
+    assert_eq!(deeds, ["LimitsPutInForce null", "SampleSaved null", "SignalRaised null", "NoteWritten \"dropped\""]);
     assert_eq!(entries[2].detail["readings"][1], 5.9);
 }
 
@@ -31,20 +37,205 @@ async fn the_trail_is_append_only(#[ignore] pool: PgPool, #[case] attack: &'stat
     assert!(refused.contains("append-only"), "{refused}");
 }
 
+/// A sample beyond the limit that was answered and reviewed, one that was corrected, and one more.
+async fn told(pool: &PgPool) -> Site {
+    store::migrate(pool).await.unwrap();
+    let site = site(pool, "").await;
+    let beyond = save_wall(pool, &site, 0, 5.9).await;
+    let answer = Answer { cause: None, cause_text: None, nothing_found: true, action: "Measured again.".into() };
+    store::signals::answer(pool, beyond.raised[0], 1, site.technician, site.since, answer).await.unwrap();
+    let overruled = Decision::Overruled;
+    let remark = Some("wrong gauge");
+    store::signals::review(pool, beyond.raised[0], 2, site.supervisor, site.since, overruled, remark).await.unwrap();
+    let slip = save_wall(pool, &site, 1, 5.0).await;
+    let engineer = person(site.engineer, Role::Engineer);
+    let content = (&Content::readings([5.0, 5.1, 5.0]), &Tags::new());
+    store::samples::correct(pool, slip.sample, 1, &engineer, site.since, content, "slip").await.unwrap();
+    store::samples::withdraw(pool, slip.sample, 2, &engineer, site.since, "wrong part").await.unwrap();
+    save_wall(pool, &site, 2, 5.0).await;
+    site
+}
+
+async fn touch(pool: &PgPool, attack: &'static str) {
+    sqlx::raw_sql("alter table trail disable trigger user").execute(pool).await.unwrap();
+    sqlx::raw_sql(attack).execute(pool).await.unwrap();
+}
+
 #[rstest]
-#[case::changed("update trail set detail = replace(detail, '5.9', '5.1') where position = 1", 1)]
-#[case::removed("delete from trail where position = 2", 2)]
-#[case::cut_off("delete from trail where position > 2", 3)]
-#[case::moved("update trail set at = at + interval '1 microsecond' where position = 3", 3)]
+#[case::changed(
+    "update trail set detail = replace(detail, '5.9', '5.1') where position = 2 and action = 'sample_saved'",
+    2
+)]
+#[case::removed("delete from trail where position = 3 and action = 'signal_raised'", 3)]
+#[case::cut_off(
+    "delete from trail where position > 2 and chain = (select id from characteristic where name = 'Wall thickness')",
+    3
+)]
+#[case::moved(
+    "update trail set at = at + interval '1 microsecond' where position = 4 and action = 'signal_answered'",
+    4
+)]
+#[case::head_deleted(
+    "delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness')",
+    10
+)]
+#[case::head_deleted_and_an_entry_changed(
+    "delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness');
+     update trail set detail = replace(detail, '5.9', '5.1') where position = 2 and action = 'sample_saved'",
+    2
+)]
 #[sqlx::test]
 async fn who_gets_around_the_lock_is_seen(#[ignore] pool: PgPool, #[case] attack: &'static str, #[case] at: i64) {
+    let site = told(&pool).await;
+    let report = verify(&pool, None).await.unwrap();
+    assert!(report.is_whole() && report.chains == 4 && report.rows >= 12, "{report:?}");
+    touch(&pool, attack).await;
+    let report = verify(&pool, None).await.unwrap();
+    assert!(report.findings.contains(&Finding::Broken { chain: site.wall, position: at }), "{report:?}");
+}
+
+#[sqlx::test]
+async fn a_chain_that_is_gone_with_its_end_is_missed(pool: PgPool) {
+    let site = told(&pool).await;
+    touch(
+        &pool,
+        "delete from trail where action <> 'chain_begun' and chain <> '00000000-0000-0000-0000-000000000000';
+                  delete from trail_head where chain <> '00000000-0000-0000-0000-000000000000'",
+    )
+    .await;
+    let report = verify(&pool, None).await.unwrap();
+    assert!(report.findings.contains(&Finding::Broken { chain: site.wall, position: 1 }), "{report:?}");
+    // And with what it told of.
+    sqlx::raw_sql("truncate characteristic cascade").execute(&pool).await.unwrap();
+    let report = verify(&pool, None).await.unwrap();
+    assert!(report.findings.contains(&Finding::Chain { chain: site.wall, listed: true }), "{report:?}");
+}
+
+#[rstest]
+#[case::tail_cut_and_head_set_back(
+    "delete from trail where position > 2 and action like 'sample_%' or position > 2 and action like 'signal_%';
+     update trail_head h set position = 2, hash = (select hash from trail t where t.chain = h.chain and position = 2)
+     where chain = (select id from characteristic where name = 'Wall thickness')"
+)]
+#[case::all_gone(
+    "delete from trail where chain = (select id from characteristic where name = 'Wall thickness');
+     delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness')"
+)]
+#[sqlx::test]
+async fn what_was_sealed_must_go_on(#[ignore] pool: PgPool, #[case] attack: &'static str) {
+    let site = told(&pool).await;
+    let seal = store::trail::seal(&pool, site.since).await.unwrap();
+    let kept = serde_json::to_string(&seal).unwrap();
+    let seal: Seal = serde_json::from_str(&kept).unwrap();
+    save_wall(&pool, &site, 3, 5.0).await;
+    assert!(verify(&pool, Some(&seal)).await.unwrap().is_whole(), "the chain has gone on");
+    touch(&pool, attack).await;
+    let report = verify(&pool, Some(&seal)).await.unwrap();
+    assert!(report.findings.contains(&Finding::NotAsSealed { chain: site.wall, position: 9 }), "{report:?}");
+}
+
+/// Each is a change of a row behind the trail's back.
+#[rstest]
+#[case::readings("update sample set readings = '{5.1,5.1,5.1}' where number = 1", "sample", "readings")]
+#[case::time("update sample set taken_at = taken_at - interval '1 day' where number = 3", "sample", "taken_at")]
+#[case::who(
+    "update sample set person_id = (select id from person where login = 'tom') where number = 3",
+    "sample",
+    "person"
+)]
+#[case::withdrawn_taken_back(
+    "update sample set withdrawn_at = null, withdrawn_by = null, withdrawn_because = null where number = 2",
+    "sample",
+    "withdrawn"
+)]
+#[case::sample_deleted("delete from sample where number = 3", "sample", "row")]
+#[case::correction("update correction set reason = 'none'", "correction", "reason")]
+#[case::correction_deleted("delete from correction", "correction", "row")]
+#[case::sigma("update limits set sigma = 2 * sigma where sigma is not null", "limits", "sigma")]
+#[case::sigma_of_a_signal("update signal set sigma = 2 * sigma", "signal", "sigma")]
+#[case::state("update signal set state = 'open'", "signal", "state")]
+#[case::answer("update answer set action = 'Nothing done.'", "answer", "action")]
+#[case::review("update review set decision = 'accepted'", "review", "decision")]
+#[case::review_deleted("delete from review", "review", "row")]
+#[case::role("update person set role = 'supervisor' where login = 'tom'", "person", "role")]
+#[case::person_added(
+    "insert into person (id, login, name, role, password_hash) values (gen_random_uuid(), 'x', 'x', 'engineer', '')",
+    "person",
+    "row"
+)]
+#[sqlx::test]
+async fn a_row_that_is_not_as_the_trail_tells_it_is_named(
+    #[ignore] pool: PgPool,
+    #[case] attack: &'static str,
+    #[case] table: &str,
+    #[case] field: &str,
+) {
+    told(&pool).await;
+    sqlx::raw_sql(attack).execute(&pool).await.unwrap();
+    let report = verify(&pool, None).await.unwrap();
+    let named = |finding: &Finding| matches!(finding, Finding::Row(d) if d.table == table && d.field == field);
+    assert!(report.findings.iter().any(named), "{report:?}");
+}
+
+/// What was there before the trail told of it is written down once, and not again.
+#[sqlx::test]
+async fn an_older_database_is_written_down_once(pool: PgPool) {
     let site = site(&pool, "").await;
-    save_wall(&pool, &site, 0, 5.9).await;
-    save_wall(&pool, &site, 1, 5.0).await;
-    assert_eq!(verify(&pool).await.unwrap(), Verdict::Whole { chains: 1, entries: 3 });
-    sqlx::raw_sql("alter table trail disable trigger user").execute(&pool).await.unwrap();
-    sqlx::query(attack).execute(&pool).await.unwrap();
-    assert_eq!(verify(&pool).await.unwrap(), Verdict::Broken { chain: site.wall, position: at });
+    sqlx::raw_sql(
+        "alter table trail disable trigger user; delete from trail; delete from trail_head;
+         insert into trail_head (chain, position, hash) values ('00000000-0000-0000-0000-000000000000', 0, '')",
+    )
+    .execute(&pool)
+    .await
+    .unwrap();
+    store::migrate(&pool).await.unwrap();
+    let report = verify(&pool, None).await.unwrap();
+    assert!(report.is_whole() && report.entries == 1, "{report:?}");
+    sqlx::query("update person set role = 'engineer' where id = $1")
+        .bind(site.technician)
+        .execute(&pool)
+        .await
+        .unwrap();
+    store::migrate(&pool).await.unwrap();
+    assert!(!verify(&pool, None).await.unwrap().is_whole(), "a later start hides nothing");
+}
+
+/// The role that serves does its work and cannot touch what stands in the trail.
+#[sqlx::test]
+async fn who_serves_can_only_append_to_the_trail(pool: PgPool) {
+    let site = told(&pool).await;
+    let role = format!("serves_{}", site.wall.simple());
+    let run = |sql: String| sqlx::raw_sql(AssertSqlSafe(sql)).execute(&pool);
+    run(format!("create role {role}")).await.unwrap();
+    store::roles::let_serve(&pool, &role).await.unwrap();
+    let as_role = role.clone();
+    let serving = PgPoolOptions::new()
+        .max_connections(2)
+        .after_connect(move |conn, _| {
+            let become_it = format!("set role {as_role}");
+            Box::pin(async move { sqlx::raw_sql(AssertSqlSafe(become_it)).execute(conn).await.map(|_| ()) })
+        })
+        .connect_with((*pool.connect_options()).clone())
+        .await
+        .unwrap();
+    assert_eq!(store::roles::standing(&serving).await.unwrap(), Standing::Serves);
+    save_wall(&serving, &site, 9, 5.9).await;
+    assert!(verify(&serving, None).await.unwrap().is_whole());
+    for attack in [
+        "update trail set detail = '{}'",
+        "delete from trail",
+        "truncate trail",
+        "alter table trail disable trigger user",
+        "drop trigger trail_is_append_only on trail",
+        "drop table trail",
+        "delete from trail_head",
+    ] {
+        let refused = sqlx::query(attack).execute(&serving).await.unwrap_err();
+        let code = refused.as_database_error().and_then(|e| e.code().map(|code| code.into_owned()));
+        assert_eq!(code.as_deref(), Some("42501"), "{attack}: {refused}");
+    }
+    serving.close().await;
+    run(format!("drop owned by {role}; drop role {role}")).await.unwrap();
 }
 
 #[rstest]

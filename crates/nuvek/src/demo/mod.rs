@@ -37,7 +37,11 @@ pub async fn run(address: SocketAddr, data: &Path, reset: bool, with_devices: bo
             return Ok(());
         }
     }
-    let pool = serve::connect(&cluster.url(DATABASE)).await?;
+    // An older demo is brought up to date by the role that owns it; the other serves.
+    let owner = serve::connect_as_owner(&cluster.url(DATABASE)).await?;
+    let serving = cluster.serving_role(&owner, DATABASE).await?;
+    owner.close().await;
+    let pool = serve::connect_to_serve(&serving).await?;
     println!("\nNuvek is at http://{}", listener.local_addr()?);
     println!("\nSign in as\n{}\nCtrl-C ends both.", site::sign_ins());
     let simulated = if with_devices { Some(devices::start(&pool, address).await?) } else { None };
@@ -83,7 +87,7 @@ async fn fill(cluster: &Cluster) -> Result<()> {
     // Loading need not wait for the disk at each of some five thousand commits: until the rename
     // nothing counts, and before it everything is written out.
     conn.execute("alter database nuvek_loading set synchronous_commit = off").await?;
-    let pool = serve::connect(&cluster.url(LOADING)).await?;
+    let pool = serve::connect_as_owner(&cluster.url(LOADING)).await?;
     load(&pool, Utc::now()).await?;
     pool.close().await;
     conn.execute("alter database nuvek_loading reset synchronous_commit").await?;

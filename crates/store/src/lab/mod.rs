@@ -204,8 +204,8 @@ async fn start_assigned(
     at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     let Assigned { mean, sd } = assigned;
-    limits::start_given(conn, level, name, at, (mean, sd, ASSIGNED), person).await?;
-    let detail = json!({"phase": name, "mean": mean, "sd": sd});
+    let limits = limits::start_given(conn, level, name, at, (mean, sd, ASSIGNED), person).await?;
+    let detail = json!({"phase": name, "limits": limits, "mean": mean, "sd": sd});
     let deed = Deed::new(at, Some(person), Action::LevelAssigned, level, &detail);
     trail::append(conn, level, &[deed]).await
 }

@@ -5,9 +5,11 @@ use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling
 use quality::entry::Tags;
 use quality::role::Role;
 use quality::sample::{Content, Counts, Defects};
+use quality::trail::{Action, Deed};
+use serde_json::json;
 use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
-use sqlx::PgPool;
+use sqlx::{PgConnection, PgPool};
 use store::characteristics::Belongs;
 use store::people::Person;
 use store::samples::{NewSample, Saved, Visit};
@@ -79,6 +81,7 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         .await
         .unwrap();
     }
+    tell_limits(&mut conn, people[3], since).await;
     Site {
         technician: people[0],
         other_technician: people[1],
@@ -89,6 +92,22 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         leaks,
         station,
         since,
+    }
+}
+
+/// Tells the trail of the limits that were put in force by hand.
+async fn tell_limits(conn: &mut PgConnection, engineer: Uuid, at: DateTime<Utc>) {
+    let rows: Vec<(Uuid, Uuid, f64, Option<f64>, f64)> = sqlx::query_as(
+        "select p.characteristic_id, l.id, l.center, l.sigma, l.k from limits l join phase p on p.id = l.phase_id
+         where l.state = 'in_force'",
+    )
+    .fetch_all(&mut *conn)
+    .await
+    .unwrap();
+    for (characteristic, limits, center, sigma, k) in rows {
+        let detail = json!({"center": center, "sigma": sigma, "k": k});
+        let deed = Deed::new(at, Some(engineer), Action::LimitsPutInForce, limits, &detail);
+        store::trail::append(conn, characteristic, &[deed]).await.unwrap();
     }
 }
 

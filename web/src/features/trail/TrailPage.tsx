@@ -39,6 +39,9 @@ const DEEDS: Record<TrailEntry['action'], string> = {
   badge_set: 'Set a badge',
   signed_in: 'Signed in',
   signed_out: 'Signed out',
+  person_added: 'Person added',
+  chain_begun: 'Chain of a characteristic begun',
+  state_recorded: 'State written down',
 };
 
 const IDENTITY = /^[0-9a-f]{8}-[0-9a-f-]{27}$/;

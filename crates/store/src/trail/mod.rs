@@ -1,7 +1,12 @@
 //! The append-only trail.
 
+mod begin;
+mod expected;
+mod rows;
+mod seal;
+mod verify;
+
 use chrono::{DateTime, Utc};
-use futures::TryStreamExt;
 use quality::trail::{Action, Deed, Link};
 use serde::{Deserialize, Serialize};
 use sqlx::{PgConnection, PgPool};
@@ -9,6 +14,11 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{StoreError, word};
+
+pub(crate) use begin::{begin, record_state};
+pub use rows::Difference;
+pub use seal::{Seal, Sealed, seal};
+pub use verify::{Finding, Report, verify};
 
 /// The chain of what concerns no single characteristic.
 pub const SITE_CHAIN: Uuid = Uuid::nil();
@@ -77,18 +87,12 @@ struct Entries {
 
 /// Position and hash of a chain's end, held until the transaction ends.
 async fn head(conn: &mut PgConnection, chain: Uuid) -> Result<(i64, String), StoreError> {
-    loop {
-        let head = sqlx::query!("select position, hash from trail_head where chain = $1 for update", chain)
-            .fetch_optional(&mut *conn)
-            .await?;
-        if let Some(head) = head {
-            return Ok((head.position, head.hash));
-        }
-        // Begun here, or by somebody else at the same moment.
-        sqlx::query!("insert into trail_head (chain, position, hash) values ($1, 0, '') on conflict do nothing", chain)
-            .execute(&mut *conn)
-            .await?;
-    }
+    let head = sqlx::query!("select position, hash from trail_head where chain = $1 for update", chain)
+        .fetch_optional(conn)
+        .await?
+        // Each chain is begun with what it is about; somebody has taken this end away.
+        .ok_or_else(|| StoreError::Corrupt(format!("the trail's chain {chain} has no end")))?;
+    Ok((head.position, head.hash))
 }
 
 /// Appends deeds to a chain in a transaction of their own.
@@ -160,59 +164,4 @@ pub async fn list(
         })
     })
     .collect()
-}
-
-/// What a check of all chains found.
-#[derive(Debug, PartialEq, Eq)]
-pub enum Verdict {
-    /// Every hash agrees.
-    Whole {
-        /// Chains checked.
-        chains: usize,
-        /// Entries checked.
-        entries: u64,
-    },
-    /// The first entry that does not agree with the one before it, or is missing.
-    Broken {
-        /// Its chain.
-        chain: Uuid,
-        /// Its place.
-        position: i64,
-    },
-}
-
-/// Computes every hash again and compares; the end of each chain is held against its head.
-pub async fn verify(pool: &PgPool) -> Result<Verdict, StoreError> {
-    let heads = sqlx::query!("select chain, position, hash from trail_head order by chain").fetch_all(pool).await?;
-    let mut entries = 0;
-    for head in &heads {
-        let (mut before, mut position) = (String::new(), 0);
-        let mut rows = sqlx::query!(
-            "select position, at, person_id, action, object, detail, hash from trail where chain = $1 order by position",
-            head.chain
-        )
-        .fetch(pool);
-        while let Some(row) = rows.try_next().await? {
-            position += 1;
-            let link = Link {
-                before: &before,
-                chain: head.chain,
-                position,
-                at: row.at.timestamp_micros(),
-                person: row.person_id,
-                action: &row.action,
-                object: row.object,
-                detail: &row.detail,
-            };
-            if row.position != position || link.hash() != row.hash {
-                return Ok(Verdict::Broken { chain: head.chain, position });
-            }
-            before = row.hash;
-            entries += 1;
-        }
-        if position < head.position || before != head.hash {
-            return Ok(Verdict::Broken { chain: head.chain, position: position + 1 });
-        }
-    }
-    Ok(Verdict::Whole { chains: heads.len(), entries })
 }

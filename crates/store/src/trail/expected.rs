@@ -1,0 +1,130 @@
+//! What the entries of a chain say that the tables hold.
+
+use std::collections::{BTreeSet, HashMap};
+
+use chrono::{DateTime, Utc};
+use quality::trail::Action;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+/// A sample as the trail tells it.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Sample {
+    /// Number, time, readings, counts and tags, as they are now.
+    pub says: Value,
+    pub person: Option<Uuid>,
+    /// Who withdrew it, and why.
+    pub withdrawn: Option<Value>,
+    /// Each correction, oldest first.
+    pub corrections: Vec<Value>,
+}
+
+/// A signal as the trail tells it.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Signal {
+    /// Panel, rule, side and the figures it was raised against.
+    pub raised: Value,
+    pub state: String,
+    pub withdrawn: bool,
+    pub answers: Vec<Value>,
+    pub reviews: Vec<Value>,
+}
+
+/// What one chain says, entry after entry.
+#[derive(Debug, Default)]
+pub(super) struct Expected {
+    pub samples: HashMap<Uuid, Sample>,
+    pub signals: HashMap<Uuid, Signal>,
+    /// Centre, sigma and k of limits that were put in force or given.
+    pub limits: HashMap<Uuid, Value>,
+    /// Such limits from before the trail told of them.
+    pub limits_before: HashMap<Uuid, Value>,
+    /// Login and role.
+    pub people: HashMap<Uuid, Value>,
+    /// The chains that the site's chain lists.
+    pub chains: BTreeSet<Uuid>,
+}
+
+/// The named fields of an object.
+pub(super) fn fields(of: &Value, names: &[&str]) -> Value {
+    names.iter().filter_map(|name| Some(((*name).to_owned(), of.get(name)?.clone()))).collect()
+}
+
+const CONTENT: [&str; 6] = ["readings", "components", "inspected", "count", "defects", "tags"];
+
+impl Expected {
+    pub fn take(&mut self, action: Action, object: Uuid, person: Option<Uuid>, at: DateTime<Utc>, detail: &Value) {
+        match action {
+            Action::SampleSaved | Action::SampleSkipped => {
+                let names = [&["number", "taken_at", "device", "entry", "because"][..], &CONTENT].concat();
+                self.samples.insert(object, Sample { says: fields(detail, &names), person, ..Sample::default() });
+            }
+            Action::SampleCorrected => {
+                let sample = self.samples.entry(object).or_default();
+                let mut said = fields(detail, &["old", "new", "reason"]);
+                said["person"] = json!(person);
+                sample.corrections.push(said);
+                for name in CONTENT {
+                    let Some(says) = sample.says.as_object_mut() else { continue };
+                    says.remove(name);
+                    says.extend(detail["new"].get(name).map(|value| (name.to_owned(), value.clone())));
+                }
+            }
+            Action::SampleWithdrawn => {
+                let withdrawn = json!({"person": person, "reason": detail["reason"]});
+                self.samples.entry(object).or_default().withdrawn = Some(withdrawn);
+            }
+            Action::SignalRaised => {
+                let signal = self.signals.entry(object).or_default();
+                signal.raised = fields(detail, &["panel", "rule", "side", "center", "sigma"]);
+                signal.state = "open".into();
+            }
+            Action::SignalWithdrawn => self.signals.entry(object).or_default().withdrawn = true,
+            Action::SignalAnswered => {
+                let mut answer = fields(detail, &["cause", "nothing_found", "action"]);
+                (answer["person"], answer["at"]) = (json!(person), json!(at));
+                let signal = self.signals.entry(object).or_default();
+                signal.answers.push(answer);
+                signal.state = detail["new"]["state"].as_str().unwrap_or_default().to_owned();
+            }
+            Action::SignalReviewed => {
+                let mut review = fields(detail, &["decision", "remark"]);
+                (review["person"], review["at"]) = (json!(person), json!(at));
+                let signal = self.signals.entry(object).or_default();
+                signal.reviews.push(review);
+                signal.state = detail["new"]["state"].as_str().unwrap_or_default().to_owned();
+            }
+            Action::LimitsPutInForce => {
+                self.limits.insert(object, fields(detail, &["center", "sigma", "k"]));
+            }
+            Action::LevelAssigned => {
+                if let Some(limits) = uuid(&detail["limits"]) {
+                    self.limits.insert(limits, json!({"center": detail["mean"], "sigma": detail["sd"]}));
+                }
+            }
+            Action::PersonAdded => {
+                self.people.insert(object, fields(detail, &["login", "role"]));
+            }
+            Action::DeviceSetUp => {
+                self.people.insert(object, json!({"role": "device"}));
+            }
+            Action::ChainBegun => {
+                self.chains.insert(object);
+            }
+            Action::StateRecorded => self.take_state(detail),
+            _ => {}
+        }
+    }
+
+    fn take_state(&mut self, detail: &Value) {
+        let list = |name: &str| detail[name].as_array().into_iter().flatten();
+        self.chains.extend(list("chains").filter_map(uuid));
+        self.people.extend(list("people").filter_map(|p| Some((uuid(&p["id"])?, fields(p, &["login", "role"])))));
+        let limits = list("limits").filter_map(|l| Some((uuid(&l["id"])?, fields(l, &["center", "sigma", "k"]))));
+        self.limits_before.extend(limits);
+    }
+}
+
+fn uuid(text: &Value) -> Option<Uuid> {
+    text.as_str()?.parse().ok()
+}

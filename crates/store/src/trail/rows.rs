@@ -1,0 +1,228 @@
+//! The tables held against what the trail says of their rows.
+
+use std::collections::{BTreeMap, HashMap, HashSet};
+
+use futures::TryStreamExt;
+use serde_json::{Map, Value, json};
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use super::expected::{Expected, Sample, Signal};
+use super::verify::{Finding, Report};
+use crate::StoreError;
+
+/// A field of a row that is not what the trail says.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Difference {
+    /// The table.
+    pub table: &'static str,
+    /// The row, by the identity of what it tells of.
+    pub row: Uuid,
+    /// The field; `row` where the whole row is missing, or unknown to the trail.
+    pub field: String,
+    /// What the trail says.
+    pub trail: Value,
+    /// What the table holds.
+    pub holds: Value,
+}
+
+/// Counts a row, and compares each field that the trail speaks of.
+fn compare(report: &mut Report, table: &'static str, row: Uuid, says: &Value, holds: &Value) {
+    report.rows += 1;
+    for (field, trail) in says.as_object().into_iter().flatten() {
+        let held = holds.get(field).cloned().unwrap_or(Value::Null);
+        if !same(trail, &held) {
+            let field = field.clone();
+            report.find(Finding::Row(Difference { table, row, field, trail: trail.clone(), holds: held }));
+        }
+    }
+}
+
+/// Whether two values say the same; a number may have lost its decimals on the way through a table.
+fn same(a: &Value, b: &Value) -> bool {
+    match (a, b) {
+        (Value::Number(a), Value::Number(b)) => a == b || a.as_f64() == b.as_f64(),
+        (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| same(a, b)),
+        (Value::Object(a), Value::Object(b)) => {
+            a.len() == b.len() && a.iter().all(|(name, a)| b.get(name).is_some_and(|b| same(a, b)))
+        }
+        _ => a == b,
+    }
+}
+
+fn missing(report: &mut Report, table: &'static str, row: Uuid, in_trail: bool) {
+    let (trail, holds) = (json!(in_trail), json!(!in_trail));
+    report.find(Finding::Row(Difference { table, row, field: "row".into(), trail, holds }));
+}
+
+/// What the trail tells of, and no row was found of.
+fn rest<T>(report: &mut Report, table: &'static str, told: &HashMap<Uuid, T>, seen: &HashSet<Uuid>) {
+    let mut gone: Vec<Uuid> = told.keys().copied().filter(|id| !seen.contains(id)).collect();
+    gone.sort();
+    gone.into_iter().for_each(|id| missing(report, table, id, true));
+}
+
+/// The shift is added to a sample from the calendar, and is not told with it.
+fn without_shift(mut of: Value) -> Value {
+    if let Some(tags) = of.get_mut("tags").and_then(Value::as_object_mut) {
+        tags.remove("shift");
+    }
+    of
+}
+
+/// People and their roles.
+pub(super) async fn of_site(conn: &mut PgConnection, site: &Expected, report: &mut Report) -> Result<(), StoreError> {
+    let mut seen = HashSet::new();
+    for row in sqlx::query!("select id, login, role from person").fetch_all(&mut *conn).await? {
+        seen.insert(row.id);
+        match site.people.get(&row.id) {
+            Some(says) => compare(report, "person", row.id, says, &json!({"login": row.login, "role": row.role})),
+            None => missing(report, "person", row.id, false),
+        }
+    }
+    rest(report, "person", &site.people, &seen);
+    let limits = sqlx::query_scalar!("select id from limits where state <> 'trial'").fetch_all(conn).await?;
+    rest(report, "limits", &site.limits_before, &limits.into_iter().collect());
+    Ok(())
+}
+
+/// Samples, corrections, limits, signals, answers and reviews of one characteristic.
+pub(super) async fn of_characteristic(
+    conn: &mut PgConnection,
+    id: Uuid,
+    expected: &Expected,
+    limits_before: &HashMap<Uuid, Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    samples(&mut *conn, id, &expected.samples, report).await?;
+    signals(&mut *conn, id, &expected.signals, report).await?;
+    let mut seen = HashSet::new();
+    let limits = sqlx::query!(
+        "select l.id, center, sigma, k from limits l join phase p on p.id = phase_id
+         where characteristic_id = $1 and state <> 'trial'",
+        id
+    );
+    for row in limits.fetch_all(conn).await? {
+        seen.insert(row.id);
+        let holds = json!({"center": row.center, "sigma": row.sigma, "k": row.k});
+        match expected.limits.get(&row.id).or_else(|| limits_before.get(&row.id)) {
+            Some(says) => compare(report, "limits", row.id, says, &holds),
+            None => missing(report, "limits", row.id, false),
+        }
+    }
+    rest(report, "limits", &expected.limits, &seen);
+    Ok(())
+}
+
+/// Rows that belong to others, such as the answers of a signal, in their order.
+type Parts = BTreeMap<Uuid, Vec<Value>>;
+
+fn parts(report: &mut Report, table: &'static str, of: Uuid, says: &[Value], held: &mut Parts) {
+    let held = held.remove(&of).unwrap_or_default();
+    for i in 0..says.len().max(held.len()) {
+        match (says.get(i), held.get(i)) {
+            (Some(says), Some(held)) => compare(report, table, of, says, held),
+            (says, _) => missing(report, table, of, says.is_some()),
+        }
+    }
+}
+
+async fn samples(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Sample>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut corrections = Parts::new();
+    let rows = sqlx::query!(
+        "select sample_id, c.person_id, reason, old, new from correction c join sample s on s.id = sample_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"old": row.old, "new": row.new, "reason": row.reason, "person": row.person_id});
+        corrections.entry(row.sample_id).or_default().push(held);
+    }
+    let mut seen = HashSet::new();
+    let mut rows = sqlx::query!(
+        r#"select id, number, device, entry, taken_at, person_id, readings as "readings: Vec<Option<f64>>",
+                  components as "components: Vec<Option<f64>>", inspected, count, defects, tags, skipped_because,
+                  withdrawn_by, withdrawn_because
+           from sample where characteristic_id = $1 order by number"#,
+        id
+    )
+    .fetch(conn);
+    while let Some(row) = rows.try_next().await? {
+        seen.insert(row.id);
+        let Some(told) = told.get(&row.id) else {
+            missing(report, "sample", row.id, false);
+            continue;
+        };
+        let withdrawn = row.withdrawn_by.map(|person| json!({"person": person, "reason": row.withdrawn_because}));
+        let holds = json!({
+            "number": row.number, "taken_at": row.taken_at, "device": row.device, "entry": row.entry,
+            "person": row.person_id, "readings": row.readings, "components": row.components,
+            "inspected": row.inspected, "count": row.count, "defects": row.defects, "tags": row.tags,
+            "because": row.skipped_because, "withdrawn": withdrawn,
+        });
+        let mut says = without_shift(told.says.clone());
+        if let Value::Object(says) = &mut says {
+            says.extend([("person".into(), json!(told.person)), ("withdrawn".into(), json!(told.withdrawn))]);
+        }
+        compare(report, "sample", row.id, &says, &without_shift(holds));
+        parts(report, "correction", row.id, &told.corrections, &mut corrections);
+    }
+    rest(report, "sample", told, &seen);
+    Ok(())
+}
+
+async fn signals(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Signal>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let (mut answers, mut reviews) = (Parts::new(), Parts::new());
+    let rows = sqlx::query!(
+        r#"select signal_id, a.person_id, at, coalesce(cause_text, k.name) as "cause?", nothing_found, action
+           from answer a join signal g on g.id = signal_id left join cause k on k.id = cause_id
+           where characteristic_id = $1 order by at"#,
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"cause": row.cause, "nothing_found": row.nothing_found, "action": row.action,
+                          "person": row.person_id, "at": row.at});
+        answers.entry(row.signal_id).or_default().push(held);
+    }
+    let rows = sqlx::query!(
+        "select signal_id, r.person_id, at, decision, remark from review r join signal g on g.id = signal_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"decision": row.decision, "remark": row.remark, "person": row.person_id, "at": row.at});
+        reviews.entry(row.signal_id).or_default().push(held);
+    }
+    let rows = sqlx::query!(
+        r#"select id, panel, rule, side, center, sigma, state, withdrawn_at is not null as "withdrawn!" from signal
+           where characteristic_id = $1 order by raised_at, id"#,
+        id
+    );
+    let mut seen = HashSet::new();
+    for row in rows.fetch_all(conn).await? {
+        seen.insert(row.id);
+        let Some(told) = told.get(&row.id) else {
+            missing(report, "signal", row.id, false);
+            continue;
+        };
+        let holds = json!({"panel": row.panel, "rule": row.rule, "side": row.side, "center": row.center,
+                           "sigma": row.sigma, "state": row.state, "withdrawn": row.withdrawn});
+        let mut says: Map<String, Value> = told.raised.as_object().cloned().unwrap_or_default();
+        says.extend([("state".into(), json!(told.state)), ("withdrawn".into(), json!(told.withdrawn))]);
+        compare(report, "signal", row.id, &Value::Object(says), &holds);
+        parts(report, "answer", row.id, &told.answers, &mut answers);
+        parts(report, "review", row.id, &told.reviews, &mut reviews);
+    }
+    rest(report, "signal", told, &seen);
+    Ok(())
+}
