@@ -1,13 +1,27 @@
-//! Are the limits in force still true? The points since against the frozen centre and sigma.
+//! Are the limits in force still true? The points since against centre and sigma, which are estimates
+//! themselves and count as such: taken as exact, limits that hold would be cried out in one case of five.
+//!
+//! Mean, measured: t = (x̄ − centre)/(σ̂√(1/N + 1/N₀)) by Student's t with ν₀ degrees of freedom; between and
+//! within: one location a point, its sigma √(σ²_between + σ²_within/n̄); counts: z = (rate − centre)/√(v(1/N + 1/N₀)),
+//! v = p̄(1−p̄) or ū or c̄, times σ_z² for p′ and u′. Spread, measured: F = s_w²/σ̂². N₀ and ν₀ are those of the baseline:
+//! m₀ points with N₀ values, known from the estimate or told; untold, given limits are exact.
+//! Source: Montgomery, ch. 2.4 and 4.3 (tests of means and variances); degrees of freedom of range-based
+//! estimates: Patnaik (1950).
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+use statrs::function::beta::beta_reg;
 
 use crate::chart::attributes::Counted;
-use crate::chart::{ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Phase, Problem, compute, set_aside, spelled};
+use crate::chart::{
+    ChartAnswer, ChartKind, ChartRequest, Dispersion, LimitsBasis, Phase, Problem, Recorded, SigmaMethod, Statistic,
+    compute, dispersion_for, set_aside, spelled, usable,
+};
 use crate::distribution::{chi_square_lower_tail, chi_square_upper_tail};
 use crate::normal;
-use crate::points::{Point, Points};
+use crate::points::Point;
+use crate::rules::{Rule, RuleSet};
 use crate::run_length::{RunLengthRequest, run_length};
+use crate::subgroup::{mean, sd};
 
 /// Which limits of a chart to check, and by which points.
 #[derive(Debug, Clone, PartialEq)]
@@ -21,38 +35,58 @@ pub struct LimitsCheckRequest {
     /// Points after this one. Default: after those that the limits were estimated from; of given
     /// limits, all points of the phase.
     pub since: Option<usize>,
+    /// What given limits were estimated from. Default: they are exact.
+    pub baseline: Option<Baseline>,
 }
 
-/// z-test of the mean.
+/// What limits were estimated from.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Baseline {
+    /// Points, m₀: at least 2, of counts at least 1.
+    pub points: usize,
+    /// Values in them, N₀; measured alone.
+    pub values: Option<usize>,
+    /// Units inspected, or area, N₀; counts alone.
+    pub size: Option<f64>,
+}
+
+/// t-test of the mean; of counts, and against exact limits, a z-test.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 pub struct MeanTest {
-    /// (mean of the values − centre)/(σ/√N).
-    pub z: f64,
+    /// The statistic.
+    pub t: f64,
+    /// ν₀; `None` where it is normal.
+    pub df: Option<f64>,
     /// Two-sided.
     pub p: f64,
-    /// How far the mean has moved, in sigma of single values (of single units for counts).
+    /// How far the mean has moved, in sigma of single values (of single units for counts; of √(σ²_between + σ²_within)
+    /// for between and within).
     pub shift: f64,
 }
 
-/// Chi-square test of the spread.
+/// F-test of the spread within; against exact limits, a chi-square test.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 pub struct SigmaTest {
-    /// Σ(nᵢ−1)sᵢ²/σ² within subgroups; of single values Σ(x−x̄)²/σ²; of counts Σ(z−z̄)².
-    pub chi_square: f64,
+    /// s_w²/σ̂², s_w² pooled within the points; of single values about their own mean.
+    pub f: f64,
     /// Σ(nᵢ−1), or N − 1.
     pub df: usize,
+    /// ν₀; `None` where the limits are exact.
+    pub df0: Option<f64>,
     /// Two-sided: twice the smaller tail.
     pub p: f64,
-    /// Sigma now over sigma frozen, √(χ²/df).
+    /// Sigma now over sigma in force, √F.
     pub ratio: f64,
 }
 
-/// Signals of the location panel among the points checked.
+/// Signals of the location panel among the points checked (of a CUSUM, of both panels).
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 pub struct SignalCount {
     /// Found.
     pub seen: usize,
-    /// Points over the average run length in control, from 20,000 simulated runs; `None` without rules.
+    /// Points over the average run length in control of the rules that the panel uses, at the k of its limits.
+    /// `None` without such a rule, and for EWMA, CUSUM and moving average, whose points hang together.
     pub expected: Option<f64>,
 }
 
@@ -88,12 +122,11 @@ pub struct LimitsCheck {
 /// Each test is at this level.
 const LEVEL: f64 = 0.01;
 
-/// Tests whether limits still hold. Source: Montgomery, ch. 4.3 (z-test and chi-square test of given
-/// mean and variance).
+/// Tests whether limits still hold.
 ///
 /// # Errors
 /// Charts without a sigma (run, g, t), a phase or point that is not there, no points to check,
-/// limits whose sigma could not be estimated, and whatever is wrong with the chart request.
+/// limits without a sigma above 0, a baseline that cannot be, and whatever is wrong with the chart request.
 pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, Problem> {
     let chart = &request.chart;
     if matches!(chart.chart, ChartKind::Run | ChartKind::G | ChartKind::T) {
@@ -103,9 +136,11 @@ pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, Problem
     let number = request.phase_number(&answer)?;
     let phase = &answer.phases[number];
     let checked = request.points(phase, chart.limits[number].basis)?;
-    let (mean, sigma) = match &chart.points {
-        Points::Values(_) => test_values(chart, phase, &checked)?,
-        _ => test_counts(chart, phase, &checked)?,
+    let check = Check { chart, answer: &answer, phase, number, checked: &checked };
+    let (mean, sigma) = if chart.chart.records() == Recorded::Values {
+        check.values(request.baseline)?
+    } else {
+        (check.counts(request.baseline)?, None)
     };
     let verdict = match sigma {
         _ if mean.p < LEVEL => LimitsVerdict::Moved,
@@ -113,7 +148,7 @@ pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, Problem
         Some(sigma) if sigma.p < LEVEL => LimitsVerdict::Narrower,
         _ => LimitsVerdict::Hold,
     };
-    Ok(LimitsCheck { points: checked.len(), mean, sigma, signals: count_signals(chart, &answer, &checked)?, verdict })
+    Ok(LimitsCheck { points: checked.len(), mean, sigma, signals: check.signals()?, verdict })
 }
 
 impl LimitsCheckRequest {
@@ -153,69 +188,253 @@ impl LimitsCheckRequest {
     }
 }
 
-fn frozen(center: Option<f64>, sigma: Option<f64>) -> Result<(f64, f64), Problem> {
-    center
-        .zip(sigma.filter(|sigma| *sigma > 0.0))
-        .ok_or_else(|| Problem::new("limits", "no sigma", "limits with a centre and a sigma above 0"))
+/// What of an estimate is uncertain: 1/N₀ = 0 and no ν₀ where it is exact.
+#[derive(Debug, Clone, Copy, Default)]
+struct Uncertainty {
+    /// 1/N₀
+    of_mean: f64,
+    /// ν₀ of the test of the mean.
+    df_of_mean: Option<f64>,
+    /// ν₀ of sigma within.
+    df_of_sigma: Option<f64>,
 }
 
-fn mean_test(shift: f64, n: f64) -> MeanTest {
-    let z = shift * n.sqrt();
-    MeanTest { z, p: 2.0 * normal::cdf(-z.abs()), shift }
+/// How sigma was estimated, as far as its degrees of freedom go.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Method {
+    Ranges,
+    Sd,
+    MovingRanges,
+    MedianMovingRange,
+    Overall,
 }
 
-fn sigma_test(chi_square: f64, df: usize) -> Option<SigmaTest> {
-    let nu = df as f64;
-    let tail = |df| chi_square_lower_tail(df, chi_square).min(chi_square_upper_tail(df, chi_square));
-    (df > 0).then(|| SigmaTest { chi_square, df, p: (2.0 * tail(nu)).min(1.0), ratio: (chi_square / nu).sqrt() })
+impl Method {
+    fn of(dispersion: Dispersion) -> Self {
+        match dispersion {
+            Dispersion::Range => Method::Ranges,
+            Dispersion::Sd => Method::Sd,
+        }
+    }
+
+    /// ν₀ of an estimate from so many points with so many values.
+    fn df(self, points: f64, values: f64) -> f64 {
+        match self {
+            Method::Ranges => 0.9 * (values - points),
+            Method::Sd => values - points,
+            Method::MovingRanges => 0.62 * (points - 1.0),
+            Method::MedianMovingRange => 0.32 * (points - 1.0),
+            Method::Overall => points - 1.0,
+        }
+    }
+}
+
+/// Two-sided p of Student's t; of the normal distribution without degrees of freedom.
+fn two_sided(t: f64, df: Option<f64>) -> f64 {
+    df.map_or_else(|| 2.0 * normal::cdf(-t.abs()), |df| beta_reg(df / 2.0, 0.5, df / (df + t * t)))
+}
+
+/// Both tails of F with `df` and `df0` degrees of freedom; of χ²/df where `df0` is not given.
+fn tails(f: f64, df: f64, df0: Option<f64>) -> (f64, f64) {
+    match df0 {
+        // Next to a sigma that is hardly one.
+        _ if !f.is_finite() => (1.0, 0.0),
+        None => (chi_square_lower_tail(df, f * df), chi_square_upper_tail(df, f * df)),
+        Some(df0) => {
+            let share = df * f / (df * f + df0);
+            (beta_reg(df / 2.0, df0 / 2.0, share), beta_reg(df0 / 2.0, df / 2.0, df0 / (df * f + df0)))
+        }
+    }
+}
+
+struct Check<'a> {
+    chart: &'a ChartRequest,
+    answer: &'a ChartAnswer,
+    phase: &'a Phase,
+    number: usize,
+    checked: &'a [usize],
+}
+
+impl Check<'_> {
+    fn frozen(&self, sigma: Option<f64>) -> Result<(f64, f64), Problem> {
+        self.phase
+            .center
+            .zip(sigma.filter(|sigma| *sigma > 0.0))
+            .ok_or_else(|| Problem::new("limits", "no sigma", "limits with a centre and a sigma above 0"))
+    }
+
+    /// The points that the limits were estimated from, or what was told of them; `None` where they are exact.
+    fn baseline(&self, told: Option<Baseline>) -> Result<Option<(f64, f64)>, Problem> {
+        let chart = self.chart;
+        if let LimitsBasis::Given { .. } = chart.limits[self.number].basis {
+            return told.map(|told| told.check(chart)).transpose();
+        }
+        if told.is_some() {
+            return Err(Problem::new("baseline", "present", "only with given limits: estimated ones know theirs"));
+        }
+        let used = usable(chart, &set_aside(chart));
+        let points = (self.phase.start..=self.phase.end).filter(|&i| used[i]).map(|i| chart.points.get(i));
+        let size = |point: Point| if chart.chart == ChartKind::C { 1.0 } else { point.size() };
+        let (points, values) = points.fold((0.0, 0.0), |(points, values), point| (points + 1.0, values + size(point)));
+        Ok(Some((points, values)))
+    }
+
+    /// How sigma was estimated, by the n of the points used; told ones by N₀/m₀.
+    fn method(&self, (points, values): (f64, f64)) -> Method {
+        let chart = self.chart;
+        let by_size = |n: f64| match n {
+            1.0 => Method::MovingRanges,
+            n if n.fract() == 0.0 && n <= 10.0 => Method::Ranges,
+            _ => Method::Sd,
+        };
+        match (chart.chart, chart.options.sigma_method) {
+            (ChartKind::XbarR | ChartKind::MedianR, _) => Method::Ranges,
+            (ChartKind::XbarS, _) => Method::Sd,
+            (ChartKind::IMr, SigmaMethod::MeanMr) => Method::MovingRanges,
+            (ChartKind::IMr, SigmaMethod::MedianMr) => Method::MedianMovingRange,
+            (ChartKind::IMr, SigmaMethod::Overall) => Method::Overall,
+            (ChartKind::BetweenWithin, _) => match self.answer.panels.last().map(|panel| panel.statistic) {
+                Some(Statistic::Sd) => Method::Sd,
+                _ => Method::Ranges,
+            },
+            _ if matches!(chart.limits[self.number].basis, LimitsBasis::Given { .. }) => by_size(values / points),
+            _ => {
+                let used = usable(chart, &set_aside(chart));
+                let sizes = || {
+                    let used = (self.phase.start..=self.phase.end).filter(|&i| used[i]);
+                    used.map(|i| chart.points.get(i).values().len())
+                };
+                if sizes().all(|n| n == 1) { Method::MovingRanges } else { Method::of(dispersion_for(sizes())) }
+            }
+        }
+    }
+
+    fn uncertainty(&self, told: Option<Baseline>) -> Result<Uncertainty, Problem> {
+        let Some((points, values)) = self.baseline(told)? else { return Ok(Uncertainty::default()) };
+        let df = self.method((points, values)).df(points, values);
+        let between = self.chart.chart == ChartKind::BetweenWithin;
+        let df_of_mean = if between { Method::MovingRanges.df(points, values) } else { df };
+        if !(df > 0.0 && df_of_mean > 0.0) {
+            let given = format!("{values} values in {points} points");
+            return Err(Problem::new("baseline.values", given, "enough for a degree of freedom"));
+        }
+        let of_mean = 1.0 / if between { points } else { values };
+        Ok(Uncertainty { of_mean, df_of_mean: Some(df_of_mean), df_of_sigma: Some(df) })
+    }
+
+    fn values(&self, told: Option<Baseline>) -> Result<(MeanTest, Option<SigmaTest>), Problem> {
+        let (center, sigma) = self.frozen(self.phase.sigma)?;
+        let uncertain = self.uncertainty(told)?;
+        let charted = self.chart.charted();
+        let points: Vec<&[f64]> = self.checked.iter().map(|&i| charted.get(i)).map(Point::values).collect();
+        let between = (self.chart.chart == ChartKind::BetweenWithin)
+            .then(|| self.phase.sigma_between.and_then(|figure| figure.get()).unwrap_or(0.0));
+        let all: Vec<f64> = points.concat();
+        // What the mean is of, sigma of one of it, and sigma that a shift is told in.
+        let (of, spread, unit) = match between {
+            None => (all.clone(), sigma, sigma),
+            Some(between) => {
+                let n = all.len() as f64 / points.len() as f64;
+                let means = points.iter().filter_map(|values| mean(values)).collect();
+                (means, (between.powi(2) + sigma.powi(2) / n).sqrt(), between.hypot(sigma))
+            }
+        };
+        let moved = mean(&of).unwrap_or(center) - center;
+        let t = moved / (spread * (1.0 / of.len() as f64 + uncertain.of_mean).sqrt());
+        let mean = MeanTest { t, df: uncertain.df_of_mean, p: two_sided(t, uncertain.df_of_mean), shift: moved / unit };
+        // Single values have no spread within, so theirs is taken about their own mean.
+        let singles = between.is_none() && points.iter().all(|values| values.len() == 1);
+        let (squares, df) = if singles {
+            (squares(&all), all.len() - 1)
+        } else {
+            (points.iter().map(|values| squares(values)).sum(), all.len() - points.len())
+        };
+        if df == 0 {
+            return Ok((mean, None));
+        }
+        let f = squares / (df as f64 * sigma * sigma);
+        let (lower, upper) = tails(f, df as f64, uncertain.df_of_sigma);
+        let p = (2.0 * lower.min(upper)).min(1.0);
+        Ok((mean, Some(SigmaTest { f, df, df0: uncertain.df_of_sigma, p, ratio: f.sqrt() })))
+    }
+
+    fn counts(&self, told: Option<Baseline>) -> Result<MeanTest, Problem> {
+        let counted = match self.chart.chart {
+            ChartKind::P | ChartKind::PPrime => Counted::Proportion,
+            ChartKind::Np => Counted::Units,
+            ChartKind::C => Counted::Nonconformities,
+            _ => Counted::Rate,
+        };
+        let corrected = matches!(self.chart.chart, ChartKind::PPrime | ChartKind::UPrime);
+        let spread = if corrected { self.phase.sigma } else { Some(1.0) };
+        let of_one = self.phase.center.zip(spread).map(|(center, spread)| spread * counted.sigma_of_one(center));
+        let (center, of_one) = self.frozen(of_one)?;
+        let of_mean = self.baseline(told)?.map_or(0.0, |(_, size)| 1.0 / size);
+        let counts = || self.checked.iter().map(|&i| self.chart.points.get(i).count());
+        let n = match counted {
+            Counted::Nonconformities => self.checked.len() as f64,
+            _ => counts().map(|count| count.size).sum(),
+        };
+        let shift = (counted.center(counts()).0.unwrap_or(center) - center) / of_one;
+        let t = shift / (1.0 / n + of_mean).sqrt();
+        Ok(MeanTest { t, df: None, p: two_sided(t, None), shift })
+    }
+
+    fn signals(&self) -> Result<SignalCount, Problem> {
+        let first = self.answer.panels[0].statistic;
+        let looked_at = |panel: Statistic| panel == first || panel == Statistic::CusumDown;
+        let seen = self.answer.signals.iter().filter(|s| looked_at(s.panel) && self.checked.contains(&s.at)).count();
+        let apart = !matches!(first, Statistic::Ewma | Statistic::CusumUp | Statistic::MovingAverage);
+        let k = self.chart.limits[self.number].k;
+        let rules: Vec<Rule> = self.chart.rules.iter().flat_map(|set| set.rules(k)).collect();
+        let rules: Vec<Rule> =
+            rules.into_iter().filter(|rule| apart && (first.is_location() || rule.suits_dispersion())).collect();
+        let arl = match *rules.as_slice() {
+            [] => None,
+            // Exact where one limit alone is looked at, however far out it lies.
+            [Rule::Beyond { k }] => Some(0.5 / normal::cdf(-k)),
+            _ => {
+                let lengths = RunLengthRequest { shifts: vec![0.0], ..RunLengthRequest::new(RuleSet::List(rules)) };
+                Some(run_length(&lengths)?[0].arl)
+            }
+        };
+        Ok(SignalCount { seen, expected: arl.map(|arl| self.checked.len() as f64 / arl) })
+    }
 }
 
 /// Sum of squares about their own mean.
 fn squares(values: &[f64]) -> f64 {
-    crate::subgroup::sd(values).map_or(0.0, |sd| sd * sd * (values.len() - 1) as f64)
+    sd(values).map_or(0.0, |sd| sd * sd * (values.len() - 1) as f64)
 }
 
-type Tests = (MeanTest, Option<SigmaTest>);
-
-fn test_values(chart: &ChartRequest, phase: &Phase, checked: &[usize]) -> Result<Tests, Problem> {
-    let (center, sigma) = frozen(phase.center, phase.sigma)?;
-    let charted = chart.charted();
-    let points: Vec<&[f64]> = checked.iter().map(|&i| charted.get(i)).map(Point::values).collect();
-    let all: Vec<f64> = points.concat();
-    let shift = (all.iter().sum::<f64>() / all.len() as f64 - center) / sigma;
-    // Single values have no spread within, so theirs is taken about their own mean.
-    let singles = points.iter().all(|values| values.len() == 1);
-    let (within, df) = if singles {
-        (squares(&all), all.len() - 1)
-    } else {
-        (points.iter().map(|values| squares(values)).sum(), all.len() - points.len())
-    };
-    Ok((mean_test(shift, all.len() as f64), sigma_test(within / (sigma * sigma), df)))
-}
-
-fn test_counts(chart: &ChartRequest, phase: &Phase, checked: &[usize]) -> Result<Tests, Problem> {
-    let counted = match chart.chart {
-        ChartKind::P | ChartKind::PPrime => Counted::Proportion,
-        ChartKind::Np => Counted::Units,
-        ChartKind::C => Counted::Nonconformities,
-        _ => Counted::Rate,
-    };
-    let counts = || checked.iter().map(|&i| chart.points.get(i).count());
-    let spread = phase.sigma.unwrap_or(1.0);
-    let (center, unit_sigma) = frozen(phase.center, phase.center.map(|center| spread * counted.sigma_of_one(center)))?;
-    let now = counted.center(counts()).0.unwrap_or(center);
-    let n = if counted == Counted::Nonconformities { checked.len() as f64 } else { counts().map(|c| c.size).sum() };
-    let z: Vec<f64> = counts().map(|count| counted.z(count, center) / spread).collect();
-    Ok((mean_test((now - center) / unit_sigma, n), sigma_test(squares(&z), z.len() - 1)))
-}
-
-fn count_signals(chart: &ChartRequest, answer: &ChartAnswer, checked: &[usize]) -> Result<SignalCount, Problem> {
-    let panel = answer.panels[0].statistic;
-    let seen = answer.signals.iter().filter(|s| s.panel == panel && checked.contains(&s.at)).count();
-    let rules = chart.rules.clone().filter(|rules| !rules.rules(3.0).is_empty());
-    let expected = rules.map(|rules| {
-        run_length(&RunLengthRequest { shifts: vec![0.0], ..RunLengthRequest::new(rules) })
-            .map(|lengths| checked.len() as f64 / lengths[0].arl)
-    });
-    Ok(SignalCount { seen, expected: expected.transpose()? })
+impl Baseline {
+    /// m₀ and N₀, where they can be.
+    fn check(&self, chart: &ChartRequest) -> Result<(f64, f64), Problem> {
+        let counts = chart.chart.records() == Recorded::Counts;
+        let least = if counts { 1 } else { 2 };
+        if self.points < least {
+            return Err(Problem::new("baseline.points", self.points, format!("a whole number from {least}")));
+        }
+        let points = self.points as f64;
+        match (counts, self.values, self.size) {
+            (true, None, Some(size)) if size > 0.0 && size.is_finite() => {
+                Ok((points, if chart.chart == ChartKind::C { points } else { size }))
+            }
+            (true, None, Some(size)) => Err(Problem::new("baseline.size", size, "a number above 0")),
+            // A c chart has the same area everywhere, and needs no size.
+            (true, None, None) if chart.chart == ChartKind::C => Ok((points, points)),
+            (true, None, None) => Err(Problem::new("baseline.size", "missing", "a number above 0")),
+            (true, Some(_), _) => Err(Problem::new("baseline.values", "present", "size, for counts")),
+            (false, _, Some(_)) => Err(Problem::new("baseline.size", "present", "values, for measured values")),
+            (false, None, None) => Err(Problem::new("baseline.values", "missing", "a whole number")),
+            (false, Some(values), None) => {
+                let single = chart.chart == ChartKind::IMr;
+                if values < self.points || (single && values > self.points) {
+                    let expected = if single { "one value a point" } else { "at least one value a point" };
+                    return Err(Problem::new("baseline.values", values, format!("{expected}: {}", self.points)));
+                }
+                Ok((points, values as f64))
+            }
+        }
+    }
 }

@@ -7,7 +7,8 @@
 /// ```
 #[inline]
 pub fn mean(values: &[f64]) -> Option<f64> {
-    (!values.is_empty()).then(|| values.iter().sum::<f64>() / values.len() as f64)
+    let (&first, rest) = values.split_first()?;
+    Some(first + rest.iter().map(|x| x - first).sum::<f64>() / values.len() as f64)
 }
 
 /// Middle value; of an even number the mean of the middle two; `None` of no values.

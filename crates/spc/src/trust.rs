@@ -5,7 +5,8 @@ use serde::Serialize;
 
 use crate::TIE;
 use crate::chart::{
-    ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Panel, PanelPoint, Problem, Recorded, compute, set_aside, usable,
+    ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Panel, PanelPoint, Problem, Recorded, Statistic, compute,
+    set_aside, usable,
 };
 use crate::distribution::{chi_square_upper_tail, normality};
 
@@ -60,6 +61,8 @@ pub struct Trust {
 const LAGS: usize = 10;
 /// With fewer points ten lags mean nothing.
 const POINTS_FOR_LAGS: usize = 12;
+/// Fewer values pass any test of normality.
+const VALUES_FOR_NORMALITY: usize = 8;
 /// Distinct ranges that a fine enough unit gives.
 const DISTINCT_AT_LEAST: usize = 5;
 
@@ -165,6 +168,9 @@ impl<'a> LastPhase<'a> {
             return not_applicable(name, "Only limits of single values lean on a normal distribution.");
         }
         let values: Vec<f64> = self.tested(&self.answer.panels[0]).filter_map(|(_, point)| point.value.get()).collect();
+        if values.len() < VALUES_FOR_NORMALITY {
+            return not_applicable(name, "There are too few values to tell.");
+        }
         let Some(found) = normality(&values) else {
             return not_applicable(name, "There are no two different values.");
         };
@@ -200,6 +206,9 @@ impl<'a> LastPhase<'a> {
         let Some(panel) = self.answer.panels.iter().rfind(|panel| panel.statistic.is_dispersion()) else {
             return not_applicable(name, "This chart has no panel of spread.");
         };
+        if panel.statistic == Statistic::Sd {
+            return not_applicable(name, "Standard deviations differ whatever the measuring unit.");
+        }
         let tie = TIE * self.sigma.unwrap_or(0.0);
         let within = |point: &PanelPoint| {
             let value = point.value.get()?;

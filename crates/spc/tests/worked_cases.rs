@@ -36,10 +36,11 @@ fn limits_whose_mean_has_moved() {
         "limits": {"basis": "given", "center": 10.0, "sigma": 0.5}, "rules": {"preset": "western_electric"}
     }));
     assert_eq!(got["points"], 6);
-    assert_close(&got["mean"]["z"], 3.347_635_981_803_677, "z");
+    assert_close(&got["mean"]["t"], 3.347_635_981_803_677, "z");
     assert_close(&got["mean"]["p"], 8.150_399_118_268_963e-4, "p");
     assert_close(&got["mean"]["shift"], 0.683_333_333_333_333_4, "shift");
-    assert_close(&got["sigma"]["chi_square"], 7.24, "chi-square");
+    assert_close(&got["sigma"]["f"], 7.24 / 18.0, "F, which is χ²/18 against exact limits");
+    assert_eq!((&got["mean"]["df"], &got["sigma"]["df0"]), (&Value::Null, &Value::Null));
     assert_eq!(got["sigma"]["df"], 18);
     assert_close(&got["sigma"]["p"], 2.411_693_017_475_580_5e-2, "p of sigma");
     assert_close(&got["sigma"]["ratio"], 0.634_209_919_681_348_1, "ratio");
@@ -49,7 +50,7 @@ fn limits_whose_mean_has_moved() {
     assert!((expected / (6.0 / 91.75) - 1.0).abs() < 0.03, "{expected}");
 }
 
-/// Single values have no spread within: Σ(x−x̄)²/σ² with N − 1 degrees of freedom.
+/// Single values have no spread within: theirs is about their own mean, with N − 1 degrees of freedom.
 #[test]
 fn limits_of_single_values_that_have_grown_too_narrow() {
     let values = [10.9, 9.2, 11.3, 8.6, 10.1, 12.0, 7.9, 10.4];
@@ -58,8 +59,8 @@ fn limits_of_single_values_that_have_grown_too_narrow() {
         "task": "limits_check", "chart": "i_mr", "points": points,
         "limits": {"basis": "given", "center": 10.0, "sigma": 0.5}
     }));
-    assert_close(&got["mean"]["z"], 0.282_842_712_474_619, "z");
-    assert_close(&got["sigma"]["chi_square"], 54.64, "chi-square");
+    assert_close(&got["mean"]["t"], 0.282_842_712_474_619, "z");
+    assert_close(&got["sigma"]["f"], 54.64 / 7.0, "F");
     assert_close(&got["sigma"]["p"], 3.513_884_539_019_21e-9, "p of sigma");
     assert_close(&got["sigma"]["ratio"], 2.793_870_842_704_488, "ratio");
     assert_eq!(got["verdict"], "wider");
@@ -73,12 +74,27 @@ fn limits_of_a_share_that_has_moved() {
     let got = answer(json!({
         "task": "limits_check", "chart": "p", "points": points, "limits": {"basis": "given", "center": 0.05}
     }));
-    assert_close(&got["mean"]["z"], 4.920_419_323_166_419, "z");
+    assert_close(&got["mean"]["t"], 4.920_419_323_166_419, "z");
     assert_close(&got["mean"]["p"], 8.635_899_231_297_306e-7, "p");
     assert_close(&got["mean"]["shift"], 0.229_415_733_870_561_8, "shift");
-    assert_close(&got["sigma"]["chi_square"], 2.470_866_908_850_937, "chi-square");
-    assert_close(&got["sigma"]["p"], 0.961_158_199_999_055_7, "p of sigma");
+    assert_eq!(got["sigma"], Value::Null);
     assert_eq!(got["verdict"], "moved");
+}
+
+/// Limits are an estimate: nearly the same points speak less loudly against limits from few.
+#[test]
+fn limits_from_few_points_are_doubted_less() {
+    let check = |baseline: Value| {
+        answer(json!({
+            "task": "limits_check", "chart": "xbar_r", "points": subgroups(), "baseline": baseline,
+            "limits": {"basis": "given", "center": 10.0, "sigma": 0.5}
+        }))
+    };
+    // 1/N + 1/N₀ = 1/24 + 1/12; ν₀ = 0.9(12 − 3).
+    let few = check(json!({"points": 3, "values": 12}));
+    assert_close(&few["mean"]["t"], 3.347_635_981_803_677 / 3f64.sqrt(), "t");
+    assert_close(&few["mean"]["df"], 8.1, "df");
+    assert_eq!((&few["verdict"], &check(Value::Null)["verdict"]), (&json!("hold"), &json!("moved")));
 }
 
 /// Only points after the estimate, of the phase asked for, not set aside, the latest ones.

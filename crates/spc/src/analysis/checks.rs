@@ -6,7 +6,7 @@ use serde_json::Value;
 use super::Problem;
 use super::chart::read_request;
 use crate::dispersion::dispersion;
-use crate::limits_check::{LimitsCheckRequest, limits_check};
+use crate::limits_check::{Baseline, LimitsCheckRequest, limits_check};
 use crate::trust::trust;
 
 pub(super) fn answer_trust(fields: Value) -> Result<Value, Problem> {
@@ -21,8 +21,14 @@ pub(super) fn answer_limits_check(mut fields: Value) -> Result<Value, Problem> {
     let phase = take(&mut fields, "phase")?;
     let last = take(&mut fields, "last")?;
     let since = take(&mut fields, "since")?;
+    let baseline = fields.as_object_mut().and_then(|fields| fields.remove("baseline"));
+    let baseline = baseline.filter(|told| !told.is_null()).map(read_baseline).transpose()?;
     let chart = read_request(fields)?;
-    super::write(&limits_check(&LimitsCheckRequest { chart, phase, last: last.unwrap_or(25), since })?)
+    super::write(&limits_check(&LimitsCheckRequest { chart, phase, last: last.unwrap_or(25), since, baseline })?)
+}
+
+fn read_baseline(told: Value) -> Result<Baseline, Problem> {
+    super::read(told).map_err(|problem| Problem { field: format!("baseline.{}", problem.field), ..problem })
 }
 
 /// A field beside those of the chart request.

@@ -78,9 +78,9 @@ pub struct Phase {
     pub center: Option<f64>,
     /// Within sigma of single values; σ_z of p′ and u′; `None` for other attributes.
     pub sigma: Option<f64>,
-    /// Sigma between subgroups, of between and within charts.
+    /// Sigma between subgroups, of between and within charts alone, where it may be missing.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub sigma_between: Option<f64>,
+    pub sigma_between: Option<Figure>,
     /// Points that the centre used; 0 when the limits were given.
     pub used: usize,
     /// Centre of the dispersion panel; `None` where it steps.

@@ -49,9 +49,9 @@ impl Chart for BetweenWithin {
         }
     }
 
-    /// σ²_x̄ = σ²_between + σ²_within/n̄ where both are given.
+    /// σ²_x̄ = σ²_between + σ²_within/n̄ where both are given; n̄ of the points used, or of all where none is.
     fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
-        let mean_size = given.mean_size.or_else(|| stretch.mean_size());
+        let mean_size = given.mean_size.or_else(|| stretch.mean_size()).or_else(|| stretch.mean_size_of_all());
         let sigma_of_means = given
             .sigma_between
             .zip(given.sigma)

@@ -13,6 +13,7 @@ use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartRequest, LimitsBasis, Problem};
 use super::subgroups::Dispersion;
 use super::time_weighted::dispersion_for;
+use crate::figure::Figure;
 use crate::points::Points;
 
 /// Computes a control chart.
@@ -144,7 +145,8 @@ impl Visit for Whole<'_> {
                 end,
                 center: found.center,
                 sigma: found.sigma,
-                sigma_between: found.sigma_between,
+                sigma_between: (request.chart == ChartKind::BetweenWithin)
+                    .then(|| Figure::new(raw(found.sigma_between))),
                 used: found.used,
                 dispersion_center: panels.last().and_then(|panel| dispersion_center(panel, start..end + 1)),
             });

@@ -34,9 +34,14 @@ impl Chart for Ewma {
             sigma: raw(estimate.sigma),
             limits: *limits,
             average: center,
-            variance: 0.0,
+            variance: start(raw(estimate.sigma)),
         }
     }
+}
+
+/// v₀ = 0; without a sigma there is no v, and no limits.
+fn start(sigma: f64) -> f64 {
+    if sigma.is_nan() { f64::NAN } else { 0.0 }
 }
 
 /// z and v as they stand.
@@ -54,7 +59,7 @@ impl Plot for EwmaPlot {
         let x = raw(mean(point.values()));
         if !aside && !x.is_nan() {
             let (fresh, kept) = (self.lambda, 1.0 - self.lambda);
-            self.average = fresh * x + kept * self.average;
+            self.average += fresh * (x - self.average);
             self.variance = (fresh * self.sigma).powi(2) / point.size() + kept.powi(2) * self.variance;
         }
         let shown = if x.is_nan() { f64::NAN } else { self.average };
@@ -64,7 +69,7 @@ impl Plot for EwmaPlot {
     }
 
     fn restart(&mut self) {
-        (self.average, self.variance) = (self.center, 0.0);
+        (self.average, self.variance) = (self.center, start(self.sigma));
     }
 
     fn resume(&mut self, last: &[Placed]) {

@@ -55,6 +55,12 @@ impl<'a> Stretch<'a> {
         mean(&self.used().map(Point::size).collect::<Vec<_>>())
     }
 
+    /// Mean n of all points of the phase.
+    pub fn mean_size_of_all(self) -> Option<f64> {
+        let sizes = self.iter().filter(|(point, _)| !point.is_gap()).map(|(point, _)| point.size());
+        mean(&sizes.collect::<Vec<_>>())
+    }
+
     /// Every point of the phase in order, with whether it may be used.
     #[inline]
     pub fn iter(self) -> impl Iterator<Item = (Point<'a>, bool)> + Clone {
@@ -160,10 +166,12 @@ impl Lines {
         bits(self) == bits(other)
     }
 
-    /// A value among these lines. Without a value or a centre there is nothing to test.
+    /// A value among these lines. Without a value there is nothing to test, and neither without any line:
+    /// a constant limit is one where the centre is missing too.
     #[inline]
     pub fn place(self, value: f64, aside: bool) -> Placed {
-        Placed { value, lines: self, tested: !aside && value.is_finite() && self.center.is_finite() }
+        let lined = self.center.is_finite() || self.lower.is_finite() || self.upper.is_finite();
+        Placed { value, lines: self, tested: !aside && value.is_finite() && lined }
     }
 }
 

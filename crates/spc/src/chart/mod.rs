@@ -45,4 +45,6 @@ pub(crate) use lines::{Stretch, set_aside, usable};
 pub use panel::Panel;
 pub(crate) use request::spelled;
 pub use request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Problem, Recorded, SigmaMethod};
+pub(crate) use subgroups::Dispersion;
+pub(crate) use time_weighted::dispersion_for;
 pub use watch::{Judged, Watch, Watched};

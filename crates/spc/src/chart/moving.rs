@@ -66,9 +66,10 @@ fn range(values: &[f64]) -> f64 {
     }
 }
 
-/// Sums of the used values and of the moving ranges whose points are all used.
+/// Sums of the used values, from the first on, and of the moving ranges whose points are all used.
 #[derive(Debug, Clone, Copy, Default)]
 pub(super) struct Totals {
+    first: f64,
     sum: f64,
     pub used: usize,
     sum_of_ranges: f64,
@@ -91,17 +92,21 @@ impl Totals {
     pub fn of(values: &[f64], used: &[bool], span: usize) -> Self {
         let mut totals = Self::default();
         for run in used_runs(values, used) {
+            if totals.used == 0 {
+                totals.first = run[0];
+            }
+            let first = totals.first;
             totals.used += run.len();
             totals.ranges += (run.len() + 1).saturating_sub(span);
             if span == 2 {
                 // Both sums in one pass: a long series does not fit a cache.
-                totals.sum += run[0];
+                totals.sum += run[0] - first;
                 for &[before, x] in run.array_windows() {
-                    totals.sum += x;
+                    totals.sum += x - first;
                     totals.sum_of_ranges += (x - before).abs();
                 }
             } else {
-                totals.sum += run.iter().sum::<f64>();
+                totals.sum += run.iter().map(|x| x - first).sum::<f64>();
                 totals.sum_of_ranges += run.windows(span).map(range).sum::<f64>();
             }
         }
@@ -109,7 +114,7 @@ impl Totals {
     }
 
     pub fn mean(&self) -> Option<f64> {
-        (self.used > 0).then(|| self.sum / self.used as f64)
+        (self.used > 0).then(|| self.first + self.sum / self.used as f64)
     }
 
     /// σ̂ = mean MR / d2(w).

@@ -10,6 +10,7 @@ use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
 use super::time_weighted;
 use crate::points::Point;
+use crate::subgroup::mean;
 
 /// The moving average chart.
 pub(super) struct MovingAverage;
@@ -36,7 +37,7 @@ impl Chart for MovingAverage {
     }
 }
 
-/// Sum and n of each of the last w points.
+/// Mean and n of each of the last w points.
 pub(super) struct MovingAveragePlot {
     width: usize,
     center: f64,
@@ -52,11 +53,12 @@ impl Plot for MovingAveragePlot {
             if self.window.len() == self.width {
                 self.window.pop_front();
             }
-            self.window.push_back((values.iter().sum(), values.len() as f64));
+            self.window.push_back((raw(mean(values)), values.len() as f64));
         }
         // Summed anew at each point: a running sum would gather rounding errors for ever.
-        let (sum, n) = self.window.iter().fold((0.0, 0.0), |(sum, n), (s, m)| (sum + s, n + m));
-        let shown = if values.is_empty() { f64::NAN } else { sum / n };
+        let first = self.window.front().map_or(f64::NAN, |(first, _)| *first);
+        let (sum, n) = self.window.iter().fold((0.0, 0.0), |(sum, n), (x, m)| (sum + m * (x - first), n + m));
+        let shown = if values.is_empty() { f64::NAN } else { first + sum / n };
         panels[0] = Lines::around(self.center, self.sigma / n.sqrt(), self.limits.k)
             .or_constants(&self.limits)
             .place(shown, aside);

@@ -226,10 +226,23 @@ pub struct Problem {
     pub expected: String,
 }
 
+/// What somebody sent goes into a line of text: characters that would break it are written out.
+fn escaped(text: &str) -> String {
+    text.chars().fold(String::new(), |mut line, c| {
+        if c.is_control() {
+            line.extend(c.escape_unicode())
+        } else {
+            line.push(c)
+        }
+        line
+    })
+}
+
 impl Problem {
     /// A problem with `field`.
     pub fn new(field: impl Into<String>, given: impl ToString, expected: impl Into<String>) -> Self {
-        Self { field: field.into(), given: given.to_string(), expected: expected.into() }
+        let plain = |text: String| if text.contains(char::is_control) { escaped(&text) } else { text };
+        Self { field: plain(field.into()), given: plain(given.to_string()), expected: expected.into() }
     }
 }
 

@@ -78,10 +78,12 @@ impl Dispersion {
 /// Centre and within sigma of the points used. Without any subgroup of two values or more there is a
 /// centre but no sigma.
 pub(crate) fn pooled(stretch: Stretch, location: Location, dispersion: Dispersion) -> Estimate {
-    let (mut sum, mut values, mut used) = (0.0, 0usize, 0);
+    // From the first on, so that equal points have their own value as the centre, to the last bit.
+    let (mut first, mut sum, mut values, mut used) = (None, 0.0, 0usize, 0);
     let (mut weighted, mut weights) = (0.0, 0.0);
     for point in stretch.used().map(Point::values) {
-        sum += point.len() as f64 * raw(location.of(point));
+        let at = raw(location.of(point));
+        sum += point.len() as f64 * (at - *first.get_or_insert(at));
         values += point.len();
         used += 1;
         if let (Some(spread), Some((mean, sd))) = (dispersion.of(point), dispersion.constants(point.len())) {
@@ -91,7 +93,7 @@ pub(crate) fn pooled(stretch: Stretch, location: Location, dispersion: Dispersio
         }
     }
     Estimate {
-        center: (values > 0).then(|| sum / values as f64),
+        center: first.map(|first| first + sum / values as f64),
         sigma: (weights > 0.0).then(|| weighted / weights),
         used,
         ..Estimate::default()
