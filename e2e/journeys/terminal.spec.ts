@@ -21,7 +21,7 @@ async function sharedTerminal(page: Page) {
   await page.getByRole('button', { name: 'Name and password' }).click();
   await signIn(page, 'milo');
   await page.getByRole('heading', { name: /^Milo/, level: 1 }).waitFor();
-  await setSecret(page, 'Badge', '04A9C1');
+  await setSecret(page, 'Badge', '04A9C1D7');
   await page.getByRole('combobox', { name: 'Locks' }).click();
   await page.getByRole('option', { name: 'After a minute without a touch' }).click();
   await page.getByRole('button', { name: 'Switch person' }).click();
@@ -43,7 +43,7 @@ test('two people take turns on one screen; each finds what they typed', async ({
   expect(await query(nuvek.database, 'select 1 from session')).toHaveLength(0);
 
   // A badge on the reader types its number and Enter.
-  await page.keyboard.type('04A9C1');
+  await page.keyboard.type('04A9C1D7');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Milo', { exact: false }).first()).toBeVisible();
   await expect(page.getByLabel('Piece 1')).toHaveValue('');

@@ -13,12 +13,16 @@ use tokio::time::sleep;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
-use crate::Sink;
+use crate::networks::NotThere;
 use crate::peer::{Speech, meet};
 use crate::sensor::Stream;
+use crate::{Networks, Sink};
 
 /// How often devices are looked at again, and how often an instance asks whether it is its turn.
 const AGAIN: Duration = Duration::from_secs(1);
+
+/// Before an address that is not allowed is looked at again: its name may stand for another by then.
+const NOT_ALLOWED: Duration = Duration::from_secs(60);
 
 /// The lock that the instance holds which keeps the connections.
 const LOCK: i64 = 0x6e75_7665_6b00_0001;
@@ -37,13 +41,13 @@ impl Drop for Running {
 }
 
 /// Keeps the connections of all devices until `shutdown`.
-pub async fn run(pool: PgPool, shutdown: CancellationToken) {
+pub async fn run(pool: PgPool, networks: Networks, shutdown: CancellationToken) {
     // Outlives a lost database: what a device has sent waits for it to come back.
     let mut running: HashMap<Uuid, Running> = HashMap::new();
     shutdown
         .run_until_cancelled(async {
             loop {
-                if let Err(error) = keep(&pool, &mut running).await {
+                if let Err(error) = keep(&pool, &networks, &mut running).await {
                     tracing::warn!(%error, "devices are without connections; trying again");
                 }
                 sleep(AGAIN).await;
@@ -53,14 +57,14 @@ pub async fn run(pool: PgPool, shutdown: CancellationToken) {
 }
 
 /// Keeps the connections as long as the lock is held.
-async fn keep(pool: &PgPool, running: &mut HashMap<Uuid, Running>) -> Result<(), StoreError> {
+async fn keep(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running>) -> Result<(), StoreError> {
     // A connection of its own: the lock goes when it goes.
     let mut conn = PgConnection::connect_with(&pool.connect_options()).await?;
     let mut held = false;
     loop {
         if held {
             conn.ping().await?;
-            renew(pool, running, linked(pool).await?);
+            renew(pool, networks, running, linked(pool).await?);
         } else {
             held = sqlx::query_scalar("select pg_try_advisory_lock($1)").bind(LOCK).fetch_one(&mut conn).await?;
             if !held {
@@ -73,7 +77,7 @@ async fn keep(pool: &PgPool, running: &mut HashMap<Uuid, Running>) -> Result<(),
 }
 
 /// Begins what is new, ends what is gone or was set up anew.
-fn renew(pool: &PgPool, running: &mut HashMap<Uuid, Running>, devices: Vec<Device>) {
+fn renew(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running>, devices: Vec<Device>) {
     running.retain(|id, run| {
         devices
             .iter()
@@ -82,22 +86,34 @@ fn renew(pool: &PgPool, running: &mut HashMap<Uuid, Running>, devices: Vec<Devic
     for device in devices {
         let Device { id, stations, link } = device.clone();
         running.entry(id).or_insert_with(|| {
-            let task = tokio::spawn(speak(Sink { pool: pool.clone(), device }, link.clone()));
+            let task = tokio::spawn(speak(Sink { pool: pool.clone(), device }, networks.clone(), link.clone()));
             Running { link, stations, task }
         });
     }
 }
 
-async fn speak(sink: Sink, link: Link) {
+async fn speak(sink: Sink, networks: Networks, link: Link) {
     match link {
         Link::Ingest => {}
-        Link::Gauge { address } => meet(sink, address, Speech::Gauge).await,
-        Link::Analyser { address, results } => meet(sink, address, Speech::Analyser(results.into())).await,
+        Link::Gauge { address } => meet(sink, networks, address, Speech::Gauge).await,
+        Link::Analyser { address, results } => meet(sink, networks, address, Speech::Analyser(results.into())).await,
         Link::Sensor { broker, topic, payload, characteristic, make, round } => {
-            let Some((host, Ok(port))) = broker.rsplit_once(':').map(|(host, port)| (host, port.parse())) else {
-                return;
-            };
-            Stream { sink, topic, payload, characteristic, round, make }.run(host, port).await;
+            let stream = Stream { sink, topic, payload, characteristic, round, make };
+            match networks.find(&broker).await {
+                Ok(at) => stream.run(&at.ip().to_string(), at.port()).await,
+                Err(why) => not_there(&stream.sink, why).await,
+            }
+        }
+    }
+}
+
+/// Says that a device is where the server does not connect, and lets some time pass.
+pub(crate) async fn not_there(sink: &Sink, why: NotThere) {
+    match why {
+        NotThere::Unknown => sleep(AGAIN).await,
+        NotThere::Elsewhere(host) => {
+            sink.refuse("address_not_allowed", &host.to_string()).await;
+            sleep(NOT_ALLOWED).await;
         }
     }
 }

@@ -16,9 +16,11 @@ pub mod astm;
 pub mod broker;
 pub mod gauge;
 pub mod hub;
+mod networks;
 mod peer;
 pub mod sensor;
 pub mod simulate;
 mod sink;
 
+pub use networks::Networks;
 pub use sink::Sink;

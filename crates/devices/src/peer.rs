@@ -10,7 +10,8 @@ use tokio::net::{TcpListener, TcpStream};
 use tokio::time::{sleep, timeout};
 use tokio_util::task::AbortOnDropHandle;
 
-use crate::{Sink, astm, gauge};
+use crate::hub::not_there;
+use crate::{Networks, Sink, astm, gauge};
 
 /// Before another try to connect or to listen.
 const AGAIN: Duration = Duration::from_secs(1);
@@ -56,14 +57,17 @@ impl Speech {
 }
 
 /// Speaks with a device over one connection after another, until it is cancelled.
-pub(crate) async fn meet(sink: Sink, address: Address, speech: Speech) {
+pub(crate) async fn meet(sink: Sink, networks: Networks, address: Address, speech: Speech) {
     loop {
         match address.opens {
-            Opens::Server => {
-                if let Ok(Ok(stream)) = timeout(ANSWERS_WITHIN, TcpStream::connect(&address.at)).await {
-                    speech.clone().speak(sink.clone(), stream, address.opens).await;
+            Opens::Server => match networks.find(&address.at).await {
+                Ok(at) => {
+                    if let Ok(Ok(stream)) = timeout(ANSWERS_WITHIN, TcpStream::connect(at)).await {
+                        speech.clone().speak(sink.clone(), stream, address.opens).await;
+                    }
                 }
-            }
+                Err(why) => not_there(&sink, why).await,
+            },
             Opens::Device => match TcpListener::bind(&address.at).await {
                 Ok(listener) => listen(&sink, &listener, &speech).await,
                 Err(error) => tracing::warn!(%error, at = address.at, "cannot listen for a device"),

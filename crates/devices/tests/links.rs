@@ -10,8 +10,8 @@ use chrono::Utc;
 use common::{Site, site};
 use devices::astm::frame::{ACK, ENQ, EOT, NAK, frames};
 use devices::broker::Broker;
-use devices::hub;
 use devices::simulate::{Analyser, AnalyserTest, Gauge, Sensor, Values};
+use devices::{Networks, hub};
 use quality::device::{Address, Link, Make, Opens, Payload, ResultMapping};
 use sqlx::PgPool;
 use store::devices::{DeviceView, NewDevice, open_offers};
@@ -38,7 +38,7 @@ async fn hall(pool: &PgPool) -> Hall {
 impl Hall {
     fn start(&mut self) {
         let stop = CancellationToken::new();
-        tokio::spawn(hub::run(self.pool.clone(), stop.clone()));
+        tokio::spawn(hub::run(self.pool.clone(), Networks::default(), stop.clone()));
         self.hub = Some(stop.drop_guard());
     }
 
@@ -77,6 +77,15 @@ impl Hall {
         }
         assert_eq!(seen, expected, "{question}");
     }
+}
+
+#[sqlx::test]
+async fn a_gauge_elsewhere_than_allowed_is_not_connected_to(pool: PgPool) {
+    let hall = hall(&pool).await;
+    // An address for documentation: nobody is there, and nothing is sent to it.
+    let at = "192.0.2.7:5025".to_owned();
+    let device = hall.device(Link::Gauge { address: Address { opens: Opens::Server, at } }).await;
+    hall.refused(device, &[("address_not_allowed", 1)]).await;
 }
 
 fn free_address() -> String {

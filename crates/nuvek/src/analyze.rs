@@ -3,7 +3,7 @@
 use std::io::Read;
 use std::process::ExitCode;
 
-use serde_json::Value;
+use serde_json::value::RawValue;
 use spc::chart::Problem;
 
 const WRONG_REQUEST: u8 = 2;
@@ -34,26 +34,24 @@ fn read(file: &str) -> Result<String, Problem> {
     .map_err(|error| Problem::new("request", error, "a readable file of JSON text"))
 }
 
-fn parse(text: &str) -> Result<Value, Problem> {
-    serde_json::from_str(text).map_err(|error| Problem::new("request", error, "JSON"))
-}
-
+/// Answers a request, or several in a list.
 fn answer(text: &str) -> Result<String, Problem> {
-    let answer = match parse(text)? {
-        Value::Array(requests) => {
-            Value::Array(requests.into_iter().enumerate().map(numbered).collect::<Result<_, _>>()?)
-        }
-        request => spc::analysis::analyze(request)?,
-    };
-    Ok(format!("{answer}\n"))
+    if !text.trim_start().starts_with('[') {
+        return Ok(spc::analysis::analyze(text)? + "\n");
+    }
+    let requests: Vec<&RawValue> =
+        serde_json::from_str(text).map_err(|error| Problem::new("request", error, "JSON"))?;
+    let answers: Vec<String> =
+        requests.iter().enumerate().map(|(i, request)| numbered(i, request.get())).collect::<Result<_, _>>()?;
+    Ok(format!("[{}]\n", answers.join(",")))
 }
 
 fn answer_lines(text: &str) -> Result<String, Problem> {
-    let requests = text.lines().filter(|line| !line.trim().is_empty()).map(parse);
-    requests.enumerate().map(|(i, request)| numbered((i, request?)).map(|answer| format!("{answer}\n"))).collect()
+    let requests = text.lines().filter(|line| !line.trim().is_empty());
+    requests.enumerate().map(|(i, request)| numbered(i, request).map(|answer| answer + "\n")).collect()
 }
 
 /// Answers one of several requests; a problem says which.
-fn numbered((i, request): (usize, Value)) -> Result<Value, Problem> {
+fn numbered(i: usize, request: &str) -> Result<String, Problem> {
     spc::analysis::analyze(request).map_err(|p| Problem { field: format!("[{i}].{}", p.field), ..p })
 }

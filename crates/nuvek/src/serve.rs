@@ -1,16 +1,51 @@
 //! Serving: the database, the listener, and a clean end.
 
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::str::FromStr;
 use std::time::Duration;
 
 use anyhow::{Context, Result, bail};
+use clap::Args;
+use devices::Networks;
+use ipnet::IpNet;
 use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use store::roles::Standing;
 use tokio::net::TcpListener;
 use tokio::signal::unix::{SignalKind, signal};
 use tokio_util::sync::CancellationToken;
+
+/// What an installation may set.
+#[derive(Debug, Clone, Default, Args)]
+pub struct Installation {
+    /// Proxies whose word is taken for where a request came from: addresses or networks, separated by commas.
+    #[arg(long, env = "NUVEK_TRUSTED_PROXIES", value_delimiter = ',', value_parser = network)]
+    trusted_proxies: Vec<IpNet>,
+    /// Networks that the server may connect to for devices, separated by commas. Without any: its own machine.
+    #[arg(long, env = "NUVEK_DEVICE_NETWORKS", value_delimiter = ',', value_parser = network)]
+    device_networks: Vec<IpNet>,
+    /// Connections open at once. Without it: what the limit of open files leaves.
+    #[arg(long, env = "NUVEK_CONNECTIONS")]
+    connections: Option<usize>,
+}
+
+/// An address, or a network as 10.20.0.0/16.
+fn network(text: &str) -> Result<IpNet, String> {
+    let network = text.trim().parse().or_else(|_| text.trim().parse::<IpAddr>().map(IpNet::from));
+    network.map_err(|_| "an address, or a network as 10.20.0.0/16".to_owned())
+}
+
+impl Installation {
+    fn networks(&self) -> Networks {
+        if self.device_networks.is_empty() { Networks::default() } else { Networks::new(self.device_networks.clone()) }
+    }
+}
+
+impl From<Installation> for server::Settings {
+    fn from(it: Installation) -> Self {
+        Self { trusted_proxies: it.trusted_proxies, connections: it.connections }
+    }
+}
 
 /// A pool on the database as it is.
 pub async fn connect(database: &str) -> Result<PgPool> {
@@ -67,7 +102,7 @@ pub async fn bind(address: SocketAddr) -> Result<TcpListener> {
 }
 
 /// Serves until Ctrl-C or a termination signal.
-pub async fn until_signal(listener: TcpListener, pool: PgPool) -> Result<()> {
+pub async fn until_signal(listener: TcpListener, pool: PgPool, settings: Installation) -> Result<()> {
     let shutdown = CancellationToken::new();
     let mut terminate = signal(SignalKind::terminate())?;
     let stop = shutdown.clone();
@@ -78,8 +113,8 @@ pub async fn until_signal(listener: TcpListener, pool: PgPool) -> Result<()> {
         }
         stop.cancel();
     });
-    tokio::spawn(devices::hub::run(pool.clone(), shutdown.clone()));
-    server::serve(listener, pool.clone(), shutdown).await.context("the server failed")?;
+    tokio::spawn(devices::hub::run(pool.clone(), settings.networks(), shutdown.clone()));
+    server::serve(listener, pool.clone(), settings.into(), shutdown).await.context("the server failed")?;
     pool.close().await;
     Ok(())
 }

@@ -5,6 +5,7 @@
 //! |---|---|
 //! | [`role`] | who may do what |
 //! | [`pin`] | which PINs and badge numbers are taken |
+//! | [`tries`] | how tries to sign in are slowed down |
 //! | [`characteristic`] | what is measured or counted, how often, between which bounds |
 //! | [`setup`] | whether it can be set up so |
 //! | [`chooser`] | which chart fits, and why |
@@ -39,3 +40,4 @@ pub mod setup;
 pub mod shift;
 pub mod signal;
 pub mod trail;
+pub mod tries;

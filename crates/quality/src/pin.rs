@@ -11,7 +11,13 @@ pub fn is_pin(pin: &str) -> bool {
     digits.len() == pin.len() && (4..=8).contains(&digits.len()) && !step(0) && !step(1) && !step(-1)
 }
 
-/// Whether a reader could have read `badge` off a card: 4 to 32 letters and digits.
+/// Whether a reader could have read `badge` off a card, and nobody guesses it: 8 to 32 letters and digits, not
+/// all alike and not simply counted up or down.
 pub fn is_badge(badge: &str) -> bool {
-    (4..=32).contains(&badge.len()) && badge.bytes().all(|b| b.is_ascii_alphanumeric())
+    let step = |by: i8| badge.as_bytes().windows(2).all(|pair| pair[1].wrapping_sub(pair[0]).cast_signed() == by);
+    (8..=32).contains(&badge.len())
+        && badge.bytes().all(|b| b.is_ascii_alphanumeric())
+        && !step(0)
+        && !step(1)
+        && !step(-1)
 }

@@ -63,6 +63,7 @@ pub enum Action {
     BadgeSet,
     PersonAdded,
     SignedIn,
+    SignInFailed,
     SignedOut,
     ChainBegun,
     StateRecorded,

@@ -21,7 +21,10 @@ fn a_pin_is_four_to_eight_digits_that_nobody_tries_first(#[case] pin: &str, #[ca
 }
 
 #[rstest]
-#[case("04A9C1", true)]
+#[case("04A9C1D7", true)]
+#[case("04A9C1D", false)]
+#[case("77777777", false)]
+#[case("23456789", false)]
 #[case("123", false)]
 #[case("04-A9", false)]
 #[case("A123456789012345678901234567890123", false)]

@@ -1,25 +1,28 @@
 //! Sign in, sign out, who is signed in.
 
-use std::net::SocketAddr;
+use std::net::IpAddr;
 
 use argon2::Argon2;
 use argon2::password_hash::phc::PasswordHash;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier};
 use axum::Extension;
 use axum::Json;
-use axum::extract::{ConnectInfo, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
 use chrono::Utc;
 use quality::trail::{Action, Deed};
 use serde::Deserialize;
 use serde_json::{Value, json};
+use store::access::Try;
 use store::people::Person;
 use tower_sessions::Session;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::App;
+use crate::client::{Client, place};
+use crate::gate::{Lane, Passage, too_many_tries};
 use crate::json::Body;
 use crate::problem::Problem;
 use crate::terminals;
@@ -111,26 +114,63 @@ pub struct SignIn {
     (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
 pub async fn sign_in(
     State(app): State<App>,
-    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    Client(address): Client,
     session: Session,
     jar: CookieJar,
     Body(given): Body<SignIn>,
 ) -> Result<(CookieJar, Json<Person>), Problem> {
-    let login: String = given.login.trim().chars().take(100).collect();
-    let person = check_password(&app, &login, given.password, &address).await?;
+    let login: String = given.login.trim().chars().filter(|c| !c.is_control()).take(100).collect();
+    let origin = Origin { address, terminal: terminals::hash_of(&jar) };
+    let person = check_password(&app, &login, given.password, &origin).await?;
     begin(&app, &session, &person, json!({"by": "password"})).await?;
     let jar = terminals::trust(&app, jar, person.id).await?;
     Ok((jar, Json(person)))
 }
 
-/// Refuses when there were too many tries of this name from this address.
-pub(crate) async fn not_too_many(app: &App, login: &str, address: &SocketAddr) -> Result<(), Problem> {
-    let address = address.ip().to_string();
-    let Some(wait) = store::access::try_sign_in(&app.pool, login, &address, Utc::now()).await? else {
-        return Ok(());
-    };
-    let params = json!({"retry_after_seconds": wait.num_seconds().max(0) + 1});
-    Err(Problem::new(StatusCode::TOO_MANY_REQUESTS, "too_many_tries", "too many tries", params))
+/// Where somebody tries to sign in.
+pub(crate) struct Origin {
+    pub address: IpAddr,
+    /// Hash of the terminal's cookie.
+    pub terminal: Option<Vec<u8>>,
+}
+
+/// Where tries are counted, and a place in the queue there.
+pub(crate) struct Heard {
+    pub place: String,
+    _passage: Passage,
+}
+
+impl Origin {
+    /// Takes a place in the queue. At a terminal that knows `login` (or, without one, anybody) tries are
+    /// counted apart, so that nobody elsewhere can make its people wait.
+    pub(crate) async fn enter(&self, app: &App, login: Option<&str>) -> Result<Heard, Problem> {
+        let known = match &self.terminal {
+            Some(terminal) if store::terminals::knows(&app.pool, terminal, login).await? => Some(terminal),
+            _ => None,
+        };
+        let (lane, place) = match known {
+            Some(terminal) => (Lane::Known, format!("terminal {}", hex::encode(&terminal[..8]))),
+            None => (Lane::Place(place(self.address)), place(self.address).to_string()),
+        };
+        Ok(Heard { place, _passage: app.gate.enter(lane)? })
+    }
+}
+
+impl Heard {
+    /// A try of `name`, unless there were too many. It counts as one that does not fit until it is taken back.
+    pub(crate) async fn begin_try(&self, app: &App, name: &str) -> Result<i64, Problem> {
+        match store::access::begin_try(&app.pool, name, &self.place, Utc::now()).await? {
+            Try::Heard(id) => Ok(id),
+            Try::Wait(wait) => Err(too_many_tries(wait.num_seconds().max(0) + 1)),
+        }
+    }
+
+    /// Tells the trail that a try did not fit: whose name it was, if anybody's, and what was shown.
+    pub(crate) async fn failed(&self, app: &App, person: Option<Uuid>, mut shown: Value) -> Result<(), Problem> {
+        shown["place"] = json!(self.place);
+        let deed = Deed::new(Utc::now(), None, Action::SignInFailed, person.unwrap_or_default(), &shown);
+        Ok(store::trail::record(&app.pool, store::trail::SITE_CHAIN, &[deed]).await?)
+    }
 }
 
 /// The person whose name and password these are.
@@ -138,19 +178,25 @@ pub(crate) async fn check_password(
     app: &App,
     login: &str,
     password: String,
-    address: &SocketAddr,
+    origin: &Origin,
 ) -> Result<Person, Problem> {
-    not_too_many(app, login, address).await?;
+    let heard = origin.enter(app, Some(login)).await?;
+    let this_try = heard.begin_try(app, login).await?;
     let known = store::people::credentials(&app.pool, login).await?;
     let (person, hash) = known.map(|known| (known.person, known.password_hash)).unzip();
     let password = password.chars().take(PASSWORD_AT_MOST).collect();
     let fits = app.passwords.fits(password, hash).await?;
-    let Some(person) = person.filter(|_| fits) else {
-        let title = "name or password is wrong";
-        return Err(Problem::new(StatusCode::UNAUTHORIZED, "wrong_sign_in", title, json!({})));
-    };
-    store::access::forget_attempts(&app.pool, login, &address.ip().to_string()).await?;
-    Ok(person)
+    match person {
+        Some(person) if fits => {
+            store::access::try_fitted(&app.pool, this_try).await?;
+            Ok(person)
+        }
+        person => {
+            heard.failed(app, person.map(|person| person.id), json!({"by": "password", "login": login})).await?;
+            let title = "name or password is wrong";
+            Err(Problem::new(StatusCode::UNAUTHORIZED, "wrong_sign_in", title, json!({})))
+        }
+    }
 }
 
 /// Begins the session of a person who has shown who they are.

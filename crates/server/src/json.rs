@@ -1,6 +1,6 @@
 //! Bodies and path parts of requests; what cannot be read becomes a problem with its facts.
 
-use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection};
+use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection, StringRejection};
 use axum::extract::{FromRequest, FromRequestParts};
 use axum::http::StatusCode;
 use serde_json::json;
@@ -24,6 +24,12 @@ pub struct Query<T>(pub T);
 
 impl From<JsonRejection> for Problem {
     fn from(rejection: JsonRejection) -> Self {
+        malformed(rejection.status(), rejection.body_text())
+    }
+}
+
+impl From<StringRejection> for Problem {
+    fn from(rejection: StringRejection) -> Self {
         malformed(rejection.status(), rejection.body_text())
     }
 }

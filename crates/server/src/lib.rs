@@ -20,9 +20,12 @@
 pub mod access;
 pub mod analyze;
 pub mod charts;
+mod client;
+mod connections;
 pub mod corrections;
 pub mod devices;
 pub mod entry;
+mod gate;
 mod guard;
 pub mod ingest;
 mod json;
@@ -33,12 +36,12 @@ mod problem;
 pub mod rounds;
 mod routes;
 mod sessions;
+mod settings;
 pub mod signals;
 pub mod terminals;
 pub mod trail;
 pub mod web;
 
-use std::net::SocketAddr;
 use std::sync::Arc;
 
 use sqlx::PgPool;
@@ -46,13 +49,17 @@ use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
 
 pub use routes::{openapi, router};
+pub use settings::Settings;
 
 /// What every handler can reach.
 #[derive(Clone)]
 pub struct App {
     pool: PgPool,
+    settings: Arc<Settings>,
     live: live::Live,
     passwords: Arc<access::Passwords>,
+    gate: Arc<gate::Gate>,
+    analyses: Arc<analyze::Analyses>,
     shutdown: CancellationToken,
 }
 
@@ -62,20 +69,32 @@ impl App {
     ///
     /// # Errors
     /// When the system has no threads left.
-    pub fn new(pool: PgPool, shutdown: CancellationToken) -> std::io::Result<Self> {
-        let passwords = Arc::new(access::Passwords::new().map_err(std::io::Error::other)?);
-        let live = live::Live::start(pool.clone(), shutdown.clone());
-        Ok(Self { pool, live, passwords, shutdown })
+    pub fn new(pool: PgPool, settings: Settings, shutdown: CancellationToken) -> std::io::Result<Self> {
+        Ok(Self {
+            live: live::Live::start(pool.clone(), shutdown.clone()),
+            pool,
+            settings: Arc::new(settings),
+            passwords: Arc::new(access::Passwords::new().map_err(std::io::Error::other)?),
+            gate: Arc::default(),
+            analyses: Arc::default(),
+            shutdown,
+        })
     }
 }
 
-/// Serves until `shutdown`; requests under way are answered, event streams are ended.
+/// Serves until `shutdown`; requests under way are answered, for a while, and event streams are ended.
 ///
 /// # Errors
-/// When the listener fails.
-pub async fn serve(listener: TcpListener, pool: PgPool, shutdown: CancellationToken) -> std::io::Result<()> {
-    let app = App::new(pool.clone(), shutdown.clone())?;
+/// When the system has no threads left.
+pub async fn serve(
+    listener: TcpListener,
+    pool: PgPool,
+    settings: Settings,
+    shutdown: CancellationToken,
+) -> std::io::Result<()> {
+    let app = App::new(pool.clone(), settings, shutdown.clone())?;
+    let settings = Arc::clone(&app.settings);
     tokio::spawn(sessions::clear_expired(pool, shutdown.clone()));
-    let service = router(app).into_make_service_with_connect_info::<SocketAddr>();
-    axum::serve(listener, service).with_graceful_shutdown(shutdown.cancelled_owned()).await
+    connections::serve(listener, router(app), settings, shutdown).await;
+    Ok(())
 }

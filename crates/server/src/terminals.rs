@@ -3,11 +3,9 @@
 //! A browser where somebody signed in by password is a terminal, known by a cookie of its own that
 //! outlives sessions. Only there, and only for those who signed in there, PIN and badge are heard.
 
-use std::net::SocketAddr;
-
 use axum::Extension;
 use axum::Json;
-use axum::extract::{ConnectInfo, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
 use axum_extra::extract::cookie::{Cookie, SameSite};
@@ -25,7 +23,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::App;
-use crate::access;
+use crate::access::{self, Origin};
+use crate::client::Client;
 use crate::json::Body;
 use crate::problem::Problem;
 
@@ -34,7 +33,7 @@ const COOKIE: &str = "nuvek_terminal";
 /// A terminal that nobody signed in at for so long is forgotten by its browser.
 const KEPT_DAYS: i64 = 400;
 
-fn hash_of(jar: &CookieJar) -> Option<Vec<u8>> {
+pub(crate) fn hash_of(jar: &CookieJar) -> Option<Vec<u8>> {
     jar.get(COOKIE).map(|cookie| Sha256::digest(cookie.value()).to_vec())
 }
 
@@ -92,7 +91,7 @@ pub enum Shown {
     (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
 pub async fn take_over(
     State(app): State<App>,
-    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    Client(address): Client,
     session: Session,
     jar: CookieJar,
     Body(shown): Body<Shown>,
@@ -100,24 +99,32 @@ pub async fn take_over(
     let refused = |code, title, params| Problem::new(StatusCode::UNAUTHORIZED, code, title, params);
     let unknown = || refused("unknown_here", "nobody known at this terminal", json!({}));
     let terminal = hash_of(&jar).ok_or_else(unknown)?;
+    let origin = Origin { address, terminal: Some(terminal.clone()) };
     let (person, by) = match shown {
-        Shown::Pin { person, pin } => match store::terminals::try_pin(&app.pool, &terminal, person).await? {
-            PinTry::Unknown => return Err(unknown()),
-            PinTry::Blocked => return Err(refused("pin_blocked", "too many PINs did not fit", json!({}))),
-            PinTry::Check(hash, tries_left) => {
-                let pin = pin.chars().take(16).collect();
-                if !app.passwords.fits(pin, Some(hash)).await? {
-                    return Err(refused("wrong_pin", "the PIN does not fit", json!({"tries_left": tries_left})));
+        Shown::Pin { person, pin } => {
+            let heard = origin.enter(&app, None).await?;
+            match store::terminals::try_pin(&app.pool, &terminal, person).await? {
+                PinTry::Unknown => return Err(unknown()),
+                PinTry::Blocked => return Err(refused("pin_blocked", "too many PINs did not fit", json!({}))),
+                PinTry::Check(hash, tries_left) => {
+                    let pin = pin.chars().take(16).collect();
+                    if !app.passwords.fits(pin, Some(hash)).await? {
+                        heard.failed(&app, Some(person), json!({"by": "pin"})).await?;
+                        return Err(refused("wrong_pin", "the PIN does not fit", json!({"tries_left": tries_left})));
+                    }
+                    store::terminals::pin_fitted(&app.pool, person).await?;
+                    (store::people::find(&app.pool, person).await?.ok_or_else(unknown)?, "pin")
                 }
-                store::terminals::pin_fitted(&app.pool, person).await?;
-                (store::people::find(&app.pool, person).await?.ok_or_else(unknown)?, "pin")
             }
-        },
+        }
         Shown::Badge { badge } => {
-            let tries = format!("badge at {}", Uuid::from_slice(&terminal[..16]).unwrap_or_default());
-            access::not_too_many(&app, &tries, &address).await?;
-            let person = store::terminals::by_badge(&app.pool, &terminal, &badge).await?.ok_or_else(unknown)?;
-            store::access::forget_attempts(&app.pool, &tries, &address.ip().to_string()).await?;
+            let heard = origin.enter(&app, None).await?;
+            let this_try = heard.begin_try(&app, "badge").await?;
+            let Some(person) = store::terminals::by_badge(&app.pool, &terminal, &badge).await? else {
+                heard.failed(&app, None, json!({"by": "badge"})).await?;
+                return Err(unknown());
+            };
+            store::access::try_fitted(&app.pool, this_try).await?;
             (person, "badge")
         }
     };
@@ -143,14 +150,16 @@ pub struct NewPin {
     (status = 429, body = Problem, description = "`too_many_tries`")))]
 pub async fn set_pin(
     State(app): State<App>,
-    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    Client(address): Client,
     Extension(person): Extension<Person>,
+    jar: CookieJar,
     Body(new): Body<NewPin>,
 ) -> Result<StatusCode, Problem> {
     if !is_pin(&new.pin) {
         return Err(Problem::field("pin", "4 to 8 digits, not all alike and not counted up or down"));
     }
-    access::check_password(&app, &person.login, new.password, &address).await?;
+    let origin = Origin { address, terminal: hash_of(&jar) };
+    access::check_password(&app, &person.login, new.password, &origin).await?;
     let hash = app.passwords.hash(new.pin).await?;
     store::terminals::set_pin(&app.pool, person.id, &hash).await?;
     access::record(&app, &person, Action::PinSet, json!({})).await?;
@@ -163,7 +172,7 @@ pub async fn set_pin(
 pub struct NewBadge {
     /// The password, to be sure who asks.
     password: String,
-    /// 4 to 32 letters and digits; left out, the badge is taken away.
+    /// 8 to 32 letters and digits; left out, the badge is taken away.
     badge: Option<String>,
 }
 
@@ -176,16 +185,22 @@ pub struct NewBadge {
     (status = 429, body = Problem, description = "`too_many_tries`")))]
 pub async fn set_badge(
     State(app): State<App>,
-    ConnectInfo(address): ConnectInfo<SocketAddr>,
+    Client(address): Client,
     Extension(person): Extension<Person>,
+    jar: CookieJar,
     Body(new): Body<NewBadge>,
 ) -> Result<StatusCode, Problem> {
     let badge = new.badge.as_deref().map(str::trim);
     if badge.is_some_and(|badge| !is_badge(badge)) {
-        return Err(Problem::field("badge", "4 to 32 letters and digits"));
+        return Err(Problem::field("badge", "8 to 32 letters and digits, not all alike and not counted up or down"));
     }
-    access::check_password(&app, &person.login, new.password, &address).await?;
+    let origin = Origin { address, terminal: hash_of(&jar) };
+    access::check_password(&app, &person.login, new.password, &origin).await?;
+    // Whether a number is taken tells that it is somebody's badge, so it cannot be asked at will.
+    let heard = origin.enter(&app, Some(&person.login)).await?;
+    let this_try = heard.begin_try(&app, &format!("badge by {}", person.id)).await?;
     store::terminals::set_badge(&app.pool, person.id, badge).await?;
+    store::access::try_fitted(&app.pool, this_try).await?;
     access::record(&app, &person, Action::BadgeSet, json!({})).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -1,5 +1,7 @@
 //! Did the process change? Binary segmentation on the location.
 
+use crate::analysis::{VALUES_AT_MOST, list};
+use crate::stop;
 use serde::{Deserialize, Serialize};
 
 use crate::chart::{Problem, within_range};
@@ -10,6 +12,7 @@ use crate::subgroup::mean;
 #[serde(deny_unknown_fields)]
 pub struct ChangePointsRequest {
     /// At least one value.
+    #[serde(deserialize_with = "list::<_, _, VALUES_AT_MOST>")]
     pub values: Vec<f64>,
 }
 
@@ -51,6 +54,7 @@ pub fn change_points(request: &ChangePointsRequest) -> Result<ChangePoints, Prob
     let mut starts = vec![0];
     let mut stretches = vec![(0, values.len())];
     while let Some((start, end)) = stretches.pop() {
+        stop::check()?;
         if let Some((split, gain)) = series.best_split(start, end)
             && gain > penalty
         {

@@ -17,7 +17,8 @@
 //! | [`capability`] | whether the process can meet its specification |
 //! | [`multirule`], [`peer`] | laboratory control |
 //! | [`pareto`] | defects by kind |
-//! | [`analysis`] | the JSON envelope, its errors |
+//! | [`analysis`] | the JSON envelope, its errors, its bounds |
+//! | [`stop`] | giving up what nobody waits for any more |
 #![deny(missing_docs)]
 
 pub mod analysis;
@@ -37,6 +38,7 @@ pub mod points;
 pub mod rules;
 pub mod run_length;
 mod solve;
+pub mod stop;
 pub mod subgroup;
 pub mod trust;
 

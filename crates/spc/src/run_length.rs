@@ -8,6 +8,7 @@ use serde::Serialize;
 use crate::TIE;
 use crate::chart::Problem;
 use crate::rules::{Beyond, Judge, RuleSet, Tested};
+use crate::stop;
 
 /// A simulation to run.
 #[derive(Debug, Clone, PartialEq)]
@@ -81,6 +82,7 @@ pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, Problem>
         random.set_stream(stream);
         let mut lengths = Vec::with_capacity(request.runs);
         for _ in 0..request.runs {
+            stop::check()?;
             let length = one_run(&mut judge, shift, &mut random, left).ok_or_else(|| {
                 Problem::new("rules", format!("no signal within {at_most} points"), "rules that signal sooner")
             })?;

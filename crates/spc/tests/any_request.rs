@@ -2,9 +2,12 @@
 //! after another replaced by what does not belong there.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
+#[path = "common/json.rs"]
+mod as_trees;
+
+use as_trees::analyze;
 use proptest::prelude::*;
 use serde_json::{Value, json};
-use spc::analysis::analyze;
 
 /// Right requests of every task, short ones.
 fn seeds() -> Vec<Value> {

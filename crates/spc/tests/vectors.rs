@@ -2,9 +2,12 @@
 //! that `nuvek analyze` uses. Each case names its tolerance.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
+#[path = "common/json.rs"]
+mod as_trees;
+
+use as_trees::analyze;
 use rstest::rstest;
 use serde_json::{Value, json};
-use spc::analysis::analyze;
 
 /// Differences up to this are allowed whatever the relative tolerance: an exact 0 has no scale.
 const NEXT_TO_ZERO: f64 = 1e-12;
@@ -153,6 +156,10 @@ fn a_refusal_stays_one_line_whatever_was_sent() {
 #[case::missing(json!({"task": "chart", "points": []}), "chart: missing; expected a value")]
 #[case::missing_inside(json!({"task": "pareto", "kinds": [{"name": "chip"}]}), "kinds[0].count: missing; expected a value")]
 #[case::no_number(json!({"task": "fit", "values": [1, 2, null]}), "values[2]: invalid type: null; expected a number")]
+#[case::no_object(json!([1, 2]), "request: invalid type: sequence; expected an object with a field `task`")]
+#[case::no_task(json!({"points": []}), "task: missing; expected chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, dispersion, multirule, peer, run_length, pareto or change_points")]
+#[case::beside_a_chart(json!({"task": "limits_check", "chart": "i_mr", "points": [], "last": "x"}),
+    "last: invalid type: string \"x\"; expected a whole number from 0")]
 #[case::negative(json!({"task": "pareto", "kinds": [{"name": "chip", "count": -2}]}),
     "kinds[0].count: invalid value: integer `-2`; expected a whole number from 0")]
 #[case::of_another_chart(json!({"task": "chart", "chart": "u", "points": [{"count": 1, "size": 2, "value": 3}]}),

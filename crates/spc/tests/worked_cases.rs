@@ -3,9 +3,12 @@
 //! fifteen digits. Formulas are those of the functions' documentation.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
+#[path = "common/json.rs"]
+mod as_trees;
+
+use as_trees::analyze;
 use rstest::rstest;
 use serde_json::{Value, json};
-use spc::analysis::analyze;
 
 /// Tails and quantiles agree to this; plain sums do far better.
 const RELATIVE: f64 = 1e-10;

@@ -4,3 +4,11 @@ create index sample_gaps on sample (characteristic_id, taken_at, number) where g
 -- The chain of the site is there from the start: it lists the others.
 insert into trail_head (chain, position, hash) values ('00000000-0000-0000-0000-000000000000', 0, '')
     on conflict do nothing;
+
+-- Tries to sign in: a try that fits takes itself back, and no other.
+alter table sign_in_attempt add column id bigint generated always as identity primary key;
+drop index sign_in_attempt_recent;
+create index sign_in_attempt_of_place on sign_in_attempt (address, login, at);
+
+-- Badge numbers that can be guessed are taken away; their people set a longer one.
+update person set badge = null where length(badge) < 8;

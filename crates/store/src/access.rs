@@ -2,55 +2,58 @@
 //! instances share them.
 
 use chrono::{DateTime, Duration, Utc};
+use quality::tries::{self, Tries};
 use serde_json::Value;
 use sqlx::PgPool;
 
 use crate::StoreError;
 
-/// Tries allowed for one name and address within [`attempt_window`].
-pub const ATTEMPTS_AT_MOST: i64 = 10;
-
-/// Tries older than this are forgotten.
-pub fn attempt_window() -> Duration {
-    Duration::minutes(5)
+/// A try to sign in.
+#[derive(Debug)]
+pub enum Try {
+    /// It is heard. It counts as one that does not fit until [`try_fitted`] takes it back.
+    Heard(i64),
+    /// There were too many: how long until the next is heard.
+    Wait(Duration),
 }
 
-/// Records a try to sign in. `Some(wait)` when there were too many: how long until the next is
-/// heard. The tries of one name and address queue, so that many at once are still counted.
-pub async fn try_sign_in(
-    pool: &PgPool,
-    login: &str,
-    address: &str,
-    now: DateTime<Utc>,
-) -> Result<Option<Duration>, StoreError> {
-    let login = login.to_lowercase();
-    let since = now - attempt_window();
+/// Records a try of `name` at `place`. The tries of one place queue, so that many at once are still
+/// counted.
+pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc>) -> Result<Try, StoreError> {
+    let name = name.to_lowercase();
     let mut tx = pool.begin().await?;
-    sqlx::query!("select pg_advisory_xact_lock(hashtextextended($1 || ' ' || $2, 0))", login, address)
-        .execute(&mut *tx)
-        .await?;
+    sqlx::query!("select pg_advisory_xact_lock(hashtextextended($1, 0))", place).execute(&mut *tx).await?;
+    let since = now - tries::REMEMBERED;
     sqlx::query!("delete from sign_in_attempt where at < $1", since).execute(&mut *tx).await?;
     let earlier = sqlx::query!(
-        r#"select count(*) as "count!", min(at) as first from sign_in_attempt where login = $1 and address = $2"#,
-        login,
-        address
+        r#"select count(*) as "of_place!", max(at) as last_of_place,
+                  count(*) filter (where login = $1) as "of_name!", max(at) filter (where login = $1) as last_of_name
+           from sign_in_attempt where address = $2"#,
+        name,
+        place
     )
     .fetch_one(&mut *tx)
     .await?;
-    let wait = earlier.first.filter(|_| earlier.count >= ATTEMPTS_AT_MOST).map(|first| first + attempt_window() - now);
-    if wait.is_none() {
-        sqlx::query!("insert into sign_in_attempt (login, address, at) values ($1, $2, $3)", login, address, now)
-            .execute(&mut *tx)
-            .await?;
+    let of_name = Tries { count: earlier.of_name, last: earlier.last_of_name };
+    let of_place = Tries { count: earlier.of_place, last: earlier.last_of_place };
+    if let Some(wait) = tries::wait(of_name, of_place, now) {
+        return Ok(Try::Wait(wait));
     }
+    let id = sqlx::query_scalar!(
+        "insert into sign_in_attempt (login, address, at) values ($1, $2, $3) returning id",
+        name,
+        place,
+        now
+    )
+    .fetch_one(&mut *tx)
+    .await?;
     tx.commit().await?;
-    Ok(wait)
+    Ok(Try::Heard(id))
 }
 
-/// Forgets the tries of a name and address after a success.
-pub async fn forget_attempts(pool: &PgPool, login: &str, address: &str) -> Result<(), StoreError> {
-    let login = login.to_lowercase();
-    sqlx::query!("delete from sign_in_attempt where login = $1 and address = $2", login, address).execute(pool).await?;
+/// A try fitted: it no longer counts. Others still do.
+pub async fn try_fitted(pool: &PgPool, id: i64) -> Result<(), StoreError> {
+    sqlx::query!("delete from sign_in_attempt where id = $1", id).execute(pool).await?;
     Ok(())
 }
 

@@ -50,6 +50,19 @@ pub async fn known(pool: &PgPool, terminal: &[u8]) -> Result<Vec<Known>, StoreEr
     .await?)
 }
 
+/// Whether a terminal knows somebody who signs in by this name, or, without one, anybody.
+pub async fn knows(pool: &PgPool, terminal: &[u8], login: Option<&str>) -> Result<bool, StoreError> {
+    Ok(sqlx::query_scalar!(
+        r#"select exists (select from terminal_person t join person p on p.id = t.person_id
+                          where t.terminal_hash = $1 and p.active and ($2::text is null or p.login = lower($2)))
+               as "knows!""#,
+        terminal,
+        login
+    )
+    .fetch_one(pool)
+    .await?)
+}
+
 /// A try at a PIN.
 #[derive(Debug)]
 pub enum PinTry {

@@ -850,7 +850,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "signed_in" | "signed_out";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -1800,7 +1800,7 @@ export interface components {
         };
         /** @description A new badge number. */
         NewBadge: {
-            /** @description 4 to 32 letters and digits; left out, the badge is taken away. */
+            /** @description 8 to 32 letters and digits; left out, the badge is taken away. */
             badge?: string | null;
             /** @description The password, to be sure who asks. */
             password: string;
@@ -3031,6 +3031,15 @@ export interface operations {
             };
             /** @description `request_refused`; `field`, `given`, `expected` */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy`: too many analyses wait */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

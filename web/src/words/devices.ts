@@ -11,6 +11,7 @@ export const KINDS: Record<DeviceView['link']['kind'], string> = {
 /** Why something of a device was refused. */
 const REASONS: Record<string, string> = {
   connection_lost: 'connection lost',
+  address_not_allowed: 'address outside the networks that the server may connect to',
   sent_before: 'sent before, kept once',
   garbage: 'garbage on the line',
   line_too_long: 'line too long',

@@ -26,7 +26,7 @@ describe('a refused reading says what is wrong and what would be right', () => {
 describe('any failure is a sentence', () => {
   it.each([
     [new Failure(AWAY), 'The server cannot be reached.'],
-    [new Failure('too_many_tries', { retry_after_seconds: 240 }, 429), 'Too many tries. The next one is heard in 5 min.'],
+    [new Failure('too_many_tries', { retry_after_seconds: 16 }, 429), 'Too many tries that did not fit. The next one is heard in 16 s.'],
     [new Failure('missing', { object: 'signal' }, 404), 'There is no such signal any more.'],
     [new Failure('something_new', {}, 500), 'The server failed. Nothing was saved; try again in a moment.'],
     [new Failure('something_new', {}, 400), 'The server refused the request.'],

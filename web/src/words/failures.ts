@@ -94,7 +94,9 @@ export function sentenceFor(error: unknown): string {
     case 'unknown_here':
       return 'Nobody known at this device has that. Sign in by name and password once.';
     case 'too_many_tries':
-      return `Too many tries. The next one is heard in ${stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
+      return `Too many tries that did not fit. The next one is heard in ${Number(params.retry_after_seconds) < 90 ? `${params.retry_after_seconds} s` : stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
+    case 'busy':
+      return 'The server is at work on other analyses. Try again in a moment.';
     case 'not_allowed':
       return 'Your role does not allow this.';
     case 'own_answer':

@@ -45,7 +45,7 @@ pub async fn run(address: SocketAddr, data: &Path, reset: bool, with_devices: bo
     println!("\nNuvek is at http://{}", listener.local_addr()?);
     println!("\nSign in as\n{}\nCtrl-C ends both.", site::sign_ins());
     let simulated = if with_devices { Some(devices::start(&pool, address).await?) } else { None };
-    serve::until_signal(listener, pool).await?;
+    serve::until_signal(listener, pool, serve::Installation::default()).await?;
     drop(simulated);
     drop(cluster);
     println!("Stopped. The data stay in {}; make demo-reset starts over.", folder.display());

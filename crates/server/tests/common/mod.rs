@@ -32,10 +32,16 @@ impl Drop for Server {
 
 /// One more instance on the database.
 pub async fn instance(pool: &PgPool) -> Server {
+    instance_with(pool, server::Settings::default()).await
+}
+
+/// An instance that is set otherwise.
+#[allow(dead_code)]
+pub async fn instance_with(pool: &PgPool, settings: server::Settings) -> Server {
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let url = format!("http://{}", listener.local_addr().unwrap());
     let stop = CancellationToken::new();
-    tokio::spawn(server::serve(listener, pool.clone(), stop.clone()));
+    tokio::spawn(server::serve(listener, pool.clone(), settings, stop.clone()));
     Server { url, stop }
 }
 

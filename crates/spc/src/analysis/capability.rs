@@ -4,13 +4,16 @@ use serde::Deserialize;
 use serde_json::Value;
 
 use super::Problem;
+use super::bounds::{VALUES_AT_MOST, list};
 use super::chart::{RawPoint, read_readings};
+use super::fields::Fields;
 use crate::capability::{CapabilityRequest, Chosen, WithinMethod, capability};
 use crate::distribution::Family;
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
 struct RawCapability {
+    #[serde(deserialize_with = "list::<_, _, VALUES_AT_MOST>")]
     points: Vec<Option<RawPoint>>,
     #[serde(default)]
     excluded: Vec<usize>,
@@ -34,8 +37,8 @@ fn read_distribution(named: Value) -> Result<Chosen, Problem> {
     })
 }
 
-pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
-    let raw: RawCapability = super::read(fields)?;
+pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
+    let raw: RawCapability = fields.read()?;
     super::write(&capability(&CapabilityRequest {
         points: read_readings(raw.points)?,
         excluded: raw.excluded,

@@ -3,20 +3,21 @@
 
 use std::marker::PhantomData;
 
-use serde::de::value::{MapAccessDeserializer, SeqAccessDeserializer};
-use serde::de::{MapAccess, SeqAccess, Visitor};
-use serde::{Deserialize, Deserializer};
-use serde_json::Value;
-
 use super::Problem;
+use super::bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, list};
+use super::fields::Fields;
 use crate::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded, compute};
 use crate::points::{Count, Points, Readings};
 use crate::rules::{Preset, Rule, RuleKind, RuleSet};
+use serde::de::value::{MapAccessDeserializer, SeqAccessDeserializer};
+use serde::de::{MapAccess, SeqAccess, Visitor};
+use serde::{Deserialize, Deserializer};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
 struct RawChart {
     chart: ChartKind,
+    #[serde(deserialize_with = "list::<_, _, POINTS_AT_MOST>")]
     points: Vec<Option<RawPoint>>,
     phases: Option<Vec<usize>>,
     #[serde(default)]
@@ -109,13 +110,19 @@ impl<'de, T: Deserialize<'de>> Deserialize<'de> for OneOrMany<T> {
     }
 }
 
-pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
+pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
     super::write(&compute(&read_request(fields)?)?)
 }
 
 /// The chart request that stands in `fields`.
-pub(super) fn read_request(fields: Value) -> Result<ChartRequest, Problem> {
-    super::read::<RawChart>(fields)?.into_request()
+pub(super) fn read_request(fields: Fields) -> Result<ChartRequest, Problem> {
+    let request = fields.read::<RawChart>()?.into_request()?;
+    let rules = request.rules.as_ref().map_or(0, |rules| rules.rules(3.0).len());
+    if request.points.len() * rules > JUDGEMENTS_AT_MOST {
+        let given = format!("{} points times {rules} rules", request.points.len());
+        return Err(Problem::new("rules", given, format!("at most {JUDGEMENTS_AT_MOST} in all")));
+    }
+    Ok(request)
 }
 
 impl RawChart {

@@ -1,9 +1,9 @@
 //! The constants of subgroup sizes.
 
 use serde::{Deserialize, Serialize};
-use serde_json::Value;
 
 use super::Problem;
+use super::fields::Fields;
 use crate::constants::{MAX_N, MIN_N, c4, median_error, range_constants};
 
 #[derive(Deserialize)]
@@ -21,8 +21,8 @@ struct Constants {
     e: f64,
 }
 
-pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
-    let raw: RawConstants = super::read(fields)?;
+pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
+    let raw: RawConstants = fields.read()?;
     let all: Vec<Constants> = raw.n.iter().enumerate().map(|(i, &n)| constants(i, n)).collect::<Result<_, _>>()?;
     super::write(&all)
 }

@@ -10,62 +10,54 @@ mod checks;
 mod constants;
 mod run_length;
 
+mod bounds;
+mod fields;
+
 use serde::Serialize;
-use serde::de::DeserializeOwned;
-use serde_json::Value;
 
 use crate::{change_points, distribution, multirule, pareto, peer};
+use fields::Fields;
 
 pub use crate::chart::Problem;
+pub(crate) use bounds::list;
+pub use bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, RANKS_AT_MOST, SIGNALS_AT_MOST, VALUES_AT_MOST};
 
-/// Answers one request.
+/// Answers one request. Both are JSON text: a tree of values in between would take ten times the memory.
 ///
 /// ```
-/// let request = serde_json::json!({
-///     "task": "chart", "chart": "i_mr",
-///     "points": [{"values": [4.1]}, {"values": [4.3]}, {"values": [4.2]}],
-/// });
+/// let request = r#"{"task": "chart", "chart": "i_mr",
+///     "points": [{"values": [4.1]}, {"values": [4.3]}, {"values": [4.2]}]}"#;
 /// let answer = spc::analysis::analyze(request).unwrap();
-/// assert_eq!(answer["phases"][0]["used"], 3);
+/// assert!(answer.contains(r#""used":3"#));
 /// ```
 ///
 /// # Errors
-/// The field that is wrong as a JSON path, what was given and what is expected.
-pub fn analyze(request: Value) -> Result<Value, Problem> {
-    let Value::Object(mut fields) = request else {
-        return Err(Problem::new("request", kind_of(&request), "an object with a field `task`"));
-    };
-    let task = fields.remove("task").ok_or_else(|| Problem::new("task", "missing", TASKS))?;
-    let fields = Value::Object(fields);
+/// The field that is wrong as a JSON path, what was given and what is expected. What would take more
+/// time or memory than an answer is worth is refused with the bound.
+pub fn analyze(request: &str) -> Result<String, Problem> {
+    let task = fields::task(request)?;
+    let fields = Fields::of(request);
     match task.as_str() {
-        Some("chart") => chart::answer(fields),
-        Some("constants") => constants::answer(fields),
-        Some("capability") => capability::answer(fields),
-        Some("fit") => write(&distribution::fit(&read(fields)?)?),
-        Some("histogram") => write(&distribution::histogram(&read(fields)?)?),
-        Some("probability_plot") => write(&distribution::probability_plot(&read(fields)?)?),
-        Some("trust") => checks::answer_trust(fields),
-        Some("limits_check") => checks::answer_limits_check(fields),
-        Some("dispersion") => checks::answer_dispersion(fields),
-        Some("multirule") => write(&multirule::multirule(&read(fields)?)?),
-        Some("peer") => write(&peer::peer(&read(fields)?)?),
-        Some("run_length") => run_length::answer(fields),
-        Some("pareto") => write(&pareto::pareto(&read(fields)?)?),
-        Some("change_points") => write(&change_points::change_points(&read(fields)?)?),
+        "chart" => chart::answer(fields),
+        "constants" => constants::answer(fields),
+        "capability" => capability::answer(fields),
+        "fit" => write(&distribution::fit(&fields.read()?)?),
+        "histogram" => write(&distribution::histogram(&fields.read()?)?),
+        "probability_plot" => write(&distribution::probability_plot(&fields.read()?)?),
+        "trust" => checks::answer_trust(fields),
+        "limits_check" => checks::answer_limits_check(fields),
+        "dispersion" => checks::answer_dispersion(fields),
+        "multirule" => write(&multirule::multirule(&fields.read()?)?),
+        "peer" => write(&peer::peer(&fields.read()?)?),
+        "run_length" => run_length::answer(fields),
+        "pareto" => write(&pareto::pareto(&fields.read()?)?),
+        "change_points" => write(&change_points::change_points(&fields.read()?)?),
         _ => Err(Problem::new("task", task, TASKS)),
     }
 }
 
 const TASKS: &str = "chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, \
     dispersion, multirule, peer, run_length, pareto or change_points";
-
-/// The fields of a task; what is wrong is named by its path.
-fn read<T: DeserializeOwned>(fields: Value) -> Result<T, Problem> {
-    serde_path_to_error::deserialize(fields).map_err(|error| {
-        let path = error.path().to_string();
-        wrong_field(path.trim_start_matches('.'), &error.into_inner().to_string())
-    })
-}
 
 /// Takes apart what the reader of JSON says: what was found, and what it expected.
 fn wrong_field(path: &str, says: &str) -> Problem {
@@ -79,20 +71,9 @@ fn wrong_field(path: &str, says: &str) -> Problem {
         "u64" | "usize" => "a whole number from 0",
         other => other,
     };
-    Problem::new(path, given, expected)
+    Problem::new(if path.is_empty() { "request" } else { path }, given, expected)
 }
 
-fn write<T: Serialize>(answer: &T) -> Result<Value, Problem> {
-    serde_json::to_value(answer).map_err(|error| Problem::new("request", error, "figures that can be written"))
-}
-
-fn kind_of(value: &Value) -> &'static str {
-    match value {
-        Value::Null => "null",
-        Value::Bool(_) => "a truth value",
-        Value::Number(_) => "a number",
-        Value::String(_) => "a text",
-        Value::Array(_) => "a list",
-        Value::Object(_) => "an object",
-    }
+fn write<T: Serialize>(answer: &T) -> Result<String, Problem> {
+    serde_json::to_string(answer).map_err(|error| Problem::new("request", error, "figures that can be written"))
 }

@@ -1,10 +1,10 @@
 //! Reads run length simulations.
 
 use serde::Deserialize;
-use serde_json::Value;
 
 use super::Problem;
 use super::chart::RawRules;
+use super::fields::Fields;
 use crate::run_length::{RunLengthRequest, run_length};
 
 #[derive(Deserialize)]
@@ -16,8 +16,8 @@ struct RawRunLength {
     seed: Option<u64>,
 }
 
-pub(super) fn answer(fields: Value) -> Result<Value, Problem> {
-    let raw: RawRunLength = super::read(fields)?;
+pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
+    let raw: RawRunLength = fields.read()?;
     let rules = raw.rules.into_rule_set()?.ok_or_else(|| Problem::new("rules", "none", "at least one rule"))?;
     let default = RunLengthRequest::new(rules);
     super::write(&run_length(&RunLengthRequest {

@@ -13,8 +13,11 @@ use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartRequest, LimitsBasis, Problem};
 use super::subgroups::Dispersion;
 use super::time_weighted::dispersion_for;
+use crate::analysis::SIGNALS_AT_MOST;
 use crate::figure::Figure;
 use crate::points::Points;
+use crate::rules::Flag;
+use crate::stop;
 
 /// Computes a control chart.
 ///
@@ -28,7 +31,7 @@ use crate::points::Points;
 ///
 /// # Errors
 /// What is wrong with the request: which field, what was given, what is allowed. A request that
-/// passes [`ChartRequest::check`] is always answered.
+/// passes [`ChartRequest::check`] is answered, unless it has more signals than an answer holds.
 pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, Problem> {
     answer(request, Keep::Panels)
 }
@@ -58,7 +61,7 @@ fn answer(request: &ChartRequest, keep: Keep) -> Result<ChartAnswer, Problem> {
         ChartKind::BetweenWithin => dispersion_for(sizes.filter(|&n| n > 0)),
         _ => Dispersion::Range,
     };
-    Ok(visit(request.chart, dispersion, Whole { request, points: &request.charted(), aside: &aside, keep }))
+    visit(request.chart, dispersion, Whole { request, points: &request.charted(), aside: &aside, keep })
 }
 
 impl ChartRequest {
@@ -87,9 +90,9 @@ struct Whole<'a> {
 }
 
 impl Visit for Whole<'_> {
-    type Output = ChartAnswer;
+    type Output = Result<ChartAnswer, Problem>;
 
-    fn chart(self, chart: impl Chart) -> ChartAnswer {
+    fn chart(self, chart: impl Chart) -> Self::Output {
         let request = self.request;
         let used = usable(request, self.aside);
         let mut restarts = request.restarts.clone();
@@ -100,7 +103,18 @@ impl Visit for Whole<'_> {
         let mut panels: Vec<Panel> = statistics.iter().map(|&statistic| Panel::new(statistic, kept)).collect();
         let mut phases = Vec::with_capacity(request.phases.len());
         let mut signals = Signals::default();
-        let mut flags = Vec::new();
+        let mut flags: Vec<(usize, Flag)> = Vec::new();
+        let mut gather = |flags: &mut Vec<(usize, Flag)>, panels: &mut [Panel]| {
+            for (number, flag) in flags.drain(..) {
+                if self.keep == Keep::Panels {
+                    panels[number].flag(flag.at);
+                }
+                signals.flag(number, statistics[number], &flag);
+            }
+            let given = format_args!("more than {SIGNALS_AT_MOST} signals");
+            let expected = "rules that signal less often, or fewer points";
+            if signals.too_many { Err(Problem::new("rules", given, expected)) } else { Ok(()) }
+        };
         for (number, limits) in request.limits.iter().enumerate() {
             let (start, end) = request.phase_bounds(number);
             let stretch = Stretch { points: self.points, used: &used, start, end };
@@ -118,6 +132,7 @@ impl Visit for Whole<'_> {
             let mut from = start;
             for until in restarts[first..last].iter().copied().chain([end + 1]) {
                 while from < until {
+                    stop::check()?;
                     let some = from..until.min(from + AT_A_TIME);
                     let next = Stretch { start: some.start, end: some.end - 1, ..stretch };
                     chart.place(&mut plot, next, self.aside, &mut panels);
@@ -125,6 +140,7 @@ impl Visit for Whole<'_> {
                         judge.judge(&panels[number], some.clone(), |flag| flags.push((number, flag)));
                     }
                     from = some.end;
+                    gather(&mut flags, &mut panels)?;
                     if self.keep == Keep::Signals {
                         panels.iter_mut().for_each(Panel::forget);
                     }
@@ -133,12 +149,7 @@ impl Visit for Whole<'_> {
                     judge.finish(|flag| flags.push((number, flag)));
                 }
                 plot.restart();
-                for (number, flag) in flags.drain(..) {
-                    if self.keep == Keep::Panels {
-                        panels[number].flag(flag.at);
-                    }
-                    signals.flag(number, statistics[number], &flag);
-                }
+                gather(&mut flags, &mut panels)?;
             }
             phases.push(Phase {
                 start,
@@ -151,7 +162,7 @@ impl Visit for Whole<'_> {
                 dispersion_center: panels.last().and_then(|panel| dispersion_center(panel, start..end + 1)),
             });
         }
-        ChartAnswer { panels, phases, signals: signals.finish(), straight: request.options.mean_size }
+        Ok(ChartAnswer { panels, phases, signals: signals.finish(), straight: request.options.mean_size })
     }
 }
 

@@ -1,6 +1,7 @@
 //! Gathers flags into signals.
 
 use super::answer::{Signal, Statistic};
+use crate::analysis::SIGNALS_AT_MOST;
 use crate::rules::{Flag, Side};
 
 /// Panel, place of the rule, side.
@@ -14,6 +15,8 @@ pub(super) struct Signals {
     order: Vec<(usize, Key)>,
     /// The signal that each rule of each panel last flagged on each side.
     going: Vec<(Key, usize)>,
+    /// There are more than an answer holds.
+    pub too_many: bool,
 }
 
 impl Signals {
@@ -24,6 +27,10 @@ impl Signals {
         match going {
             Some((_, signal)) if flag.goes_on => {
                 self.found[*signal].to = flag.at;
+                return;
+            }
+            _ if self.found.len() == SIGNALS_AT_MOST => {
+                self.too_many = true;
                 return;
             }
             Some((_, signal)) => *signal = self.found.len(),

@@ -1,5 +1,6 @@
 //! Fits families to values and chooses among them.
 
+use crate::analysis::{VALUES_AT_MOST, list};
 use serde::{Deserialize, Serialize};
 
 use super::likelihood::{Likely, fit_one};
@@ -11,6 +12,7 @@ use crate::chart::{Problem, within_range};
 #[serde(deny_unknown_fields)]
 pub struct FitRequest {
     /// At least two different values.
+    #[serde(deserialize_with = "list::<_, _, VALUES_AT_MOST>")]
     pub values: Vec<f64>,
     /// Families to try, in this order. Default: the seven of at most two parameters.
     pub families: Option<Vec<Family>>,

@@ -1,3 +1,4 @@
+use crate::analysis::{VALUES_AT_MOST, list};
 use serde::{Deserialize, Serialize};
 
 use crate::chart::{Problem, within_range};
@@ -10,6 +11,7 @@ const BINS_AT_MOST: usize = 1000;
 #[serde(deny_unknown_fields)]
 pub struct HistogramRequest {
     /// At least one value.
+    #[serde(deserialize_with = "list::<_, _, VALUES_AT_MOST>")]
     pub values: Vec<f64>,
     /// How many bins, 1…1000. Default: by Freedman and Diaconis.
     pub bins: Option<usize>,

@@ -1,3 +1,5 @@
+use crate::analysis::{RANKS_AT_MOST, list};
+use crate::stop;
 use serde::{Deserialize, Serialize};
 use statrs::function::beta::beta_reg;
 
@@ -12,6 +14,7 @@ use crate::solve::root;
 #[serde(deny_unknown_fields)]
 pub struct PlotRequest {
     /// At least two different values.
+    #[serde(deserialize_with = "list::<_, _, RANKS_AT_MOST>")]
     pub values: Vec<f64>,
     /// The family.
     pub family: Family,
@@ -90,6 +93,7 @@ pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, Proble
     let mut points = Vec::with_capacity(sorted.len());
     let mut band = Vec::with_capacity(sorted.len());
     for (i, value) in (1..).map(f64::from).zip(sorted) {
+        stop::check()?;
         let rank = (i - 0.3) / (n + 0.4);
         let quantile = form.standard.quantile(rank, 1.0 - rank);
         let end = |p: f64| {

@@ -29,7 +29,7 @@ export function MePage() {
           </TextField>
         </Paper>
         <Secret what="PIN" help="4 to 8 digits, for devices that several people share." numeric set={(password, pin) => answered(api.PUT('/api/me/pin', { body: { password, pin } }))} />
-        <Secret what="Badge" help="The number as the reader reads it." set={(password, badge) => answered(api.PUT('/api/me/badge', { body: { password, badge } }))} />
+        <Secret what="Badge" help="The number as the reader reads it: 8 to 32 letters and digits." set={(password, badge) => answered(api.PUT('/api/me/badge', { body: { password, badge } }))} />
       </Stack>
     </Box>
   );

@@ -38,6 +38,7 @@ const DEEDS: Record<TrailEntry['action'], string> = {
   pin_set: 'Set a PIN',
   badge_set: 'Set a badge',
   signed_in: 'Signed in',
+  sign_in_failed: 'Sign-in that did not fit',
   signed_out: 'Signed out',
   person_added: 'Person added',
   chain_begun: 'Chain of a characteristic begun',

@@ -1,0 +1,8 @@
+//! Requests and answers as trees, which tests look into.
+
+use serde_json::Value;
+use spc::chart::Problem;
+
+pub fn analyze(request: Value) -> Result<Value, Problem> {
+    spc::analysis::analyze(&request.to_string()).map(|answer| serde_json::from_str(&answer).unwrap())
+}
