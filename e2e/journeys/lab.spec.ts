@@ -68,9 +68,24 @@ test('a technician cannot override a verdict; a supervisor can, with a reason, a
   await supervisor.getByRole('button', { name: 'Override the verdict', exact: true }).click();
   await expect(supervisor.getByRole('region', { name: 'Verdict' })).toContainText('Rejected');
   await expect(supervisor.getByText(/overridden .* by Sanna Samplethorpe: Electrode was dry/)).toBeVisible();
-  // The technician's screen learns of it without a reload.
-  await technician.getByRole('button', { name: 'Release the run' }).click();
-  await expect(technician.getByText(/Released .* by Milo Mockridge/)).toBeVisible();
+  // The technician's screen learns of it without a reload; who ran it does not release it.
+  await expect(technician.getByText('Whoever ran it does not release it.', { exact: false })).toBeVisible();
+  await expect(technician.getByRole('button', { name: 'Release the run' })).toHaveCount(0);
+  await supervisor.getByRole('button', { name: 'Release the run' }).click();
+  await expect(technician.getByText(/Released .* by Sanna Samplethorpe/)).toBeVisible();
+});
+
+test('a run that lacks a level is not accepted by itself; the missing level is named before and after saving', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'milo');
+  await lab(page);
+  await field(page, 'Silver assay, low').fill('42.3');
+  await expect(page.getByText('Not measured: Silver assay, high.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save run' }).click();
+  const verdict = page.getByRole('region', { name: 'Verdict' });
+  await expect(verdict).toContainText('Incomplete');
+  await expect(verdict).toContainText('Not measured: Silver assay, high. Without it the run is not accepted by itself.');
+  await expect(page.getByRole('button', { name: 'Release the run' })).toHaveCount(0);
+  await expect(page.getByRole('link', { name: 'Repeat the run' })).toBeVisible();
 });
 
 test('what cannot be a result is said at its field; a half-typed run is there after a reload; without a network it waits and goes through once', async ({ browser, nuvek }) => {

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use spc::chart::Problem;
 use spc::multirule::{LabRule, Level, MultiruleRequest, Run, Verdict, multirule};
 use thiserror::Error;
+use uuid::Uuid;
 
 /// Runs that a verdict looks at: the newest, and those before it that a rule can reach back to.
 pub const RUNS_LOOKED_AT: usize = LabRule::LONGEST;
@@ -57,6 +58,10 @@ pub fn judge(levels: &[String], rules: &[LabRule], runs: &[Vec<Option<f64>>]) ->
 pub struct Standing {
     /// By the rules.
     pub verdict: Verdict,
+    /// A level of an analyte that it measured is missing, so it is not accepted by itself.
+    pub incomplete: bool,
+    /// Who ran it.
+    pub ran_by: Uuid,
     /// A person overrode the verdict.
     pub overridden: bool,
     /// A person released it.
@@ -71,6 +76,12 @@ pub enum RunRefusal {
     /// Rejected by the rules, and not overridden.
     #[error("the run is rejected")]
     Rejected,
+    /// Levels are missing, and nobody has overridden that.
+    #[error("the run is incomplete")]
+    Incomplete,
+    /// Who ran a run that was not accepted neither overrides nor releases it.
+    #[error("the run is one's own")]
+    OwnRun,
     /// Released before.
     #[error("the run is released")]
     Released,
@@ -97,22 +108,39 @@ impl Standing {
         }
     }
 
-    /// Whether it can be released.
-    ///
-    /// # Errors
-    /// It is settled, or rejected and not overridden.
-    pub fn may_be_released(&self) -> Result<(), RunRefusal> {
-        self.settled()?;
-        if self.verdict == Verdict::Rejected && !self.overridden { Err(RunRefusal::Rejected) } else { Ok(()) }
+    /// Why it is not accepted by itself.
+    fn doubt(&self) -> Option<RunRefusal> {
+        match self {
+            Self { verdict: Verdict::Rejected, .. } => Some(RunRefusal::Rejected),
+            Self { incomplete: true, .. } => Some(RunRefusal::Incomplete),
+            _ => None,
+        }
     }
 
-    /// Whether its verdict can be overridden.
+    /// Whether `person` can release it.
     ///
     /// # Errors
-    /// It is settled, or not rejected.
-    pub fn may_be_overridden(&self) -> Result<(), RunRefusal> {
+    /// It is settled, or not accepted by itself and not overridden, or so and the person's own.
+    pub fn may_be_released(&self, person: Uuid) -> Result<(), RunRefusal> {
         self.settled()?;
-        if self.verdict == Verdict::Rejected && !self.overridden { Ok(()) } else { Err(RunRefusal::NotRejected) }
+        match self.doubt() {
+            Some(doubt) if !self.overridden => Err(doubt),
+            Some(_) if self.ran_by == person => Err(RunRefusal::OwnRun),
+            _ => Ok(()),
+        }
+    }
+
+    /// Whether `person` can override that it is not accepted by itself.
+    ///
+    /// # Errors
+    /// It is settled, or there is nothing to override, or it is the person's own.
+    pub fn may_be_overridden(&self, person: Uuid) -> Result<(), RunRefusal> {
+        self.settled()?;
+        match self.doubt() {
+            Some(_) if !self.overridden && self.ran_by == person => Err(RunRefusal::OwnRun),
+            Some(_) if !self.overridden => Ok(()),
+            _ => Err(RunRefusal::NotRejected),
+        }
     }
 
     /// Whether another run can repeat it: once, and the repeat itself can be repeated.

@@ -4,6 +4,7 @@
 use quality::run::{Figures, RunRefusal, Standing, judge};
 use rstest::rstest;
 use spc::multirule::{LabRule, Verdict};
+use uuid::Uuid;
 
 fn levels() -> Vec<String> {
     vec!["low".into(), "high".into()]
@@ -37,13 +38,39 @@ fn a_rule_that_is_switched_off_rejects_nothing() {
     assert_eq!(judgement.verdict, Verdict::Accepted);
 }
 
-const SAVED: Standing = Standing { verdict: Verdict::Accepted, overridden: false, released: false, repeated: false };
+const OWN: Uuid = Uuid::from_u128(1);
+const ANOTHER: Uuid = Uuid::from_u128(2);
+const SAVED: Standing = Standing {
+    verdict: Verdict::Accepted,
+    incomplete: false,
+    ran_by: OWN,
+    overridden: false,
+    released: false,
+    repeated: false,
+};
 const REJECTED: Standing = Standing { verdict: Verdict::Rejected, ..SAVED };
+const INCOMPLETE: Standing = Standing { incomplete: true, ..SAVED };
+
+/// An accepted run is released by whoever ran it; about any other somebody else decides.
+#[rstest]
+#[case::accepted(SAVED, Ok(()), Err(RunRefusal::NotRejected))]
+#[case::rejected(REJECTED, Err(RunRefusal::Rejected), Err(RunRefusal::OwnRun))]
+#[case::overridden(Standing { overridden: true, ..REJECTED }, Err(RunRefusal::OwnRun), Err(RunRefusal::NotRejected))]
+#[case::incomplete(INCOMPLETE, Err(RunRefusal::Incomplete), Err(RunRefusal::OwnRun))]
+fn what_who_ran_it_may_do(
+    #[case] standing: Standing,
+    #[case] released: Result<(), RunRefusal>,
+    #[case] overridden: Result<(), RunRefusal>,
+) {
+    assert_eq!((standing.may_be_released(OWN), standing.may_be_overridden(OWN)), (released, overridden));
+}
 
 #[rstest]
 #[case::accepted(SAVED, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
 #[case::warned(Standing { verdict: Verdict::Warning, ..SAVED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
 #[case::rejected(REJECTED, Err(RunRefusal::Rejected), Ok(()), Ok(()))]
+#[case::incomplete(INCOMPLETE, Err(RunRefusal::Incomplete), Ok(()), Ok(()))]
+#[case::incomplete_overridden(Standing { overridden: true, ..INCOMPLETE }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
 #[case::overridden(Standing { overridden: true, ..REJECTED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
 #[case::released(Standing { released: true, ..SAVED }, Err(RunRefusal::Released), Err(RunRefusal::Released),
     Err(RunRefusal::Released))]
@@ -55,8 +82,8 @@ fn what_may_be_done_with_a_run(
     #[case] overridden: Result<(), RunRefusal>,
     #[case] repeated: Result<(), RunRefusal>,
 ) {
-    assert_eq!(standing.may_be_released(), released);
-    assert_eq!(standing.may_be_overridden(), overridden);
+    assert_eq!(standing.may_be_released(ANOTHER), released);
+    assert_eq!(standing.may_be_overridden(ANOTHER), overridden);
     assert_eq!(standing.may_be_repeated(), repeated);
 }
 

@@ -98,6 +98,8 @@ impl From<StoreError> for Problem {
             StoreError::Run(refusal) => {
                 let code = match refusal {
                     RunRefusal::Rejected => "run_rejected",
+                    RunRefusal::Incomplete => "run_incomplete",
+                    RunRefusal::OwnRun => "own_run",
                     RunRefusal::Released => "run_released",
                     RunRefusal::Repeated => "run_repeated",
                     RunRefusal::NotRejected => "run_not_rejected",

@@ -12,3 +12,8 @@ create index sign_in_attempt_of_place on sign_in_attempt (address, login, at);
 
 -- Badge numbers that can be guessed are taken away; their people set a longer one.
 update person set badge = null where length(badge) < 8;
+
+-- An answer that was sent back is decided on once more when its signal is gone meanwhile.
+alter table review drop constraint review_answer_id_key;
+create unique index review_of_answer on review (answer_id) where decision <> 'sent_back';
+create index review_by_answer on review (answer_id);

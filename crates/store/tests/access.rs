@@ -5,8 +5,7 @@ use chrono::{DateTime, Duration, SubsecRound, Utc};
 use serde_json::json;
 use sqlx::PgPool;
 use store::access::{
-    ATTEMPTS_AT_MOST, attempt_window, begin_session, end_expired_sessions, end_session, forget_attempts, save_session,
-    session, try_sign_in,
+    Try, begin_session, begin_try, end_expired_sessions, end_session, save_session, session, try_fitted,
 };
 
 fn now() -> DateTime<Utc> {
@@ -36,25 +35,32 @@ async fn an_expired_session_is_none_and_is_cleared_away(pool: PgPool) {
     assert!(session(&pool, b"new", now).await.unwrap().is_some());
 }
 
+async fn heard(pool: &PgPool, name: &str, place: &str, at: DateTime<Utc>) -> Result<i64, Duration> {
+    match begin_try(pool, name, place, at).await.unwrap() {
+        Try::Heard(id) => Ok(id),
+        Try::Wait(wait) => Err(wait),
+    }
+}
+
 #[sqlx::test]
-async fn tries_count_by_name_and_address_and_are_forgotten_in_time(pool: PgPool) {
+async fn tries_count_by_name_and_place_and_are_forgotten_in_time(pool: PgPool) {
     let start = now();
     let at = |seconds: i64| start + Duration::seconds(seconds);
-    for i in 0..ATTEMPTS_AT_MOST {
-        assert_eq!(try_sign_in(&pool, "tess", "10.0.0.1", at(i)).await.unwrap(), None, "try {i}");
+    for i in 0..5 {
+        assert!(heard(&pool, "tess", "10.0.0.1", at(i)).await.is_ok(), "try {i}");
     }
-    let wait = try_sign_in(&pool, "TESS", "10.0.0.1", at(20)).await.unwrap();
-    assert_eq!(wait, Some(attempt_window() - Duration::seconds(20)), "counted from the first, whatever the case");
-    assert_eq!(try_sign_in(&pool, "tess", "10.0.0.2", at(20)).await.unwrap(), None, "another address");
-    assert_eq!(try_sign_in(&pool, "tom", "10.0.0.1", at(20)).await.unwrap(), None, "another name");
-    // The first try is forgotten; a try that was refused did not count.
-    assert_eq!(try_sign_in(&pool, "tess", "10.0.0.1", at(301)).await.unwrap(), None);
-    forget_attempts(&pool, "Tess", "10.0.0.1").await.unwrap();
-    for i in 0..ATTEMPTS_AT_MOST {
-        assert_eq!(
-            try_sign_in(&pool, "tess", "10.0.0.1", at(302 + i)).await.unwrap(),
-            None,
-            "after a success, try {i}"
-        );
+    // The fifth was at 4: a second later the next is heard, whatever the case of the name.
+    let early = at(4) + Duration::milliseconds(300);
+    assert_eq!(heard(&pool, "TESS", "10.0.0.1", early).await, Err(Duration::milliseconds(700)));
+    assert!(heard(&pool, "tess", "10.0.0.2", early).await.is_ok(), "another place");
+    assert!(heard(&pool, "tom", "10.0.0.1", early).await.is_ok(), "another name");
+    // One that fits takes back itself alone; a try that was refused did not count.
+    let fitting = heard(&pool, "tess", "10.0.0.1", at(10)).await.unwrap();
+    try_fitted(&pool, fitting).await.unwrap();
+    assert!(heard(&pool, "tess", "10.0.0.1", at(11)).await.is_ok());
+    assert_eq!(heard(&pool, "tess", "10.0.0.1", at(12)).await, Err(Duration::seconds(1)));
+    let forgotten = at(11) + quality::tries::REMEMBERED + Duration::seconds(1);
+    for i in 0..5 {
+        assert!(heard(&pool, "tess", "10.0.0.1", forgotten).await.is_ok(), "forgotten, try {i}");
     }
 }

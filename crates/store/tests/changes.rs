@@ -208,4 +208,22 @@ async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: Pg
     assert!(signal.withdrawn_at.is_some() && !signal.answers.is_empty());
     let queue = SignalFilter { state: Some(quality::signal::SignalState::Answered), ..SignalFilter::default() };
     assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 1);
+
+    // Sent back is answered too: taking the sample away is no way past the question.
+    let saved = save_wall(&pool, &site, 1, 5.9).await;
+    let answer = quality::signal::Answer {
+        cause: None,
+        cause_text: None,
+        nothing_found: true,
+        action: "Measured again.".into(),
+    };
+    store::signals::answer(&pool, saved.raised[0], 1, site.technician, at, answer).await.unwrap();
+    let (back, question) = (quality::signal::Decision::SentBack, Some("Which gauge?"));
+    store::signals::review(&pool, saved.raised[0], 2, site.supervisor, at, back, question).await.unwrap();
+    withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
+    assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 2);
+    let signal = store::signals::find(&pool, saved.raised[0]).await.unwrap();
+    let accepted = quality::signal::Decision::Accepted;
+    store::signals::review(&pool, signal.id, signal.version, site.supervisor, at, accepted, None).await.unwrap();
+    assert!(store::trail::verify(&pool, None).await.unwrap().is_whole());
 }

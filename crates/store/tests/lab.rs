@@ -122,6 +122,21 @@ async fn sent_again_a_run_is_kept_once(pool: PgPool) {
     assert_eq!(samples, 2);
 }
 
+/// A level left blank is no accepted run: somebody who did not run it decides, or it is repeated whole.
+#[sqlx::test]
+async fn a_run_without_a_level_is_not_accepted_by_itself(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let mut half = laboratory.new_run(0, [0.1, 0.0]);
+    half.results.pop();
+    let run = lab::save(&pool, &half).await.unwrap().0;
+    assert_eq!((run.verdict, &run.missing[..]), (Verdict::Accepted, &["Assay, high".to_owned()][..]));
+    assert!(matches!(laboratory.release(&run).await, Err(StoreError::Run(RunRefusal::Incomplete))));
+    let by = laboratory.site.supervisor;
+    let let_through =
+        lab::override_verdict(&pool, run.id, run.version, by, Utc::now(), "No material left").await.unwrap();
+    assert!(lab::release(&pool, run.id, let_through.version, by, Utc::now()).await.is_ok());
+}
+
 #[sqlx::test]
 async fn a_rejected_run_is_released_only_when_it_was_overridden(pool: PgPool) {
     let laboratory = laboratory(&pool).await;
@@ -129,8 +144,10 @@ async fn a_rejected_run_is_released_only_when_it_was_overridden(pool: PgPool) {
     assert!(matches!(laboratory.release(&run).await, Err(StoreError::Run(RunRefusal::Rejected))));
     let by = laboratory.site.supervisor;
     let overridden = lab::override_verdict(&pool, run.id, run.version, by, Utc::now(), "Air bubble").await.unwrap();
-    let released = laboratory.release(&overridden).await.unwrap();
-    assert_eq!((released.verdict, released.released.unwrap().person.as_str()), (Verdict::Rejected, "tess"));
+    let own = laboratory.release(&overridden).await;
+    assert!(matches!(own, Err(StoreError::Run(RunRefusal::OwnRun))), "{own:?}");
+    let released = lab::release(&pool, run.id, overridden.version, by, Utc::now()).await.unwrap();
+    assert_eq!((released.verdict, released.released.unwrap().person.as_str()), (Verdict::Rejected, "sue"));
     assert_eq!(released.overridden.unwrap().because.as_deref(), Some("Air bubble"));
     let report = store::trail::verify(&pool, None).await.unwrap();
     assert!(report.is_whole(), "{report:?}");

@@ -890,6 +890,8 @@ export interface components {
              * @description Which.
              */
             analyte: string;
+            /** @description Levels that the run did not measure. */
+            missing: string[];
             /** @description Its name. */
             name: string;
             /** @description The results that were judged. */
@@ -2449,6 +2451,8 @@ export interface components {
             id: string;
             /** @description By analyte. */
             judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Analytes and their levels that it did not measure: it is not accepted by itself then. */
+            missing: string[];
             /**
              * Format: int64
              * @description Its number at the bench.
@@ -2457,6 +2461,11 @@ export interface components {
             overridden?: components["schemas"]["Act"] | null;
             /** @description Who entered it. */
             person: string;
+            /**
+             * Format: uuid
+             * @description Identity of who entered it.
+             */
+            person_id: string;
             released?: components["schemas"]["Act"] | null;
             repeated_by?: components["schemas"]["RunRef"] | null;
             repeats?: components["schemas"]["RunRef"] | null;

@@ -67,6 +67,10 @@ export function sentenceFor(error: unknown): string {
       return 'This device cannot keep entries: its storage is full or switched off. Nothing was saved; what you typed is still here.';
     case 'run_rejected':
       return 'The run is rejected and may not be released. Repeat it, or have the verdict overridden.';
+    case 'run_incomplete':
+      return 'Levels are missing, so the run may not be released. Repeat it with all of them, or let a supervisor decide.';
+    case 'own_run':
+      return 'Whoever ran it neither overrides nor releases a run that was not accepted. Somebody else does.';
     case 'run_released':
       return 'The run is released already.';
     case 'run_repeated':
@@ -94,7 +98,7 @@ export function sentenceFor(error: unknown): string {
     case 'unknown_here':
       return 'Nobody known at this device has that. Sign in by name and password once.';
     case 'too_many_tries':
-      return `Too many tries that did not fit. The next one is heard in ${Number(params.retry_after_seconds) < 90 ? `${params.retry_after_seconds} s` : stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
+      return `Too many tries that did not fit. The next one is heard in ${Number(params.retry_after_seconds) < 90 ? `${Number(params.retry_after_seconds)} s` : stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
     case 'busy':
       return 'The server is at work on other analyses. Try again in a moment.';
     case 'not_allowed':

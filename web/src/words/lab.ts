@@ -32,6 +32,13 @@ export const VERDICTS: Record<Verdict, string> = {
   rejected: 'Rejected',
 };
 
+/** What a run that lacks levels is called, whatever the rules say of the others. */
+export const INCOMPLETE = 'Incomplete';
+
+export function missingInWords(missing: readonly string[]): string {
+  return `Not measured: ${list(missing)}.`;
+}
+
 /** A shape for each verdict, beside its word. */
 export const VERDICT_MARKS: Record<Verdict, string> = { accepted: '✓', warning: '◆', rejected: '▲' };
 

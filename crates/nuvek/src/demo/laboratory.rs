@@ -166,7 +166,9 @@ impl History<'_> {
         };
         if run.verdict != Verdict::Rejected || run.overridden.is_some() {
             let at = at + Duration::minutes(4);
-            store::lab::release(self.pool, run.id, run.version, technician, at).await?;
+            // Whoever ran a rejected run does not release it.
+            let by = if run.overridden.is_some() { self.site.supervisor } else { technician };
+            store::lab::release(self.pool, run.id, run.version, by, at).await?;
         }
         Ok(())
     }

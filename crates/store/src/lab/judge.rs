@@ -13,7 +13,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::view::{Analyte, benches_analytes};
+use super::view::{Analyte, Level, benches_analytes};
 use crate::{StoreError, trail, word};
 
 /// What the rules say about one analyte of a run, and what they said it about.
@@ -28,6 +28,10 @@ pub struct AnalyteJudgement {
     pub judgement: Judgement,
     /// The results that were judged.
     pub results: Vec<Judged>,
+    /// Levels that the run did not measure.
+    #[serde(default)]
+    #[schema(required)]
+    pub missing: Vec<String>,
 }
 
 /// A result as it was judged.
@@ -100,8 +104,10 @@ fn judged(analyte: &Analyte, runs: &[Results]) -> Result<AnalyteJudgement, Store
     let z = |run: &Results| analyte.levels.iter().map(|l| run.get(&l.characteristic)?.z).collect();
     let judgement = judge(&levels, &analyte.rules, &runs.iter().map(z).collect::<Vec<_>>())?;
     let of_run = |run: &Results| analyte.levels.iter().filter_map(|l| run.get(&l.characteristic).cloned()).collect();
-    let results = runs.last().map(of_run).unwrap_or_default();
-    Ok(AnalyteJudgement { analyte: analyte.id, name: analyte.name.clone(), judgement, results })
+    let results: Vec<Judged> = runs.last().map(of_run).unwrap_or_default();
+    let measured = |level: &&Level| results.iter().any(|r| r.characteristic == level.characteristic);
+    let missing = analyte.levels.iter().filter(|level| !measured(level)).map(|level| level.name.clone()).collect();
+    Ok(AnalyteJudgement { analyte: analyte.id, name: analyte.name.clone(), judgement, results, missing })
 }
 
 /// What a run at `at` with these results would be judged; nothing is stored.

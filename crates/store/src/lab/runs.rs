@@ -189,7 +189,8 @@ struct Held {
 /// A run, held until the transaction ends.
 async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
     let row = sqlx::query!(
-        r#"select station_id, number, version, verdict, overridden_at is not null as "overridden!",
+        r#"select station_id, number, version, verdict, person_id, overridden_at is not null as "overridden!",
+                  jsonb_path_exists(judgements, '$[*].missing[*]') as "incomplete!",
                   released_at is not null as "released!",
                   exists (select from run again where again.repeats = run.id) as "repeated!"
            from run where id = $1 for no key update"#,
@@ -200,6 +201,8 @@ async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
     .ok_or(StoreError::Missing("run"))?;
     let standing = Standing {
         verdict: word::value(row.verdict)?,
+        incomplete: row.incomplete,
+        ran_by: row.person_id,
         overridden: row.overridden,
         released: row.released,
         repeated: row.repeated,
@@ -221,7 +224,7 @@ pub async fn release(
 ) -> Result<RunView, StoreError> {
     let mut tx = pool.begin().await?;
     let held = hold(&mut tx, id).await?;
-    held.standing.may_be_released()?;
+    held.standing.may_be_released(person)?;
     if held.version != seen_version {
         return Err(StepError::Changed.into());
     }
@@ -257,7 +260,7 @@ pub async fn override_verdict(
     let because = text("because", because)?;
     let mut tx = pool.begin().await?;
     let held = hold(&mut tx, id).await?;
-    held.standing.may_be_overridden()?;
+    held.standing.may_be_overridden(person)?;
     if held.version != seen_version {
         return Err(StepError::Changed.into());
     }

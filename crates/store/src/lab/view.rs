@@ -80,6 +80,10 @@ pub struct RunView {
     pub arrived_at: DateTime<Utc>,
     /// Who entered it.
     pub person: String,
+    /// Identity of who entered it.
+    pub person_id: Uuid,
+    /// Analytes and their levels that it did not measure: it is not accepted by itself then.
+    pub missing: Vec<String>,
     /// By the rules.
     pub verdict: Verdict,
     /// By analyte.
@@ -202,13 +206,18 @@ pub(super) async fn benches_analytes(conn: &mut PgConnection, station: Uuid) -> 
     Ok(analytes)
 }
 
+/// What a run did not measure, in words.
+fn missing(judgements: &[AnalyteJudgement]) -> Vec<String> {
+    judgements.iter().flat_map(|of| of.missing.iter().map(|level| format!("{}, {level}", of.name))).collect()
+}
+
 async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) -> Result<Vec<RunView>, StoreError> {
     let act = |at: Option<DateTime<Utc>>, person: Option<String>, because| {
         at.zip(person).map(|(at, person)| Act { at, person, because })
     };
     let other = |id: Option<Uuid>, number: Option<i64>| id.zip(number).map(|(id, number)| RunRef { id, number });
     sqlx::query!(
-        r#"select r.id, r.station_id, r.number, r.taken_at, r.arrived_at, p.name as person, r.verdict, r.verdict_since,
+        r#"select r.id, r.station_id, r.number, r.taken_at, r.arrived_at, p.name as person, r.person_id, r.verdict, r.verdict_since,
                   r.judgements as "judgements: Json<Vec<AnalyteJudgement>>", r.version,
                   first.id as "first?", first.number as "first_number?", again.id as "again?",
                   again.number as "again_number?",
@@ -237,6 +246,8 @@ async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) 
             taken_at: row.taken_at,
             arrived_at: row.arrived_at,
             person: row.person,
+            person_id: row.person_id,
+            missing: missing(&row.judgements),
             verdict: word::value(row.verdict)?,
             judgements: row.judgements.0,
             verdict_since: row.verdict_since.map(word::value).transpose()?,

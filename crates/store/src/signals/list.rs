@@ -129,7 +129,7 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
                       from answer a
                       join person ap on ap.id = a.person_id
                       left join cause k on k.id = a.cause_id
-                      left join review r on r.answer_id = a.id
+                      left join lateral (select * from review where answer_id = a.id order by at desc limit 1) r on true
                       left join person rp on rp.id = r.person_id
                       where a.signal_id = g.id), '[]') as "answers!: Json<Vec<AnswerView>>"
            from signal g

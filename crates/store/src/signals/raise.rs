@@ -130,15 +130,20 @@ pub(crate) async fn apply(
             Ok((signal, deed(Action::SignalReshaped, signal, detail)))
         }
         Change::Withdraw { signal, joined } => {
-            sqlx::query!(
-                "update signal set withdrawn_at = $2, withdrawn_because = $3, version = version + 1 where id = $1",
+            let state = sqlx::query_scalar!(
+                // One that was sent back was answered once: it is reviewed with the remark that it is gone.
+                r#"with last as (select person_id from answer where signal_id = $1 order by at desc limit 1)
+                   update signal set withdrawn_at = $2, withdrawn_because = $3, version = version + 1,
+                       answered_by = coalesce(answered_by, (select person_id from last)),
+                       state = case when state = 'open' and exists (select from last) then 'answered' else state end
+                   where id = $1 returning state"#,
                 signal,
                 basis.at,
                 sample
             )
-            .execute(conn)
+            .fetch_one(conn)
             .await?;
-            let detail = json!({"because": {basis.because: sample}, "joined": joined});
+            let detail = json!({"because": {basis.because: sample}, "joined": joined, "new": {"state": state}});
             Ok((signal, deed(Action::SignalWithdrawn, signal, detail)))
         }
     }

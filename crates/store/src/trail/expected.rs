@@ -79,7 +79,13 @@ impl Expected {
                 signal.raised = fields(detail, &["panel", "rule", "side", "center", "sigma"]);
                 signal.state = "open".into();
             }
-            Action::SignalWithdrawn => self.signals.entry(object).or_default().withdrawn = true,
+            Action::SignalWithdrawn => {
+                let signal = self.signals.entry(object).or_default();
+                signal.withdrawn = true;
+                if let Some(state) = detail["new"]["state"].as_str() {
+                    state.clone_into(&mut signal.state);
+                }
+            }
             Action::SignalAnswered => {
                 let mut answer = fields(detail, &["cause", "nothing_found", "action"]);
                 (answer["person"], answer["at"]) = (json!(person), json!(at));

@@ -79,7 +79,7 @@ function Runs({ bench }: { bench: Bench }) {
               <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>Run {run.number}</Link>
               <Box component="span" sx={{ color: 'text.secondary' }}>{when(run.taken_at)}</Box>
               <span>
-                <VerdictMark verdict={run.verdict} short />
+                <VerdictMark verdict={run.verdict} short incomplete={run.missing.length > 0} />
                 {run.repeats && <Box component="span" sx={{ color: 'text.secondary' }}> · repeats {run.repeats.number}</Box>}
               </span>
               <Box component="span" sx={{ color: 'text.secondary' }}>{runStanding(run)}</Box>

@@ -8,6 +8,7 @@ import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
+import { missingInWords } from '../../words/lab';
 import { when } from '../../words/time';
 import { offersQuery } from '../devices/devicesQuery';
 import { AnalyserOffers } from './AnalyserOffers';
@@ -47,6 +48,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     },
   });
   const judged = results.length > 0 ? preview.data : undefined;
+  const missing = judged?.judgements.flatMap((j) => j.missing.map((level) => `${j.name}, ${level}`)) ?? [];
   const refused = failure?.code === 'results_refused' ? (failure.params.refused as RunPreview['refused']) : (judged?.refused ?? []);
   const change = (how: (d: RunDraft) => RunDraft) => {
     if (sending) return;
@@ -117,7 +119,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
             Save run
           </Button>
           <Box role="status" sx={{ flex: 1 }}>
-            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>As typed: </Box><VerdictMark verdict={judged.verdict} /></>}
+            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>As typed: </Box><VerdictMark verdict={judged.verdict} incomplete={missing.length > 0} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}</>}
           </Box>
           <Typography color="text.secondary" variant="body2"><kbd>Enter</kbd> next blank result, saves when there is none</Typography>
         </Stack>

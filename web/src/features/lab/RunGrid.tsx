@@ -82,7 +82,7 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
             <Box sx={WIDE}>
               {judged && (
                 <Box role="status">
-                  <VerdictMark verdict={judged.verdict} short />
+                  <VerdictMark verdict={judged.verdict} short incomplete={judged.missing.length > 0} />
                   {findingsInWords(judged).map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
                 </Box>
               )}

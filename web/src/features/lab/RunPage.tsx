@@ -7,7 +7,7 @@ import { usePerson } from '../../app/session';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
 import { sentenceFor } from '../../words/failures';
-import { findingsInWords, sdApart, VERDICTS } from '../../words/lab';
+import { findingsInWords, missingInWords, sdApart, VERDICTS } from '../../words/lab';
 import { figure } from '../../words/numbers';
 import { when } from '../../words/time';
 import { labQuery, runQuery } from './labQuery';
@@ -39,7 +39,7 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
         {run.repeats && <> · repeats <Link component={RouterLink} to={`/lab/runs/${run.repeats.id}`}>run {run.repeats.number}</Link></>}
       </Typography>
       <Paper component="section" aria-label="Verdict" sx={{ p: 2, mb: 2 }}>
-        <Box role="status" sx={{ fontSize: '1.25rem', mb: 1 }}><VerdictMark verdict={run.verdict} /></Box>
+        <Box role="status" sx={{ fontSize: '1.25rem', mb: 1 }}><VerdictMark verdict={run.verdict} incomplete={run.missing.length > 0} /></Box>
         <Settling run={run} />
       </Paper>
       <Paper component="ul" aria-label="Results" sx={{ m: 0, p: 0, listStyle: 'none' }}>
@@ -62,7 +62,7 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
               ))}
             </Box>
             <Box>
-              <VerdictMark verdict={judged.verdict} short />
+              <VerdictMark verdict={judged.verdict} short incomplete={judged.missing.length > 0} />
               {findingsInWords(judged).map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
             </Box>
           </Box>
@@ -97,28 +97,33 @@ function Settling({ run }: { run: RunView }) {
   const mayEnter = person.role !== 'administrator';
   const mayOverride = person.role === 'supervisor' || person.role === 'engineer';
   const settled = run.released != null || run.repeated_by != null;
-  const blocked = run.verdict === 'rejected' && run.overridden == null;
+  const doubted = run.verdict === 'rejected' || run.missing.length > 0;
+  const blocked = doubted && run.overridden == null;
+  // About a run that was not accepted somebody else decides.
+  const own = doubted && run.person_id === person.id;
   return (
     <Stack spacing={1.25}>
-      {run.overridden && <Notice kind="caution">The rejection was overridden {when(run.overridden.at)} by {run.overridden.person}: {run.overridden.because}</Notice>}
+      {run.overridden && <Notice kind="caution">{run.verdict === 'rejected' ? 'The rejection was overridden' : 'It was let through incomplete'} {when(run.overridden.at)} by {run.overridden.person}: {run.overridden.because}</Notice>}
       {run.verdict_since && <Notice kind="caution">A result was corrected after the release. By the results as they are now the run would be: {VERDICTS[run.verdict_since]}.</Notice>}
       {run.released && <Notice kind="settled">Released {when(run.released.at)} by {run.released.person}.</Notice>}
       {run.repeated_by && <Notice kind="settled">Repeated by <Link component={RouterLink} to={`/lab/runs/${run.repeated_by.id}`}>run {run.repeated_by.number}</Link>.</Notice>}
-      {!settled && blocked && <Typography>The run may not be released. Look for the cause, then repeat it{mayOverride ? '' : '; a supervisor may override the verdict'}.</Typography>}
+      {run.missing.length > 0 && <Notice kind="caution">{missingInWords(run.missing)} Without {run.missing.length === 1 ? 'it' : 'them'} the run is not accepted by itself.</Notice>}
+      {!settled && blocked && <Typography>The run may not be released. {run.verdict === 'rejected' ? 'Look for the cause, then repeat it' : 'Repeat it with all levels'}{mayOverride && !own ? '' : '; a supervisor who did not run it may override that'}.</Typography>}
+      {!settled && !blocked && own && <Typography>Whoever ran it does not release it. Somebody else does.</Typography>}
       {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
       {!settled && mayEnter && (
         <Stack direction="row" sx={{ gap: 1.5, flexWrap: 'wrap' }}>
-          {!blocked && <Button autoFocus variant="contained" size="large" disabled={busy} onClick={() => void release()} sx={{ minHeight: 48 }}>Release the run</Button>}
+          {!blocked && !own && <Button autoFocus variant="contained" size="large" disabled={busy} onClick={() => void release()} sx={{ minHeight: 48 }}>Release the run</Button>}
           <Button component={RouterLink} to={`/lab?bench=${run.station}&repeats=${run.id}`} variant={blocked ? 'contained' : 'outlined'} color={blocked ? 'primary' : 'inherit'} size="large" sx={{ minHeight: 48 }}>Repeat the run</Button>
-          {blocked && mayOverride && because === null && <Button color="inherit" onClick={() => setBecause('')}>Override the verdict …</Button>}
+          {blocked && mayOverride && !own && because === null && <Button color="inherit" onClick={() => setBecause('')}>{run.verdict === 'rejected' ? 'Override the verdict …' : 'Let it through incomplete …'}</Button>}
         </Stack>
       )}
       {!settled && because !== null && (
         <Stack component="form" spacing={1.5} onSubmit={(event) => { event.preventDefault(); void override(); }}>
-          <TextField autoFocus label="Why the rejection does not stand" value={because} onChange={(event) => setBecause(event.target.value)} multiline minRows={2} slotProps={{ htmlInput: { maxLength: 2000 } }} />
+          <TextField autoFocus label={run.verdict === 'rejected' ? 'Why the rejection does not stand' : 'Why it may go without them'} value={because} onChange={(event) => setBecause(event.target.value)} multiline minRows={2} slotProps={{ htmlInput: { maxLength: 2000 } }} />
           <Stack direction="row" spacing={1}>
-            <Button type="submit" variant="contained" disabled={busy || because.trim() === ''}>Override the verdict</Button>
-            <Button color="inherit" onClick={() => setBecause(null)}>Leave it rejected</Button>
+            <Button type="submit" variant="contained" disabled={busy || because.trim() === ''}>{run.verdict === 'rejected' ? 'Override the verdict' : 'Let it through incomplete'}</Button>
+            <Button color="inherit" onClick={() => setBecause(null)}>Back</Button>
           </Stack>
         </Stack>
       )}

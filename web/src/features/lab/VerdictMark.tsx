@@ -1,9 +1,12 @@
 import { Box } from '@mui/material';
 import type { Verdict } from '../../api/client';
-import { VERDICT_MARKS, VERDICTS } from '../../words/lab';
+import { INCOMPLETE, VERDICT_MARKS, VERDICTS } from '../../words/lab';
 
 /** A verdict in its word, with a shape beside the colour. */
-export function VerdictMark({ verdict, short = false }: { verdict: Verdict; short?: boolean }) {
+export function VerdictMark({ verdict, short = false, incomplete = false }: { verdict: Verdict; short?: boolean; incomplete?: boolean }) {
+  if (incomplete && verdict !== 'rejected') {
+    return <Box component="span" sx={{ fontWeight: 650, color: 'warning.main' }}><span aria-hidden>◇&nbsp;</span>{INCOMPLETE}</Box>;
+  }
   return (
     <Box
       component="span"
