@@ -76,8 +76,9 @@ packages-demo:
 packages-test:
 	@scripts/need-packages postgresql chromium mosquitto
 
-web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src web/public web/index.html web/vite.config.ts -type f) scripts/crate-licences.mjs Cargo.lock
 	npm --prefix web run build
+	node scripts/crate-licences.mjs web/dist/licences.md
 
 %/node_modules/.package-lock.json: %/package-lock.json
 	npm --prefix $* ci --no-audit --no-fund

@@ -38,7 +38,11 @@ pub struct Turn {
 impl Calendar {
     /// The turn that holds `at`; `None` without shifts.
     pub fn at(&self, at: DateTime<Utc>) -> Option<Turn> {
-        let today = at.with_timezone(&self.zone).date_naive();
+        // At the ends of what a calendar holds a zone leads beyond it.
+        let today = at
+            .checked_add_signed(chrono::Duration::days(-2))
+            .and(at.checked_add_signed(chrono::Duration::days(2)))
+            .map(|_| at.with_timezone(&self.zone).date_naive())?;
         // A turn of the night began the day before; the next one may begin the day after.
         let days = [today.checked_sub_days(Days::new(1))?, today, today.checked_add_days(Days::new(1))?];
         let mut begins: Vec<(DateTime<Utc>, &Shift)> = days

@@ -7,7 +7,7 @@ use chrono::{DateTime, Duration, Utc};
 use common::{leaks, wall_thickness};
 use quality::characteristic::{Characteristic, Kind, Sampling};
 use quality::correction::{NotYours, may_change};
-use quality::due::{CLOCK_TOLERANCE, DueState, Facts, due, is_from_the_future};
+use quality::due::{CLOCK_TOLERANCE, DueState, Facts, LONG_AGO, TimeLook, due, look_at_time};
 use quality::limits::{Figures, TRIAL_POINTS_AT_LEAST, trial};
 use quality::role::Role;
 use quality::shift::{Calendar, Shift};
@@ -126,8 +126,19 @@ fn who_may_change_a_sample(
 
 #[test]
 fn a_clock_a_little_ahead_is_not_the_future() {
-    assert!(!is_from_the_future(now() + CLOCK_TOLERANCE, now()));
-    assert!(is_from_the_future(now() + CLOCK_TOLERANCE + Duration::seconds(1), now()));
+    let second = Duration::seconds(1);
+    for (at, look) in [
+        (now() + CLOCK_TOLERANCE, TimeLook::Plain),
+        (now() + CLOCK_TOLERANCE + second, TimeLook::Future),
+        (now() - LONG_AGO, TimeLook::Plain),
+        (now() - LONG_AGO - second, TimeLook::LongAgo),
+        (DateTime::UNIX_EPOCH, TimeLook::LongAgo),
+        (DateTime::UNIX_EPOCH - second, TimeLook::TooEarly),
+        (DateTime::<Utc>::MIN_UTC, TimeLook::TooEarly),
+        (DateTime::<Utc>::MAX_UTC, TimeLook::Future),
+    ] {
+        assert_eq!(look_at_time(at, now()), look, "{at}");
+    }
 }
 
 #[test]

@@ -92,7 +92,7 @@ pub(crate) async fn signed_in(pool: &sqlx::PgPool, session: &Session) -> Result<
     match session.get::<Uuid>(PERSON).await {
         Ok(Some(id)) => Ok(store::people::find(pool, id).await?),
         Ok(None) => Ok(None),
-        Err(error) => Err(Problem::internal(&error)),
+        Err(error) => Err(error.into()),
     }
 }
 
@@ -202,8 +202,8 @@ pub(crate) async fn check_password(
 /// Begins the session of a person who has shown who they are.
 pub(crate) async fn begin(app: &App, session: &Session, person: &Person, how: Value) -> Result<(), Problem> {
     // A new token: one that was known before signing in must be worth nothing after.
-    session.cycle_id().await.map_err(|error| Problem::internal(&error))?;
-    session.insert(PERSON, person.id).await.map_err(|error| Problem::internal(&error))?;
+    session.cycle_id().await?;
+    session.insert(PERSON, person.id).await?;
     record(app, person, Action::SignedIn, how).await
 }
 
@@ -225,6 +225,8 @@ pub async fn sign_out(State(app): State<App>, session: Session) -> Result<Status
     if let Some(person) = signed_in(&app.pool, &session).await? {
         record(&app, &person, Action::SignedOut, json!({})).await?;
     }
-    session.flush().await.map_err(|error| Problem::internal(&error))?;
+    let ended = session.id();
+    session.flush().await?;
+    app.live.end(ended);
     Ok(StatusCode::NO_CONTENT)
 }

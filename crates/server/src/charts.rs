@@ -41,6 +41,8 @@ pub async fn chart(
 pub struct NewNote {
     /// 1 to 2000 characters.
     text: String,
+    /// Made by the device; sending it twice writes one note.
+    entry: Uuid,
 }
 
 /// A note that was written.
@@ -55,6 +57,7 @@ pub struct Written {
     request_body = NewNote, responses(
     (status = 201, body = Written),
     (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`entry_reused`"),
     (status = 422, body = Problem, description = "`field_refused`")))]
 pub async fn write_note(
     State(app): State<App>,
@@ -62,6 +65,6 @@ pub async fn write_note(
     Path(sample): Path<Uuid>,
     Body(note): Body<NewNote>,
 ) -> Result<(StatusCode, Json<Written>), Problem> {
-    let id = store::notes::write(&app.pool, sample, person.id, Utc::now(), &note.text).await?;
+    let id = store::notes::write(&app.pool, sample, person.id, Utc::now(), note.entry, &note.text).await?;
     Ok((StatusCode::CREATED, Json(Written { id })))
 }

@@ -4,7 +4,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
-use quality::due::is_from_the_future;
+use quality::due::{LONG_AGO, TimeLook, look_at_time};
 use quality::entry::{Tags, Typed, Unusual, kept_tags, read, read_so_far, unusual};
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
@@ -74,7 +74,7 @@ pub struct SampleEntry {
     /// Tags by name.
     #[serde(default)]
     tags: Tags,
-    /// Readings outside the soft bounds were confirmed.
+    /// Readings outside the soft bounds, or a time long ago, were confirmed.
     #[serde(default)]
     confirmed: bool,
 }
@@ -87,7 +87,7 @@ pub struct SampleEntry {
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`entry_reused`"),
     (status = 422, body = Problem,
-     description = "`readings_refused`; `confirm_readings`; `from_the_future`")))]
+     description = "`readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early`")))]
 pub async fn save(
     State(app): State<App>,
     Extension(person): Extension<Person>,
@@ -103,7 +103,7 @@ pub async fn save(
         return Err(Problem::confirm_readings(&unusual));
     }
     let visit = Visit::Taken { content, tags: kept_tags(&typed) };
-    keep(&app, id, person.id, (device, entry.entry), taken_at, visit).await
+    keep(&app, id, person.id, (device, entry.entry), (taken_at, entry.confirmed), visit).await
 }
 
 /// A sample that is not taken.
@@ -118,6 +118,9 @@ pub struct Skip {
     taken_at: Option<DateTime<Utc>>,
     /// Why none was taken: 1 to 2000 characters.
     because: String,
+    /// A time long ago was confirmed.
+    #[serde(default)]
+    confirmed: bool,
 }
 
 /// Records that a sample was skipped: a gap on the chart, with its reason.
@@ -126,7 +129,7 @@ pub struct Skip {
     (status = 201, body = Saved), (status = 200, body = Saved, description = "recorded before"),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`entry_reused`"),
-    (status = 422, body = Problem, description = "`field_refused`; `from_the_future`")))]
+    (status = 422, body = Problem, description = "`field_refused`; `confirm_time`; `from_the_future`; `too_early`")))]
 pub async fn skip(
     State(app): State<App>,
     Extension(person): Extension<Person>,
@@ -134,7 +137,8 @@ pub async fn skip(
     Body(skip): Body<Skip>,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
     let because = quality::signal::text("because", &skip.because).map_err(store::StoreError::from)?;
-    keep(&app, id, person.id, (skip.device, skip.entry), skip.taken_at, Visit::Skipped { because }).await
+    keep(&app, id, person.id, (skip.device, skip.entry), (skip.taken_at, skip.confirmed), Visit::Skipped { because })
+        .await
 }
 
 async fn keep(
@@ -142,24 +146,27 @@ async fn keep(
     characteristic: Uuid,
     person: Uuid,
     (device, entry): (Uuid, Uuid),
-    taken_at: Option<DateTime<Utc>>,
+    (taken_at, confirmed): (Option<DateTime<Utc>>, bool),
     visit: Visit,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
     let now = Utc::now();
     let taken_at = taken_at.unwrap_or(now);
-    not_from_the_future(taken_at, now)?;
+    check_time(taken_at, now, confirmed)?;
     let new = NewSample { characteristic, device, entry, taken_at, arrived_at: now, person, visit };
     let saved = store::samples::save(&app.pool, &new).await?;
     let status = if saved.again { StatusCode::OK } else { StatusCode::CREATED };
     Ok((status, Json(saved)))
 }
 
-/// Refuses what has not happened yet.
-pub(crate) fn not_from_the_future(taken_at: DateTime<Utc>, now: DateTime<Utc>) -> Result<(), Problem> {
-    if is_from_the_future(taken_at, now) {
-        let params = json!({"taken_at": taken_at, "now": now});
-        let title = "the sample lies in the future";
-        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "from_the_future", title, params));
-    }
-    Ok(())
+/// Refuses what has not happened yet, and asks about what happened long ago: a tablet with a dead clock
+/// says so of everything.
+pub(crate) fn check_time(taken_at: DateTime<Utc>, now: DateTime<Utc>, confirmed: bool) -> Result<(), Problem> {
+    let (code, title) = match look_at_time(taken_at, now) {
+        TimeLook::Future => ("from_the_future", "it lies in the future"),
+        TimeLook::TooEarly => ("too_early", "it lies before 1970"),
+        TimeLook::LongAgo if !confirmed => ("confirm_time", "it lies long ago"),
+        TimeLook::LongAgo | TimeLook::Plain => return Ok(()),
+    };
+    let params = json!({"taken_at": taken_at, "now": now, "asked_after_days": LONG_AGO.num_days()});
+    Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, code, title, params))
 }

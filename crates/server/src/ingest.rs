@@ -6,7 +6,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
 use chrono::{DateTime, Utc};
-use quality::due::is_from_the_future;
+use quality::due::{TimeLook, look_at_time};
 use quality::entry::{Tags, Typed, kept_tags, read};
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
@@ -212,8 +212,11 @@ impl IngestSample {
     /// The sample as it can be saved, or the reason why not with what came.
     fn accept(self, setup: &Setup, now: DateTime<Utc>) -> Result<DeviceSample, (String, String)> {
         let taken_at = self.taken_at.unwrap_or(now);
-        if is_from_the_future(taken_at, now) {
-            return Err(("from_the_future".into(), taken_at.to_rfc3339()));
+        // Nobody can be asked about a time long ago; an archive may well be sent in.
+        match look_at_time(taken_at, now) {
+            TimeLook::Future => return Err(("from_the_future".into(), taken_at.to_rfc3339())),
+            TimeLook::TooEarly => return Err(("too_early".into(), taken_at.to_rfc3339())),
+            TimeLook::LongAgo | TimeLook::Plain => {}
         }
         let typed = Typed {
             readings: self.readings.into_iter().map(Into::into).collect(),

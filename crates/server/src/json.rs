@@ -1,16 +1,54 @@
 //! Bodies and path parts of requests; what cannot be read becomes a problem with its facts.
 
+use axum::body::Bytes;
 use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection, StringRejection};
-use axum::extract::{FromRequest, FromRequestParts};
-use axum::http::StatusCode;
+use axum::extract::{FromRequest, FromRequestParts, Request};
+use axum::http::{HeaderValue, StatusCode, header};
+use chrono::{DateTime, Duration, Utc};
+use serde::de::DeserializeOwned;
 use serde_json::json;
 
 use crate::problem::Problem;
 
-/// A JSON body.
-#[derive(FromRequest)]
-#[from_request(via(axum::Json), rejection(Problem))]
+/// A JSON body. No text in it holds the zero character, which PostgreSQL does not keep.
 pub struct Body<T>(pub T);
+
+impl<T: DeserializeOwned, S: Send + Sync> FromRequest<S> for Body<T> {
+    type Rejection = Problem;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        let is_json = |kind: &HeaderValue| kind.to_str().is_ok_and(|kind| kind.starts_with("application/json"));
+        if !request.headers().get(header::CONTENT_TYPE).is_some_and(is_json) {
+            return Err(malformed(StatusCode::UNSUPPORTED_MEDIA_TYPE, "not application/json".to_owned()));
+        }
+        let bytes = Bytes::from_request(request, state).await.map_err(|e| malformed(e.status(), e.body_text()))?;
+        if holds_zero(&bytes) {
+            let title = "a text holds the zero character";
+            return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "zero_character", title, json!({})));
+        }
+        Ok(Self(axum::Json::<T>::from_bytes(&bytes)?.0))
+    }
+}
+
+/// Whether a text in JSON spells U+0000. JSON holds it as an escape alone; an escaped backslash before
+/// the digits is none.
+fn holds_zero(json: &[u8]) -> bool {
+    let mut at = 0;
+    while let Some(backslash) = json[at..].iter().position(|byte| *byte == b'\\') {
+        let escape = &json[at + backslash + 1..];
+        if escape.starts_with(b"u0000") {
+            return true;
+        }
+        at = (at + backslash + 2).min(json.len());
+    }
+    false
+}
+
+/// A time to look from, within what the database can hold: nothing that is kept lies beyond.
+pub fn bounded(at: DateTime<Utc>) -> DateTime<Utc> {
+    let (first, last) = (DateTime::UNIX_EPOCH, DateTime::UNIX_EPOCH + Duration::days(365 * 1000));
+    at.clamp(first, last)
+}
 
 /// A part of the path.
 #[derive(FromRequestParts)]
@@ -48,4 +86,21 @@ impl From<QueryRejection> for Problem {
 
 fn malformed(status: StatusCode, detail: String) -> Problem {
     Problem::new(status, "malformed", "the request cannot be read", json!({"detail": detail}))
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    #[rstest]
+    #[case::zero(r#"{"text": "a\u0000b"}"#, true)]
+    #[case::at_the_end(r#""\u0000""#, true)]
+    #[case::after_a_backslash(r#""\\\u0000""#, true)]
+    #[case::written_out(r#""\\u0000""#, false)]
+    #[case::another(r#""\u0001\n""#, false)]
+    #[case::cut_off(r#""\"#, false)]
+    #[case::none("{}", false)]
+    fn a_zero_character_is_seen(#[case] json: &str, #[case] seen: bool) {
+        assert_eq!(super::holds_zero(json.as_bytes()), seen);
+    }
 }

@@ -19,7 +19,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::App;
-use crate::entry::not_from_the_future;
+use crate::entry::check_time;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
@@ -186,7 +186,7 @@ pub async fn save_run(
 ) -> Result<(StatusCode, Json<RunView>), Problem> {
     let now = Utc::now();
     let taken_at = entry.taken_at.unwrap_or(now);
-    not_from_the_future(taken_at, now)?;
+    check_time(taken_at, now, entry.confirmed)?;
     let setups = levels(&app, station, &entry.results).await?;
     let (mut results, mut refused, mut asked) = (Vec::new(), Vec::new(), Vec::new());
     for (result, setup) in entry.results.iter().zip(&setups) {

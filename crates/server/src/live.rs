@@ -14,10 +14,16 @@ use tokio::sync::broadcast;
 use tokio_stream::wrappers::BroadcastStream;
 use tokio_util::sync::CancellationToken;
 
-use crate::App;
+use tower_sessions::Session;
+use tower_sessions::session::Id;
+
+use crate::{App, sessions};
 
 /// A stream ends after this time. The browser connects again, and its session is looked at again.
 const STREAM_AT_MOST: Duration = Duration::from_secs(600);
+
+/// How often a stream looks whether its session goes on.
+const ASKED_AGAIN: Duration = Duration::from_secs(10);
 
 /// How many messages a slow stream may fall behind before it is told to look at everything again.
 const BEHIND_AT_MOST: usize = 256;
@@ -27,6 +33,8 @@ const BEHIND_AT_MOST: usize = 256;
 enum Message {
     /// News, as JSON text.
     News(String),
+    /// A session of this instance has ended, and its streams with it.
+    Ended(Id),
     /// Something may have been missed.
     Resync,
 }
@@ -76,6 +84,13 @@ impl Live {
         let _ = self.0.send(message);
     }
 
+    /// Ends the streams of a session that was signed out.
+    pub fn end(&self, session: Option<Id>) {
+        if let Some(session) = session {
+            self.tell(Message::Ended(session));
+        }
+    }
+
     fn messages(&self) -> impl Stream<Item = Message> + use<> {
         BroadcastStream::new(self.0.subscribe()).map(|message| message.unwrap_or(Message::Resync))
     }
@@ -85,7 +100,19 @@ impl From<Message> for Event {
     fn from(message: Message) -> Self {
         match message {
             Message::News(json) => Event::default().event("news").data(json),
-            Message::Resync => Event::default().event("resync").data("{}"),
+            // Never sent: the stream of that session ends, others pass it over.
+            Message::Resync | Message::Ended(_) => Event::default().event("resync").data("{}"),
+        }
+    }
+}
+
+/// Waits until a session has ended: on another instance, in its time, or with its person.
+async fn ended(pool: PgPool, session: Option<Id>) {
+    loop {
+        tokio::time::sleep(ASKED_AGAIN).await;
+        // While the database is away nothing is told either.
+        if let Ok(false) = sessions::goes_on(&pool, session).await {
+            return;
         }
     }
 }
@@ -94,10 +121,20 @@ impl From<Message> for Event {
 /// again. A stream begins with `resync`, since what happened before it is not repeated.
 #[utoipa::path(get, path = "/api/live", tag = "live",
     responses((status = 200, content_type = "text/event-stream", body = store::news::News)))]
-pub async fn live(State(app): State<App>) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
+pub async fn live(State(app): State<App>, session: Session) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
+    let own = session.id();
     let messages = stream::once(async { Message::Resync }).chain(app.live.messages());
     let events = messages
+        .take_while(move |message| {
+            let ended = matches!(message, Message::Ended(session) if Some(*session) == own);
+            async move { !ended }
+        })
+        .filter(|message| {
+            let shown = !matches!(message, Message::Ended(_));
+            async move { shown }
+        })
         .map(|message| Ok(message.into()))
+        .take_until(ended(app.pool.clone(), own))
         .take_until(app.shutdown.clone().cancelled_owned())
         .take_until(tokio::time::sleep(STREAM_AT_MOST));
     Sse::new(events).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))

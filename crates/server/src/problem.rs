@@ -75,6 +75,11 @@ impl Problem {
         Self::new(StatusCode::UNPROCESSABLE_ENTITY, "field_refused", format!("{field}: {expected}"), params)
     }
 
+    pub fn database_away(error: &dyn std::fmt::Display) -> Self {
+        tracing::error!(%error, "the database is away");
+        Self::new(StatusCode::SERVICE_UNAVAILABLE, "database_away", "the database is away", json!({}))
+    }
+
     pub fn internal(error: &dyn std::fmt::Display) -> Self {
         tracing::error!(%error, "a request failed");
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "the server failed", json!({}))
@@ -84,6 +89,9 @@ impl Problem {
 impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         let title = error.to_string();
+        if error.is_away() {
+            return Self::database_away(&title);
+        }
         match error {
             StoreError::Missing(object) => {
                 Self::new(StatusCode::NOT_FOUND, "missing", title, json!({"object": object}))
@@ -120,10 +128,6 @@ impl From<StoreError> for Problem {
                     NotYours::ShiftOver => "shift_is_over",
                 };
                 Self::new(StatusCode::FORBIDDEN, code, title, json!({}))
-            }
-            StoreError::Database(sqlx::Error::PoolTimedOut | sqlx::Error::Io(_)) => {
-                tracing::error!(error = %title, "the database is away");
-                Self::new(StatusCode::SERVICE_UNAVAILABLE, "database_away", "the database is away", json!({}))
             }
             StoreError::Database(_) | StoreError::Corrupt(_) => Self::internal(&title),
         }

@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::App;
-use crate::entry::not_from_the_future;
+use crate::entry::check_time;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
@@ -78,6 +78,9 @@ pub struct EventEntry {
     lot: Option<String>,
     /// A remark.
     text: Option<String>,
+    /// A time long ago was confirmed.
+    #[serde(default)]
+    confirmed: bool,
 }
 
 /// An event that was recorded.
@@ -92,7 +95,8 @@ pub struct Recorded {
     request_body = EventEntry, responses(
     (status = 201, body = Recorded),
     (status = 404, body = Problem, description = "`missing`"),
-    (status = 422, body = Problem, description = "`field_refused`; `from_the_future`")))]
+    (status = 409, body = Problem, description = "`entry_reused`"),
+    (status = 422, body = Problem, description = "`field_refused`; `confirm_time`; `from_the_future`; `too_early`")))]
 pub async fn record_event(
     State(app): State<App>,
     Extension(person): Extension<Person>,
@@ -100,9 +104,9 @@ pub async fn record_event(
     Body(given): Body<EventEntry>,
 ) -> Result<(StatusCode, Json<Recorded>), Problem> {
     let now = Utc::now();
-    let EventEntry { device, entry, at, kind, lot, text } = given;
+    let EventEntry { device, entry, at, kind, lot, text, confirmed } = given;
     let at = at.unwrap_or(now);
-    not_from_the_future(at, now)?;
+    check_time(at, now, confirmed)?;
     let new = NewEvent { station, kind, at, arrived_at: now, person: person.id, lot, text, device, entry };
     Ok((StatusCode::CREATED, Json(Recorded { id: store::events::record(&app.pool, &new).await? })))
 }
@@ -119,6 +123,9 @@ pub struct Pieces {
     at: Option<DateTime<Utc>>,
     /// Since the last count, 1 to 1,000,000.
     pieces: i64,
+    /// A time long ago was confirmed.
+    #[serde(default)]
+    confirmed: bool,
 }
 
 /// All pieces made at a station.
@@ -141,9 +148,9 @@ pub async fn count_pieces(
     Body(given): Body<Pieces>,
 ) -> Result<Json<Made>, Problem> {
     let now = Utc::now();
-    let Pieces { device, entry, at, pieces } = given;
+    let Pieces { device, entry, at, pieces, confirmed } = given;
     let at = at.unwrap_or(now);
-    not_from_the_future(at, now)?;
+    check_time(at, now, confirmed)?;
     let new = NewPieces { station, pieces, at, arrived_at: now, person: person.id, device, entry };
     let made = store::events::count_pieces(&app.pool, &new).await?;
     Ok(Json(Made { made }))

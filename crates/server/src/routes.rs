@@ -188,8 +188,13 @@ async fn no_store(request: axum::extract::Request, next: middleware::Next) -> ax
 
 /// Refusals of the layers themselves get the same form as all others.
 async fn describe(response: axum::response::Response) -> axum::response::Response {
-    match response.extensions().get::<tower_http::csrf::ProtectionError>() {
-        Some(_) => Problem::cross_site().into_response(),
-        None => response,
+    if response.extensions().get::<tower_http::csrf::ProtectionError>().is_some() {
+        return Problem::cross_site().into_response();
     }
+    // The session layer could not keep the session: its 500 has no words of ours.
+    let ours = response.headers().get(header::CONTENT_TYPE).is_some_and(|kind| kind == "application/problem+json");
+    if response.status() == StatusCode::INTERNAL_SERVER_ERROR && !ours {
+        return Problem::database_away(&"a session could not be read or kept").into_response();
+    }
+    response
 }

@@ -5,15 +5,24 @@ use std::time::Duration;
 use chrono::{DateTime, Utc};
 use sha2::{Digest, Sha256};
 use sqlx::PgPool;
+use store::StoreError;
 use time::OffsetDateTime;
 use tokio_util::sync::CancellationToken;
 use tower_sessions::SessionStore;
 use tower_sessions::session::{Id, Record};
 use tower_sessions::session_store::{Error, Result};
 
+use crate::problem::Problem;
+
 /// Keeps sessions under the hash of their token: who reads the table cannot use what is in it.
 #[derive(Debug, Clone)]
 pub struct Sessions(pub PgPool);
+
+/// Whether a session has neither ended nor expired.
+pub async fn goes_on(pool: &PgPool, session: Option<Id>) -> std::result::Result<bool, StoreError> {
+    let Some(id) = session else { return Ok(false) };
+    Ok(store::access::session(pool, &hash(&id), Utc::now()).await?.is_some())
+}
 
 fn hash(id: &Id) -> Vec<u8> {
     Sha256::digest(id.0.to_be_bytes()).to_vec()
@@ -21,6 +30,28 @@ fn hash(id: &Id) -> Vec<u8> {
 
 fn backend(error: impl ToString) -> Error {
     Error::Backend(error.to_string())
+}
+
+/// What the store says of a session it could not get at. The error of the session layer holds a text
+/// alone, so the text says whose fault it was.
+fn away(error: StoreError) -> Error {
+    match &error {
+        StoreError::Database(cause) if error.is_away() => Error::Backend(format!("{AWAY}{cause}")),
+        _ => backend(error),
+    }
+}
+
+const AWAY: &str = "the database is away: ";
+
+impl From<tower_sessions::session::Error> for Problem {
+    fn from(error: tower_sessions::session::Error) -> Self {
+        match error {
+            tower_sessions::session::Error::Store(Error::Backend(why)) if why.starts_with(AWAY) => {
+                Self::database_away(&why)
+            }
+            other => Self::internal(&other),
+        }
+    }
 }
 
 fn columns(record: &Record) -> Result<(serde_json::Value, DateTime<Utc>)> {
@@ -34,7 +65,7 @@ fn columns(record: &Record) -> Result<(serde_json::Value, DateTime<Utc>)> {
 impl SessionStore for Sessions {
     async fn create(&self, record: &mut Record) -> Result<()> {
         let (data, expires_at) = columns(record)?;
-        while !store::access::begin_session(&self.0, &hash(&record.id), &data, expires_at).await.map_err(backend)? {
+        while !store::access::begin_session(&self.0, &hash(&record.id), &data, expires_at).await.map_err(away)? {
             record.id = Id::default();
         }
         Ok(())
@@ -42,11 +73,11 @@ impl SessionStore for Sessions {
 
     async fn save(&self, record: &Record) -> Result<()> {
         let (data, expires_at) = columns(record)?;
-        store::access::save_session(&self.0, &hash(&record.id), &data, expires_at).await.map_err(backend)
+        store::access::save_session(&self.0, &hash(&record.id), &data, expires_at).await.map_err(away)
     }
 
     async fn load(&self, id: &Id) -> Result<Option<Record>> {
-        let Some((data, expires_at)) = store::access::session(&self.0, &hash(id), Utc::now()).await.map_err(backend)?
+        let Some((data, expires_at)) = store::access::session(&self.0, &hash(id), Utc::now()).await.map_err(away)?
         else {
             return Ok(None);
         };
@@ -58,7 +89,7 @@ impl SessionStore for Sessions {
     }
 
     async fn delete(&self, id: &Id) -> Result<()> {
-        store::access::end_session(&self.0, &hash(id)).await.map_err(backend)
+        store::access::end_session(&self.0, &hash(id)).await.map_err(away)
     }
 }
 

@@ -12,7 +12,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::App;
-use crate::json::{Body, Path, Query};
+use crate::json::{Body, Path, Query, bounded};
 use crate::problem::Problem;
 
 /// More signals than this are not sent at once; ask for those before the last one.
@@ -34,8 +34,12 @@ pub struct Which {
 #[utoipa::path(get, path = "/api/signals", tag = "signals", params(Which),
     responses((status = 200, body = [SignalView])))]
 pub async fn signals(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<Vec<SignalView>>, Problem> {
-    let filter =
-        SignalFilter { state: which.state, characteristic: which.characteristic, id: None, before: which.before };
+    let filter = SignalFilter {
+        state: which.state,
+        characteristic: which.characteristic,
+        id: None,
+        before: which.before.map(bounded),
+    };
     Ok(Json(store::signals::list(&app.pool, filter, SIGNALS_AT_MOST).await?))
 }
 

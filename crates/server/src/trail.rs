@@ -9,7 +9,7 @@ use utoipa::IntoParams;
 use uuid::Uuid;
 
 use crate::App;
-use crate::json::Query;
+use crate::json::{Query, bounded};
 use crate::problem::Problem;
 
 /// More entries than this are not sent at once.
@@ -29,5 +29,5 @@ pub struct Which {
 #[utoipa::path(get, path = "/api/trail", tag = "trail", params(Which),
     responses((status = 200, body = [TrailEntry])))]
 pub async fn trail(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<Vec<TrailEntry>>, Problem> {
-    Ok(Json(store::trail::list(&app.pool, which.characteristic, which.before, ENTRIES_AT_MOST).await?))
+    Ok(Json(store::trail::list(&app.pool, which.characteristic, which.before.map(bounded), ENTRIES_AT_MOST).await?))
 }

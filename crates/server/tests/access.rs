@@ -325,7 +325,7 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             json!({"device": Uuid::nil(), "entry": Uuid::nil(), "readings": []}),
             enter.clone(),
         ),
-        ("POST", format!("/api/samples/{sample}/notes"), json!({"text": ""}), all),
+        ("POST", format!("/api/samples/{sample}/notes"), json!({"text": "", "entry": Uuid::nil()}), all),
         ("POST", format!("/api/signals/{signal}/answers"), json!({"version": 0, "action": ""}), enter),
         (
             "POST",

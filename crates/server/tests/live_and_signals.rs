@@ -133,9 +133,14 @@ async fn a_note_stands_on_its_point_and_in_the_trail(pool: PgPool) {
     let (tess, sue) = (Visitor::signed_in(&server, "tess").await, Visitor::signed_in(&server, "sue").await);
     let (_, saved) = tess.enter(site.wall, &["5", "5.1", "5"]).await;
     let notes = format!("/api/samples/{}/notes", saved["sample"].as_str().unwrap());
-    assert_eq!(tess.post(&notes, json!({"text": "new gauge"})).await.status(), StatusCode::CREATED);
-    assert_eq!(tess.post(&notes, json!({"text": "  "})).await.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    let note = |text: &str, entry: u128| json!({"text": text, "entry": Uuid::from_u128(entry)});
+    assert_eq!(tess.post(&notes, note("new gauge", 1)).await.status(), StatusCode::CREATED);
+    // Sent again after its answer was lost it is the same note; the id is no other note's.
+    assert_eq!(tess.post(&notes, note("new gauge", 1)).await.status(), StatusCode::CREATED);
+    assert_eq!(tess.post(&notes, note("another", 1)).await.status(), StatusCode::CONFLICT);
+    assert_eq!(tess.post(&notes, note("  ", 2)).await.status(), StatusCode::UNPROCESSABLE_ENTITY);
     let (_, chart) = read(sue.get(&format!("/api/characteristics/{}/chart", site.wall)).await).await;
+    assert_eq!(chart["notes"].as_array().unwrap().len(), 1);
     assert_eq!((&chart["notes"][0]["text"], &chart["notes"][0]["point"]), (&json!("new gauge"), &json!(0)));
     let (_, trail) = read(sue.get(&format!("/api/trail?characteristic={}", site.wall)).await).await;
     assert_eq!((&trail[0]["action"], &trail[0]["person"]), (&json!("note_written"), &json!("tess")));

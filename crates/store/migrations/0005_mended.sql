@@ -17,3 +17,7 @@ update person set badge = null where length(badge) < 8;
 alter table review drop constraint review_answer_id_key;
 create unique index review_of_answer on review (answer_id) where decision <> 'sent_back';
 create index review_by_answer on review (answer_id);
+
+-- A note that is sent twice is kept once.
+alter table note add column entry uuid;
+alter table note add constraint note_entry_once unique (entry);

@@ -39,6 +39,21 @@ pub enum StoreError {
     Corrupt(String),
 }
 
+impl StoreError {
+    /// The database cannot be reached, or is about to go or to come: the same may succeed in a moment.
+    pub fn is_away(&self) -> bool {
+        let Self::Database(error) = self else { return false };
+        match error {
+            sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed | sqlx::Error::Io(_) => true,
+            // 57P01…57P03: shutting down, crashed, starting; class 08: connection; 53300: too many connections.
+            sqlx::Error::Database(error) => {
+                error.code().is_some_and(|code| code.starts_with("57P0") || code.starts_with("08") || code == "53300")
+            }
+            _ => false,
+        }
+    }
+}
+
 impl From<serde_json::Error> for StoreError {
     fn from(error: serde_json::Error) -> Self {
         Self::Corrupt(error.to_string())

@@ -105,11 +105,16 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
     if kind.names_lot && lot.is_none_or(|lot| lot.is_empty() || lot.chars().count() > NAME_AT_MOST) {
         return Err(StepError::Field { field: "lot", expected: "a name of 1 to 80 characters" }.into());
     }
-    let before = sqlx::query_scalar!("select id from event where device = $1 and entry = $2", new.device, new.entry)
-        .fetch_optional(&mut *tx)
-        .await?;
-    if let Some(id) = before {
-        return Ok(id);
+    let before = sqlx::query!(
+        "select id, station_id, kind_id from event where device = $1 and entry = $2",
+        new.device,
+        new.entry
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    if let Some(before) = before {
+        let same = (before.station_id, before.kind_id) == (new.station, new.kind);
+        return if same { Ok(before.id) } else { Err(StoreError::EntryReused) };
     }
     let (id, at) = (Uuid::new_v4(), new.at.trunc_subsecs(6));
     sqlx::query!(
@@ -127,7 +132,12 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
         new.entry
     )
     .execute(&mut *tx)
-    .await?;
+    .await
+    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
+        // The same entry id at the same moment at another station.
+        Some("event_entry_once") => StoreError::EntryReused,
+        _ => error.into(),
+    })?;
     // An event told late does not bring back a lot that has been followed by another.
     sqlx::query!(
         "update station set lot = $2, lot_began = $3

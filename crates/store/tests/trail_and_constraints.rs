@@ -13,12 +13,17 @@ use sqlx::postgres::PgPoolOptions;
 use sqlx::{AssertSqlSafe, PgPool};
 use store::roles::Standing;
 use store::trail::{Finding, Seal, verify};
+use uuid::Uuid;
 
 #[sqlx::test]
 async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
     let site = site(&pool, "").await;
     let saved = save_wall(&pool, &site, 0, 5.9).await;
-    store::notes::write(&pool, saved.sample, site.technician, site.since, " dropped ").await.unwrap();
+    // Sent twice it is one note.
+    for _ in 0..2 {
+        let entry = Uuid::from_u128(3);
+        store::notes::write(&pool, saved.sample, site.technician, site.since, entry, " dropped ").await.unwrap();
+    }
     let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?} {}", e.action, e.detail["text"])).collect();
     assert_eq!(deeds, ["LimitsPutInForce null", "SampleSaved null", "SignalRaised null", "NoteWritten \"dropped\""]);

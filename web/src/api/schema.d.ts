@@ -1435,6 +1435,8 @@ export interface components {
              * @description When it happened; now when left out.
              */
             at?: string | null;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
             /**
              * Format: uuid
              * @description The device it was told on.
@@ -1845,6 +1847,11 @@ export interface components {
         };
         /** @description A remark on a point. */
         NewNote: {
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice writes one note.
+             */
+            entry: string;
             /** @description 1 to 2000 characters. */
             text: string;
         };
@@ -2149,6 +2156,8 @@ export interface components {
              * @description When they were counted; now when left out.
              */
             at?: string | null;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
             /**
              * Format: uuid
              * @description The device it was told on.
@@ -2495,7 +2504,7 @@ export interface components {
         SampleEntry: {
             /** @description One text for each reference component; blank where it was not measured. */
             components?: string[];
-            /** @description Readings outside the soft bounds were confirmed. */
+            /** @description Readings outside the soft bounds, or a time long ago, were confirmed. */
             confirmed?: boolean;
             /** @description Counts by kind. */
             defects?: components["schemas"]["Defects"][];
@@ -2760,6 +2769,8 @@ export interface components {
         Skip: {
             /** @description Why none was taken: 1 to 2000 characters. */
             because: string;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
             /**
              * Format: uuid
              * @description The device it was told on.
@@ -3162,7 +3173,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `field_refused`; `from_the_future` */
+            /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3266,7 +3277,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `readings_refused`; `confirm_readings`; `from_the_future` */
+            /** @description `readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early` */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4274,6 +4285,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description `field_refused` */
             422: {
                 headers: {
@@ -4652,7 +4672,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `field_refused`; `from_the_future` */
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
             422: {
                 headers: {
                     [name: string]: unknown;

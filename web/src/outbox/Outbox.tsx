@@ -2,7 +2,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Failure } from '../api/client';
 import { useAccess } from '../app/session';
-import { asFailure, isRefusal, type Outcome, send } from './send';
+import { asFailure, type Outcome, send, type Sent } from './send';
+import { step } from './step';
 import { all, type Deed, forget, keep, type Waiting } from './store';
 
 /** What waits is sent again after this time. */
@@ -15,7 +16,18 @@ interface Submitting {
   onKept?: () => void;
 }
 
+/** What an entry that had to wait raised when it went through. */
+export interface LateNews {
+  title: string;
+  signals: readonly string[];
+  run: string | null;
+}
+
 interface Outbox {
+  /** What entries raised that went through after their person had left them. */
+  news: readonly LateNews[];
+  /** Somebody has read it. */
+  heard: () => void;
   /** Everything on this device that the server has not confirmed, oldest first. */
   waiting: readonly Waiting[];
   /** Keeps an entry on the device, then sends it; tells what became of it. */
@@ -42,6 +54,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const person = session.kind === 'person' ? session.person : null;
   const mayWork = session.kind === 'person' && !session.ended;
   const [waiting, setWaiting] = useState<readonly Waiting[]>([]);
+  const [news, setNews] = useState<readonly LateNews[]>([]);
   const look = useCallback(async () => setWaiting(await all()), []);
   // Somebody who waits for the outcome of an entry, by its id.
   const asking = useRef(new Map<string, (outcome: Outcome) => void>());
@@ -51,34 +64,56 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     asking.current.delete(entry);
   }, []);
 
+  // Nobody looks on any more when it goes through, so what it raised is said wherever they are.
+  const raised = useCallback((item: Waiting, { saved, run }: Sent) => {
+    const signals = saved ? [...saved.raised, ...saved.grown] : [];
+    if (signals.length > 0 || run?.verdict === 'rejected') setNews((before) => [...before, { title: item.title, signals, run: run?.id ?? null }]);
+  }, []);
+
   const sendAll = useCallback(async () => {
+    // Where an entry is tried again, what was entered later waits behind it.
+    const held = new Set<string>();
     for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused)) {
+      if (held.has(item.deed.target)) {
+        tell(item.entry, { kind: 'waiting', failure: new Failure('behind_another') });
+        continue;
+      }
       try {
         // Sent while the person looks on, the server's clock counts; what had to wait keeps its own time.
         const sent = await send(item.deed, item.takenAt ?? (asking.current.has(item.entry) ? null : item.at));
         await forget(item.entry);
         for (const key of ['chart', 'rounds', 'signals', 'lab']) void client.invalidateQueries({ queryKey: [key] });
+        if (!asking.current.has(item.entry)) raised(item, sent);
         tell(item.entry, { kind: 'saved', ...sent });
       } catch (error) {
         const failure = asFailure(error);
-        if (!isRefusal(failure)) {
+        const { code, params, status } = failure;
+        const next = step(failure, item.tries ?? 0);
+        if (next === 'all_wait') {
           // Order is kept: what was entered later waits behind it. It stands in the list before anybody is told.
           await look();
           for (const entry of [...asking.current.keys()]) tell(entry, { kind: 'waiting', failure });
           break;
         }
-        if (asking.current.has(item.entry)) {
+        if (next === 'try_again') {
+          held.add(item.deed.target);
+          await keep({ ...item, tries: (item.tries ?? 0) + 1 });
+          await look();
+          tell(item.entry, { kind: 'waiting', failure });
+        } else if (next === 'aside') {
+          await keep({ ...item, refused: { code: 'stepped_aside', params: {}, status } });
+          tell(item.entry, { kind: 'waiting', failure });
+        } else if (asking.current.has(item.entry)) {
           // It is still on the screen, where it can be changed.
           await forget(item.entry);
           tell(item.entry, { kind: 'refused', failure });
         } else {
-          const { code, params, status } = failure;
           await keep({ ...item, refused: { code, params: { ...params }, status } });
         }
       }
     }
     await look();
-  }, [client, look, person?.id, tell]);
+  }, [client, look, person?.id, raised, tell]);
 
   const sendNow = useCallback(() => alone(sendAll), [sendAll]);
 
@@ -115,15 +150,17 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         return outcome;
       },
       again: async (entry) => {
-        await keep({ ...entry, refused: null });
+        await keep({ ...entry, refused: null, tries: 0 });
         await sendNow();
       },
+      news,
+      heard: () => setNews([]),
       drop: async (entry) => {
         await forget(entry);
         await look();
       },
     }),
-    [look, person, sendNow, waiting],
+    [look, news, person, sendNow, waiting],
   );
   return <Context value={outbox}>{children}</Context>;
 }

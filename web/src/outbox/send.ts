@@ -17,11 +17,6 @@ export type Outcome =
 /** A server that has not answered by then counts as away; the entry is sent again. */
 const ANSWER_MS = 8000;
 
-/** Says no for good: sending it again as it is would change nothing. */
-export function isRefusal(failure: Failure): boolean {
-  return failure.status >= 400 && failure.status < 500 && ![401, 408, 429].includes(failure.status);
-}
-
 /** Sends one entry; without a time the server's clock counts. */
 export async function send(deed: Deed, time: string | null): Promise<Sent> {
   const path = { id: deed.target };

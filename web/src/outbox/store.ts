@@ -25,7 +25,9 @@ export interface Waiting {
   /** When it was taken, where that was before it was entered. */
   takenAt: string | null;
   deed: Deed;
-  /** Why the server does not take it as it is. */
+  /** How often the server failed at it. */
+  tries?: number;
+  /** Why the server does not take it as it is, or that it stepped aside. */
   refused: { code: string; params: Record<string, unknown>; status: number } | null;
 }
 

@@ -44,6 +44,8 @@ const REASONS: Record<string, string> = {
   no_unit: 'no unit where it is looked for',
   no_time: 'no time where it is looked for',
   no_id: 'no id where it is looked for',
+  retained: 'kept message of the broker without an id, heard before',
+  too_early: 'time before 1970',
   from_the_future: 'time in the future',
   late_for_its_bucket: 'late for its stretch of time',
   entry_reused: 'entry id used for another sample',

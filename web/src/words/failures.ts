@@ -1,6 +1,6 @@
 import { AWAY, Failure } from '../api/client';
 import { capital, inWords } from './numbers';
-import { stretch } from './time';
+import { stretch, when } from './time';
 
 interface Refusal {
   code: string;
@@ -54,6 +54,13 @@ export function refusal(r: Refusal): string {
 
 export function refusals(failure: Failure): Refusal[] {
   return Array.isArray(failure.params.refusals) ? (failure.params.refusals as Refusal[]) : [];
+}
+
+/** Why something had to wait on the device, where the page goes on to say that it is kept. */
+export function whyWaiting(error: unknown): string {
+  const failure = error instanceof Failure ? error : new Failure('unknown');
+  if (failure.code === 'database_away') return 'The server has lost its database.';
+  return failure.status >= 500 ? 'The server failed.' : sentenceFor(error);
 }
 
 /** Any failure as a sentence: what is wrong and what to do. */
@@ -117,6 +124,16 @@ export function sentenceFor(error: unknown): string {
       return 'The shift of this sample is over. A supervisor may still change it.';
     case 'has_samples':
       return 'Kind of data, pieces, unit and counted kinds stay as they are once there are samples. Copy the characteristic instead.';
+    case 'confirm_time':
+      return `This is entered as of ${when(String(params.taken_at))}, more than a month ago. Was it then, or does the clock of this device stand wrong?`;
+    case 'too_early':
+      return 'The time of the entry lies before 1970. Check the clock of this device.';
+    case 'stepped_aside':
+      return 'The server failed at this entry each time it was sent. The others have gone on without it.';
+    case 'behind_another':
+      return 'An entry before it is tried again first.';
+    case 'zero_character':
+      return 'A text holds a character that cannot be kept (U+0000). Type it again.';
     case 'from_the_future':
       return 'The time of the sample lies in the future. Check the clock of this device.';
     case 'entry_reused':

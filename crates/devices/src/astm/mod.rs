@@ -9,6 +9,7 @@ use std::time::Duration;
 
 use chrono::{DateTime, NaiveDateTime, TimeZone, Utc};
 use quality::device::ResultMapping;
+use quality::due::{TimeLook, look_at_time};
 use quality::reading::number;
 use quality::shift::Calendar;
 use store::devices::{NewOffer, reason_of};
@@ -122,10 +123,10 @@ async fn store_all(
     message: &Message,
     outcomes: Vec<Outcome>,
 ) -> Result<(), StoreError> {
-    for outcome in outcomes {
+    for (nth, outcome) in outcomes.into_iter().enumerate() {
         match outcome {
             Outcome::Refused(reason, text) => sink.refuse(reason, &text).await,
-            Outcome::Result(result) => offer(sink, results, message, result).await?,
+            Outcome::Result(result) => offer(sink, results, (message, nth), result).await?,
         }
     }
     Ok(())
@@ -135,7 +136,7 @@ async fn store_all(
 async fn offer(
     sink: &Sink,
     results: &[ResultMapping],
-    message: &Message,
+    (message, nth): (&Message, usize),
     result: record::AnalyserResult,
 ) -> Result<(), StoreError> {
     let name = format!("{} / {}", result.specimen, result.test);
@@ -157,16 +158,18 @@ async fn offer(
         return Ok(());
     }
     let now = Utc::now();
-    let measured_at = match result.completed_at {
-        Some(local) => in_utc(&sites::calendar(&sink.pool).await?, local).unwrap_or(now),
-        None => now,
+    let told = match result.completed_at {
+        Some(local) => in_utc(&sites::calendar(&sink.pool).await?, local),
+        None => None,
     };
+    // A clock that stands wrong must not put a result before or behind all others.
+    let measured_at = told.filter(|at| look_at_time(*at, now) == TimeLook::Plain).unwrap_or(now);
     let new = NewOffer {
         device: sink.device.id,
         station: setup.station_id,
         characteristic: Some(mapped.characteristic),
-        // The same message word for word is the same results.
-        message: Some(Uuid::new_v5(&sink.device.id, message.text()).to_string()),
+        // The same message word for word is the same results; a level may have several in one.
+        message: Some(format!("{} {nth}", Uuid::new_v5(&sink.device.id, message.text()))),
         value: value.trim().to_owned(),
         measured_at,
     };

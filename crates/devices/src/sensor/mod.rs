@@ -141,6 +141,10 @@ impl Stream {
 
     async fn accept(&self, publish: &Publish) -> Result<(), String> {
         let arrived = value_of(&self.payload, &publish.payload, Utc::now())?;
+        // The broker hands its last message to whoever comes; without an id nothing tells it from a new one.
+        if publish.retain && arrived.id.is_none() {
+            return Err("retained".into());
+        }
         let characteristic = self.setup().await?;
         let text = if self.round { rounded(&arrived.text, characteristic.decimals) } else { arrived.text };
         // The mean of a bucket is rounded, so what it is made of may have more digits.

@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::device::Payload;
-use quality::due::is_from_the_future;
+use quality::due::{TimeLook, look_at_time};
 use serde_json::Value;
 
 /// Longest payload that is looked into; a value with its time and unit takes a few hundred bytes.
@@ -44,7 +44,7 @@ pub fn value_of(payload: &Payload, bytes: &[u8], now: DateTime<Utc>) -> Result<A
         }
         None => now,
     };
-    if is_from_the_future(at, now) {
+    if look_at_time(at, now) == TimeLook::Future {
         return Err("from_the_future");
     }
     let id = payload.id.as_ref().map(|pointer| text(pointer, "no_id")).transpose()?;

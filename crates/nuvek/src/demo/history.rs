@@ -78,7 +78,8 @@ impl Writer<'_> {
             };
             let saved = store::samples::save(self.pool, &new).await?;
             if let Some(note) = self.process.stories.iter().find(|s| s.from_ago == ago).and_then(|s| s.note) {
-                store::notes::write(self.pool, saved.sample, person, taken_at + Duration::minutes(3), note).await?;
+                let at = taken_at + Duration::minutes(3);
+                store::notes::write(self.pool, saved.sample, person, at, Uuid::new_v4(), note).await?;
             }
             for signal in saved.raised {
                 self.plan(signal, ago, taken_at, person, &mut planned);

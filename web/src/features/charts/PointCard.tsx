@@ -88,6 +88,8 @@ const schema = z.object({ text: z.string().trim().min(1, 'The note is empty.').m
 function NoteForm({ sample, characteristic }: { sample: string; characteristic: string }) {
   const client = useQueryClient();
   const [failure, setFailure] = useState<unknown>(null);
+  // Sent again after a lost answer it is the same note.
+  const [entry, setEntry] = useState(() => crypto.randomUUID());
   const { register, handleSubmit, reset, formState: { errors, isSubmitting } } = useForm({
     resolver: zodResolver(schema),
     defaultValues: { text: '' },
@@ -95,8 +97,9 @@ function NoteForm({ sample, characteristic }: { sample: string; characteristic: 
   const submit = handleSubmit(async ({ text }) => {
     setFailure(null);
     try {
-      await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text } }));
+      await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text, entry } }));
       reset();
+      setEntry(crypto.randomUUID());
       await client.invalidateQueries({ queryKey: ['chart', characteristic] });
     } catch (error) {
       setFailure(error);

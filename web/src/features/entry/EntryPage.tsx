@@ -8,7 +8,7 @@ import { fromView } from '../../chart/fromView';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
-import { refusals, sentenceFor, within } from '../../words/failures';
+import { refusals, sentenceFor, whyWaiting, within } from '../../words/failures';
 import { figure, inWords } from '../../words/numbers';
 import { recorded, taking } from '../../words/samples';
 import { spanLabel } from '../../words/signals';
@@ -189,7 +189,7 @@ function SampleBefore({ before }: { before: Before }) {
     if (!waiting.some((w) => w.entry === before.entry)) return <Notice kind="settled">The sample that waited has gone through.</Notice>;
     return (
       <Notice kind="caution">
-        {sentenceFor(before.failure)} The sample is kept on this device and goes through by itself.{' '}
+        {whyWaiting(before.failure)} The sample is kept on this device and goes through by itself.{' '}
         <Link component={RouterLink} to="/waiting">See what waits</Link>
       </Notice>
     );

@@ -7,7 +7,7 @@ import { usePerson } from '../../app/session';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { sentenceFor, whyWaiting } from '../../words/failures';
 import { missingInWords } from '../../words/lab';
 import { when } from '../../words/time';
 import { offersQuery } from '../devices/devicesQuery';
@@ -132,7 +132,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
         {failure && failure.code !== 'confirm_results' && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
         {waits && (
           <Notice kind="caution">
-            {sentenceFor(waits)} The run is kept on this device and goes through by itself; it is judged and released then.{' '}
+            {whyWaiting(waits)} The run is kept on this device and goes through by itself; it is judged and released then.{' '}
             <Link component={RouterLink} to="/waiting">See what waits</Link>
           </Notice>
         )}

@@ -58,8 +58,12 @@ function confirmed(deed: Deed): Deed {
       return { ...deed, body: { ...deed.body, confirmed: true } };
     case 'run':
       return { ...deed, body: { ...deed.body, confirmed: true } };
-    default:
-      return deed;
+    case 'gap':
+      return { ...deed, body: { ...deed.body, confirmed: true } };
+    case 'event':
+      return { ...deed, body: { ...deed.body, confirmed: true } };
+    case 'pieces':
+      return { ...deed, body: { ...deed.body, confirmed: true } };
   }
 }
 
@@ -70,7 +74,7 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
   const [giving, setGiving] = useState(false);
   const [begun, setBegun] = useState(false);
   const { deed } = entry;
-  const asked = failure.code === 'confirm_readings' || failure.code === 'confirm_results';
+  const asked = ['confirm_readings', 'confirm_results', 'confirm_time'].includes(failure.code);
   const benches = useQuery({ ...labQuery, enabled: deed.what === 'run' });
   const place = typedAt(deed);
   const mend = async (to: string) => {
@@ -90,9 +94,9 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
-        {asked && (deed.what === 'sample' || deed.what === 'run') && (
+        {asked && (
           <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: confirmed(deed) })}>
-            Keep it, measured so
+            {failure.code === 'confirm_time' ? 'Keep it, it was then' : 'Keep it, measured so'}
           </Button>
         )}
         {!asked && <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>Send it again</Button>}
