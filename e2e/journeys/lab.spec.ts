@@ -135,7 +135,7 @@ test('figures stand by level and reagent lot, with the rejected left out and cou
   await expect(engineer.getByRole('dialog')).toHaveCount(0);
   await expect(page.getByRole('row', { name: /^Silver assay, low mg\/kg R-33 0 – – – / })).toBeVisible();
   await lab(page);
-  await expect(page.getByText('44.5 ± 1.2')).toBeVisible();
+  await expect(page.getByText('mean 44.5, sd 1.2')).toBeVisible();
 });
 
 test('an engineer sets an analyte up, and it is measured at once', async ({ browser, nuvek }) => {

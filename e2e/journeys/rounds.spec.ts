@@ -52,13 +52,13 @@ test('a pinned station stands first, for the person who pinned it', async ({ bro
   const page = await signedIn(browser, nuvek.url, 'tilda');
   const headings = page.getByRole('heading', { level: 2 });
   await expect(headings.first()).not.toContainText('Leak test');
-  await page.getByRole('button', { name: 'Pin Leak test' }).click();
+  await page.getByRole('button', { name: 'Keep Leak test on top' }).click();
   await expect(headings.first()).toContainText('Leak test');
   await page.reload();
   await expect(headings.first()).toContainText('Leak test');
   const other = await signedIn(browser, nuvek.url, 'milo');
   await expect(other.getByRole('heading', { level: 2 }).first()).not.toContainText('Leak test');
-  await page.getByRole('button', { name: 'Pin Leak test' }).click();
+  await page.getByRole('button', { name: 'Keep Leak test on top' }).click();
   await expect(headings.first()).not.toContainText('Leak test');
 });
 

@@ -117,8 +117,17 @@ pub async fn review(
     Ok(Json(store::signals::find(&app.pool, id).await?))
 }
 
+/// What causes are asked for.
+#[derive(Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub struct For {
+    /// Those that fit this characteristic, what was named most often in its area first.
+    characteristic: Option<Uuid>,
+}
+
 /// The catalogue of causes.
-#[utoipa::path(get, path = "/api/causes", tag = "signals", responses((status = 200, body = [Cause])))]
-pub async fn causes(State(app): State<App>) -> Result<Json<Vec<Cause>>, Problem> {
-    Ok(Json(store::causes::list(&app.pool).await?))
+#[utoipa::path(get, path = "/api/causes", tag = "signals", params(For),
+    responses((status = 200, body = [Cause])))]
+pub async fn causes(State(app): State<App>, Query(asked): Query<For>) -> Result<Json<Vec<Cause>>, Problem> {
+    Ok(Json(store::causes::list(&app.pool, asked.characteristic).await?))
 }

@@ -21,3 +21,6 @@ create index review_by_answer on review (answer_id);
 -- A note that is sent twice is kept once.
 alter table note add column entry uuid;
 alter table note add constraint note_entry_once unique (entry);
+
+-- A cause may belong to an area: nobody looks for the kiln's burner in the slip.
+alter table cause add column area_id uuid references area;

@@ -16,14 +16,33 @@ pub struct Cause {
     pub name: String,
 }
 
-/// All causes, in the order of the catalogue.
-pub async fn list(pool: &PgPool) -> Result<Vec<Cause>, StoreError> {
-    Ok(sqlx::query_as!(Cause, "select id, name from cause order by place, name").fetch_all(pool).await?)
+/// The causes that fit a characteristic: those of its area and those of all areas, what was named most often
+/// there first. Without a characteristic all, in the order of the catalogue.
+pub async fn list(pool: &PgPool, characteristic: Option<Uuid>) -> Result<Vec<Cause>, StoreError> {
+    Ok(sqlx::query_as!(
+        Cause,
+        r#"with here as (select s.area_id from characteristic c join station s on s.id = c.station_id where c.id = $1)
+           select k.id, k.name from cause k
+           left join lateral (
+               select count(*) as n from answer a
+               join signal g on g.id = a.signal_id
+               join characteristic c on c.id = g.characteristic_id
+               join station s on s.id = c.station_id
+               where a.cause_id = k.id and s.area_id = (select area_id from here) and a.at > now() - interval '1 year'
+           ) used on true
+           where $1::uuid is null or k.area_id is null or k.area_id = (select area_id from here)
+           order by used.n desc, k.place, k.name"#,
+        characteristic
+    )
+    .fetch_all(pool)
+    .await?)
 }
 
-/// Adds a cause.
-pub async fn add(conn: &mut PgConnection, name: &str, place: i32) -> Result<Uuid, StoreError> {
+/// Adds a cause, of one area or of all.
+pub async fn add(conn: &mut PgConnection, name: &str, place: i32, area: Option<Uuid>) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
-    sqlx::query!("insert into cause (id, name, place) values ($1, $2, $3)", id, name, place).execute(conn).await?;
+    sqlx::query!("insert into cause (id, name, place, area_id) values ($1, $2, $3, $4)", id, name, place, area)
+        .execute(conn)
+        .await?;
     Ok(id)
 }

@@ -89,3 +89,20 @@ async fn after_its_review_a_run_that_goes_on_is_a_new_signal(pool: PgPool) {
     assert_eq!((next.raised.len(), next.grown.len()), (raised.len(), 0));
     assert_eq!(find(&pool, next.raised[0]).await.unwrap().from_number, 2);
 }
+
+/// Causes of other areas are not offered, and what was named most often comes first.
+#[sqlx::test]
+async fn causes_fit_the_area_the_most_used_first(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let names = async || {
+        let causes = store::causes::list(&pool, Some(site.wall)).await.unwrap();
+        causes.into_iter().map(|cause| cause.name).collect::<Vec<_>>()
+    };
+    assert_eq!(names().await, ["Tool worn", "Mould changed"]);
+    assert_eq!(store::causes::list(&pool, None).await.unwrap().len(), 3);
+    let raised = save_wall(&pool, &site, 0, 5.9).await.raised[0];
+    let mould = store::causes::list(&pool, Some(site.wall)).await.unwrap()[1].id;
+    let answer = Answer { cause: Some(mould), cause_text: None, nothing_found: false, action: "Changed back.".into() };
+    store::signals::answer(&pool, raised, 1, site.technician, chrono::Utc::now(), answer).await.unwrap();
+    assert_eq!(names().await, ["Mould changed", "Tool worn"]);
+}

@@ -3071,7 +3071,10 @@ export interface operations {
     };
     causes: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Those that fit this characteristic, what was named most often in its area first. */
+                characteristic?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -2,8 +2,9 @@ import { AppBar, Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link as RouterLink, useLocation } from 'react-router';
-import { answered, api, type Person } from '../api/client';
+import type { Person } from '../api/client';
 import { useLive } from '../api/live';
+import { openSignals } from '../features/signals/openSignals';
 import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import type { Mode } from './mode';
@@ -65,10 +66,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
   const asked = session.kind === 'person' && session.asked;
   const connected = useLive(!ended);
   const { waiting } = useOutbox();
-  const open = useQuery({
-    queryKey: ['signals', 'open'],
-    queryFn: () => answered(api.GET('/api/signals', { params: { query: { state: 'open' } } })),
-  });
+  const open = useQuery(openSignals);
   const places = PLACES.filter((place) => place.for?.includes(person.role) ?? true);
   return (
     <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
@@ -113,6 +111,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
           <Notice kind="caution">The server cannot be reached. What is shown may be out of date; what you enter is kept on this device.</Notice>
         </Box>
       )}
+      <LateNews />
       {ended && (
         <Box sx={{ px: 2, pt: 1 }}>
           <Notice kind="caution">
@@ -128,6 +127,23 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
       </Box>
       <Shortcuts />
       {ended && asked && !locked && <SessionEnded login={person.login} />}
+    </Box>
+  );
+}
+
+/** What entries raised that had to wait, and went through after their person had left them. */
+function LateNews() {
+  const { news, heard } = useOutbox();
+  const last = news[news.length - 1];
+  if (!last) return null;
+  const to = last.run === null ? `/signals/${last.signals[0] ?? ''}` : `/lab/runs/${last.run}`;
+  return (
+    <Box sx={{ px: 2, pt: 1 }}>
+      <Notice kind="caution">
+        {last.title} has gone through, and {last.run === null ? 'raises a signal' : 'is rejected'}.{' '}
+        <Button size="small" variant="outlined" color="inherit" component={RouterLink} to={to} onClick={heard}>{last.run === null ? 'Answer it' : 'See the run'}</Button>{' '}
+        <Button size="small" color="inherit" onClick={heard}>Later</Button>
+      </Notice>
     </Box>
   );
 }

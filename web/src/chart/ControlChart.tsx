@@ -66,7 +66,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   const frames = model.panels.map((panel, i) => {
     const frame = { top: tops[i] ?? PERIODS, height: panelRoom * (shares[i] ?? 1), left: LEFT, right };
     const drawn = pencil?.find((p) => p.statistic === panel.statistic);
-    const y = scaleLinear(extent(panel, drawn?.value), [frame.top + frame.height - 4, frame.top + 4]);
+    const y = scaleLinear(extent(panel, [drawn?.value, drawn?.lower, drawn?.upper]), [frame.top + frame.height - 4, frame.top + 4]);
     return { panel, frame, y, pencil: drawn };
   });
   const lastFrame = frames[frames.length - 1]?.frame;

@@ -26,7 +26,7 @@ export function PeriodLane({ periods, top, bottom, x, left, right, ink }: {
             <path d={`M${from + 1},${top + 16}H${to - 1}`} stroke={ink.line} strokeWidth={period.trial ? 1 : 2.5} strokeDasharray={period.trial ? '3 3' : undefined} />
             {to - from > 90 && (
               <text x={from + 3} y={top + 11}>
-                {period.name} · {period.trial ? 'trial limits' : 'limits in force'}
+                {period.name} · {period.trial ? 'on trial' : 'in force'}
               </text>
             )}
           </g>

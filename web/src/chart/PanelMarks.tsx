@@ -30,8 +30,11 @@ const GUTTER_GAP = 15;
 export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, decimals, breaks, pencil, selected }: Props) {
   const { points } = panel;
   const count = points.length;
+  // A sample that is begun has fewer pieces, and limits of its own: wider ones.
+  const ownLimits = pencil?.lower != null || pencil?.upper != null ? [pencil.lower, pencil.center, pencil.upper] : null;
+  const half = Math.abs(x(1) - x(0)) / 2;
   const level = (get: (p: PanelPoint) => number | null | undefined) =>
-    steps(count, (i) => points[i] && get(points[i]), x, y, breaks, pencil ? 1 : 0);
+    steps(count, (i) => points[i] && get(points[i]), x, y, breaks, pencil && ownLimits === null ? 1 : 0);
   const seen = points.flatMap((p, i) => (p.value == null ? [] : [{ i, at: [x(i), y(p.value)] as const, flagged: p.flagged }]));
   const data = line<PanelPoint>()
     .defined((p) => p.value != null)
@@ -58,6 +61,9 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
         <path d={data([...points]) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
         <path d={dots(seen.map((s) => s.at), crowded ? 1.4 : 3)} fill={ink.data} />
         <path d={dots(seen.filter((s) => s.flagged).map((s) => s.at), 6.5)} fill="none" stroke={ink.signal} strokeWidth={2} />
+        {ownLimits?.map((limit, i) => limit != null && (
+          <path key={i} d={`M${x(count) - half},${y(limit)}H${x(count) + half}`} stroke={ink.line} strokeWidth={i === 1 ? 1.2 : 1.4} strokeDasharray={i === 1 ? undefined : '3 2'} />
+        ))}
         {pencil?.value != null && <PencilMark at={[x(count), y(pencil.value)]} from={last?.at} pencil={pencil} ink={ink} />}
         {chosen && <circle cx={chosen.at[0]} cy={chosen.at[1]} r={9} fill="none" stroke={ink.data} strokeWidth={1.5} />}
       </g>

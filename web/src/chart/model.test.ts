@@ -49,10 +49,10 @@ describe('lines of a panel', () => {
 
   it('cover values, limits and the pencil point', () => {
     const panel: Panel = { statistic: 'mean', points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }] };
-    const [low, high] = extent(panel, 20);
+    const [low, high] = extent(panel, [20]);
     expect(low).toBeLessThan(0);
     expect(high).toBeGreaterThan(20);
-    expect(extent({ statistic: 'mean', points: [] }, null)).toEqual([0, 1]);
+    expect(extent({ statistic: 'mean', points: [] }, [])).toEqual([0, 1]);
   });
 });
 

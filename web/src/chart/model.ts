@@ -57,6 +57,10 @@ export interface Pencil {
   statistic: Statistic;
   value?: number | null;
   flagged: boolean;
+  /** Lines of this point: with fewer pieces they are wider. */
+  center?: number | null | undefined;
+  lower?: number | null | undefined;
+  upper?: number | null | undefined;
 }
 
 export interface ChartModel {
@@ -99,7 +103,7 @@ export function stack(spans: readonly Span[], room: (span: Span) => number, last
 }
 
 /** Lowest and highest of everything that a panel shows, with a little air. */
-export function extent(panel: Panel, pencil: number | null | undefined): [number, number] {
+export function extent(panel: Panel, pencil: readonly (number | null | undefined)[]): [number, number] {
   let low = Infinity;
   let high = -Infinity;
   const see = (x: number | null | undefined) => {
@@ -108,7 +112,7 @@ export function extent(panel: Panel, pencil: number | null | undefined): [number
     high = Math.max(high, x);
   };
   for (const point of panel.points) [point.value, point.lower, point.upper, point.center].forEach(see);
-  see(pencil);
+  pencil.forEach(see);
   if (low > high) return [0, 1];
   const air = (high - low || Math.abs(high) || 1) * 0.08;
   return [low - air, high + air];

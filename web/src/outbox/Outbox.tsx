@@ -10,6 +10,8 @@ import { all, type Deed, forget, keep, type Waiting } from './store';
 const AGAIN_MS = 3000;
 
 interface Submitting {
+  /** So long it can be taken back before it is sent. */
+  holdMs?: number;
   /** When it was taken, where that was before now. */
   takenAt?: string | null;
   /** It is safe from here on. */
@@ -39,6 +41,11 @@ interface Outbox {
 }
 
 const Context = createContext<Outbox | null>(null);
+
+/** What can still be taken back stays here. */
+function isHeld({ heldUntil }: Waiting, now: number): boolean {
+  return heldUntil != null && Date.parse(heldUntil) > now;
+}
 
 /** One sender at a time on a device, whatever tabs are open. */
 async function alone(work: () => Promise<void>): Promise<void> {
@@ -73,7 +80,8 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const sendAll = useCallback(async () => {
     // Where an entry is tried again, what was entered later waits behind it.
     const held = new Set<string>();
-    for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused)) {
+    const now = Date.now();
+    for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused && !isHeld(w, now))) {
       if (held.has(item.deed.target)) {
         tell(item.entry, { kind: 'waiting', failure: new Failure('behind_another') });
         continue;
@@ -135,12 +143,17 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const outbox = useMemo<Outbox>(
     () => ({
       waiting,
-      submit: async (deed, title, { takenAt = null, onKept } = {}) => {
+      submit: async (deed, title, { takenAt = null, onKept, holdMs } = {}) => {
         if (!person) return { kind: 'refused', failure: new Failure('not_signed_in', {}, 401) };
         const { entry } = deed.body;
         try {
           const at = new Date().toISOString();
-          await keep({ entry, person: person.id, personName: person.name, title, at, takenAt, deed, refused: null });
+          const heldUntil = holdMs === undefined ? null : new Date(Date.now() + holdMs).toISOString();
+          await keep({ entry, person: person.id, personName: person.name, title, at, takenAt, heldUntil, deed, refused: null });
+          if (heldUntil !== null) {
+            await look();
+            return { kind: 'waiting', failure: new Failure('held') };
+          }
         } catch {
           return { kind: 'refused', failure: new Failure('device_is_full') };
         }

@@ -25,6 +25,8 @@ export interface Waiting {
   /** When it was taken, where that was before it was entered. */
   takenAt: string | null;
   deed: Deed;
+  /** It may be taken back until then, and is not sent before. */
+  heldUntil?: string | null;
   /** How often the server failed at it. */
   tries?: number;
   /** Why the server does not take it as it is, or that it stepped aside. */

@@ -56,6 +56,26 @@ export function refusals(failure: Failure): Refusal[] {
   return Array.isArray(failure.params.refusals) ? (failure.params.refusals as Refusal[]) : [];
 }
 
+/** What a field is called where it is typed, and what it is asked for. */
+const FIELDS: Record<string, string> = {
+  reason: 'Say why it is changed, in 1 to 2000 characters.',
+  because: 'Say why, in 1 to 2000 characters.',
+  text: 'Write at least a word, and at most 2000 characters.',
+  action: 'Say what was done, in 1 to 2000 characters.',
+  remark: 'Say why, or what is asked, in 1 to 2000 characters.',
+  cause_text: 'Say the cause in a few words.',
+  cause: 'Choose one cause, or say that nothing was found.',
+  pin: 'A PIN has 4 to 8 digits, not all alike and not counted up or down.',
+  badge: 'A badge number has 8 to 32 letters and digits, not all alike and not counted up or down.',
+  lot: 'Name the lot, in 1 to 80 characters.',
+  pieces: 'Count from 1 to 1,000,000 pieces.',
+  name: 'Give a name of 1 to 80 characters.',
+};
+
+function fieldRefused(field: string, expected: string): string {
+  return FIELDS[field] ?? `${capital(field.replaceAll('_', ' '))} needs ${expected}.`;
+}
+
 /** Why something had to wait on the device, where the page goes on to say that it is kept. */
 export function whyWaiting(error: unknown): string {
   const failure = error instanceof Failure ? error : new Failure('unknown');
@@ -141,7 +161,7 @@ export function sentenceFor(error: unknown): string {
     case 'readings_refused':
       return refusals(error).map(refusal).join(' ');
     case 'field_refused':
-      return `${typeof params.field === 'string' ? params.field : 'A field'}: ${typeof params.expected === 'string' ? params.expected : ''} is needed.`;
+      return fieldRefused(String(params.field), typeof params.expected === 'string' ? params.expected : '');
     case 'database_away':
       return 'The server has lost its database. Nothing was saved; try again in a moment.';
     default:

@@ -70,7 +70,7 @@ export function cautionFor(caution: Recommendation['cautions'][number]): string 
     case 'spread_out':
       return 'Pieces spread over the time hide what happened within it. Pieces made one after another show a change sooner.';
     case 'few_inspected':
-      return 'So few are inspected that most samples will have none. Inspect more, or less often.';
+      return 'So few are inspected that most samples will have none. Inspect more at a time; it may then be less often.';
   }
 }
 

@@ -24,16 +24,18 @@ const PEOPLE: [(&str, &str, Role); 5] = [
     ("ada", "Ada Adminsworth", Role::Administrator),
 ];
 
-/// Causes that answers can name.
-const CAUSES: [&str; 8] = [
-    "New clay lot",
-    "Tool worn",
-    "Water content of the slip",
-    "Kiln burner out of adjustment",
-    "Wrong piece measured",
-    "Gauge not zeroed",
-    "Mould changed",
-    "End caps out of round",
+const AREAS: [&str; 4] = ["Forming", "Firing", "Finishing", "Laboratory"];
+
+/// Causes that answers can name, with the area where they occur.
+const CAUSES: [(&str, Option<usize>); 8] = [
+    ("New clay lot", Some(0)),
+    ("Tool worn", Some(0)),
+    ("Water content of the slip", Some(0)),
+    ("Kiln burner out of adjustment", Some(1)),
+    ("Wrong piece measured", None),
+    ("Gauge not zeroed", None),
+    ("Mould changed", Some(0)),
+    ("End caps out of round", Some(2)),
 ];
 
 /// What can happen to a process, and whether it names a lot.
@@ -83,10 +85,6 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     for (login, name, role) in PEOPLE {
         people.push(store::people::add(&mut tx, login, name, role, &hash).await?);
     }
-    let mut causes = HashMap::new();
-    for (place, cause) in (0..).zip(CAUSES) {
-        causes.insert(cause, store::causes::add(&mut tx, cause, place).await?);
-    }
     let mut event_kinds = HashMap::new();
     for (place, (name, names_lot)) in (0..).zip(EVENT_KINDS) {
         event_kinds.insert(name, store::events::add_kind(&mut tx, name, place, names_lot).await?);
@@ -102,8 +100,12 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     };
     store::sites::set_site(&mut tx, &tarn_valley).await?;
     let mut areas = Vec::new();
-    for name in ["Forming", "Firing", "Finishing", "Laboratory"] {
+    for name in AREAS {
         areas.push(store::sites::add_area(&mut tx, name).await?);
+    }
+    let mut causes = HashMap::new();
+    for (place, (cause, area)) in (0..).zip(CAUSES) {
+        causes.insert(cause, store::causes::add(&mut tx, cause, place, area.map(|area| areas[area])).await?);
     }
     let mut stations = Vec::new();
     for (place, (area, name)) in (0..).zip([

@@ -47,8 +47,11 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
     ] {
         people.push(store::people::add(&mut conn, login, login, role, hash).await.unwrap());
     }
-    store::causes::add(&mut conn, "Tool worn", 0).await.unwrap();
     let area = store::sites::add_area(&mut conn, "Forming").await.unwrap();
+    store::causes::add(&mut conn, "Tool worn", 0, None).await.unwrap();
+    let firing = store::sites::add_area(&mut conn, "Firing").await.unwrap();
+    store::causes::add(&mut conn, "Burner out of adjustment", 1, Some(firing)).await.unwrap();
+    store::causes::add(&mut conn, "Mould changed", 2, Some(area)).await.unwrap();
     let station = store::sites::add_station(&mut conn, area, "Casting line 9", 0).await.unwrap();
     let product = store::sites::add_product(&mut conn, "Cartridge C-1").await.unwrap();
     store::events::add_kind(&mut conn, "Tool change", 0, false).await.unwrap();

@@ -104,6 +104,11 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
     <Stack
       component="form"
       aria-label="Change the sample"
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.stopPropagation();
+        onDone();
+      }}
       spacing={1}
       noValidate
       onSubmit={(event) => {
@@ -113,11 +118,12 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1 }}>
         {fields.readings.map((text, i) => (
-          <TextField key={i} size="small" label={`Piece ${i + 1}, ${c.unit}`} value={text} onChange={(e) => setReading(i, e.target.value)} />
+          <TextField key={i} autoFocus={i === 0} label={`Piece ${i + 1}, ${c.unit}`} value={text} slotProps={{ htmlInput: { inputMode: 'decimal' } }} onChange={(e) => setReading(i, e.target.value)} />
         ))}
         {c.kind !== 'measured' && (
           <TextField
-            size="small"
+            autoFocus
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
             label={`Inspected ${c.unit}`}
             value={fields.inspected}
             onChange={(e) => setFields((f) => ({ ...f, inspected: e.target.value }))}
@@ -126,7 +132,7 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
         {fields.counts.map((count, i) => (
           <TextField
             key={count.kind ?? count.name}
-            size="small"
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
             label={count.name}
             value={count.text}
             error={unreadable.includes(count)}
@@ -135,30 +141,31 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
           />
         ))}
       </Box>
-      <TextField size="small" label="Why it is changed" value={reason} onChange={(e) => setReason(e.target.value)} />
+      <TextField label="Why it is changed" value={reason} onChange={(e) => setReason(e.target.value)} />
       {failure != null && !asks && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
       {leaving.length > 0 && !asks && (
         <Notice kind="caution">
           {leaving.length === 1 ? `Piece ${leaving[0] ?? ''} has` : `Pieces ${leaving.join(', ')} have`} no reading any more.{' '}
-          <Button autoFocus variant="outlined" color="inherit" onClick={() => correct(confirmed, leaving)}>Leave out on purpose</Button>
+          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => correct(confirmed, leaving)}>Leave out on purpose</Button>
         </Notice>
       )}
       {asks && (
         <Notice kind="caution">
           A reading is unusual here.{' '}
-          <Button autoFocus variant="outlined" color="inherit" onClick={() => correct(true, leaving)}>Keep it, measured so</Button>
+          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => correct(true, leaving)}>Keep it, measured so</Button>
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>
-        <Button type="submit" variant="contained">Save correction</Button>
+        <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>Save correction</Button>
         <Button
           variant="outlined"
           color="inherit"
+          sx={{ minHeight: 48 }}
           onClick={() => void act(answered(api.POST('/api/samples/{id}/withdrawal', { params: { path }, body: { version: point.version, reason } })))}
         >
           Withdraw the sample
         </Button>
-        <Button color="inherit" onClick={onDone}>Leave it</Button>
+        <Button color="inherit" sx={{ minHeight: 48 }} onClick={onDone}>Back</Button>
       </Stack>
     </Stack>
   );

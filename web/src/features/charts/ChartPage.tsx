@@ -32,6 +32,8 @@ function ChartOf({ id }: { id: string }) {
   // The router changes the address when it finds time; arrow keys may not wait for it, or a second one
   // would start from where the first one started.
   const [sample, setSample] = useState(params.get('sample'));
+  // The way from the entry page leads into the form; another point that is chosen is only looked at.
+  const [correct, setCorrect] = useState(params.get('correct') === '1');
   const put = (name: string, value: string | null) =>
     setParams((before) => {
       if (value === null) before.delete(name);
@@ -40,19 +42,21 @@ function ChartOf({ id }: { id: string }) {
     }, { replace: true });
   const choose = (value: string | null) => {
     setSample(value);
+    setCorrect(false);
     put('sample', value);
   };
   return (
     <Loaded query={query} what="the chart">
       {(view) => (
-        <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={sample} onSample={choose} />
+        <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={sample} onSample={choose} correct={correct} />
       )}
     </Loaded>
   );
 }
 
-function Chart({ view, last, onLast, sample, onSample }: {
+function Chart({ view, last, onLast, sample, onSample, correct }: {
   view: ChartView;
+  correct: boolean;
   last: number;
   onLast: (last: number) => void;
   sample: string | null;
@@ -103,7 +107,7 @@ function Chart({ view, last, onLast, sample, onSample }: {
             </Typography>
           </Paper>
           <Stack spacing={2}>
-            {selected === null ? <Figures view={view} /> : <PointCard key={view.points[selected]?.sample} view={view} place={selected} />}
+            {selected === null ? <Figures view={view} /> : <PointCard key={view.points[selected]?.sample} view={view} place={selected} correct={correct} />}
           </Stack>
         </Box>
       )}

@@ -1,7 +1,8 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Box, Button, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
 import { z } from 'zod';
@@ -18,16 +19,24 @@ import { ChangeForm, Earlier } from './ChangeForm';
 const LATE_MS = 1000;
 
 /** Everything about one point: readings, limits of that point, who, when, signals, notes. */
-export function PointCard({ view, place }: { view: ChartView; place: number }) {
+export function PointCard({ view, place, correct = false }: { view: ChartView; place: number; correct?: boolean }) {
   const person = usePerson();
-  const [changing, setChanging] = useState(false);
+  const [changing, setChanging] = useState(correct);
+  const card = useRef<HTMLDivElement>(null);
+  const opener = useRef<HTMLButtonElement>(null);
+  // Where the card stands below the chart, a tap on a point must not seem to do nothing.
+  useEffect(() => card.current?.scrollIntoView({ block: 'nearest' }), [changing]);
+  const done = () => {
+    flushSync(() => setChanging(false));
+    opener.current?.focus();
+  };
   const point = view.points[place];
   if (!point) return null;
   const { decimals } = view.characteristic;
   const signals = view.signals.filter((s) => s.from <= place && place <= s.to);
   const notes = view.notes.filter((n) => n.point === place);
   return (
-    <Paper component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2 }}>
+    <Paper ref={card} component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2, scrollMargin: 12 }}>
       <Typography variant="h2">Sample {point.number}</Typography>
       <Typography color="text.secondary">{when(point.taken_at)}, {point.person}{late(point) && `, arrived ${when(point.arrived_at)}`}</Typography>
       <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>{recorded(point, view.characteristic)}</Typography>
@@ -59,9 +68,9 @@ export function PointCard({ view, place }: { view: ChartView; place: number }) {
         </Typography>
       ))}
       {point.corrected && <Earlier sample={point.sample} version={point.version} />}
-      {changing && <ChangeForm view={view} point={point} onDone={() => setChanging(false)} />}
+      {changing && <ChangeForm view={view} point={point} onDone={done} />}
       {!changing && point.gap == null && person.role !== 'administrator' && (
-        <Button color="inherit" variant="outlined" sx={{ mt: 1.5 }} onClick={() => setChanging(true)}>
+        <Button ref={opener} color="inherit" variant="outlined" sx={{ mt: 1.5, minHeight: 48 }} onClick={() => setChanging(true)}>
           Correct or withdraw
         </Button>
       )}

@@ -92,7 +92,7 @@ function Revoke({ device }: { device: DeviceView }) {
         <>
           <Typography component="span" sx={{ mr: 1.5 }}>Nothing more is taken from it. What it sent stays.</Typography>
           <Button autoFocus color="error" variant="outlined" onClick={() => void revoke()}>Revoke {device.name}</Button>
-          <Button color="inherit" onClick={() => setAsked(false)}>Leave it</Button>
+          <Button color="inherit" onClick={() => setAsked(false)}>Back</Button>
         </>
       ) : (
         <Button color="inherit" onClick={() => setAsked(true)} aria-label={`Revoke ${device.name} …`}>Revoke …</Button>

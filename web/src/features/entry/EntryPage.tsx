@@ -1,12 +1,13 @@
-import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { Box, Button, Link, Paper, Stack, Typography, useMediaQuery } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router';
 import type { ChartView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
+import { useKeys } from '../../ui/useKeys';
 import { Loaded } from '../../ui/States';
 import { refusals, sentenceFor, whyWaiting, within } from '../../words/failures';
 import { figure, inWords } from '../../words/numbers';
@@ -14,8 +15,11 @@ import { recorded, taking } from '../../words/samples';
 import { spanLabel } from '../../words/signals';
 import { when } from '../../words/time';
 import { usePerson } from '../../app/session';
+import { OpenSignals } from '../signals/OpenSignals';
 import { SignalAsks } from '../signals/SignalAsks';
+import { mayBecomeNumber } from './draft';
 import { MoreFields } from './MoreFields';
+import { NextDue } from './NextDue';
 import { ReadingFields } from './ReadingFields';
 import { SkipSample } from './SkipSample';
 import { Tally } from './Tally';
@@ -58,6 +62,7 @@ function Entry({ view }: { view: ChartView }) {
         <Typography color="text.secondary" sx={{ mb: 1.5 }}>
           {c.product} · {c.station} · {taking(c, c.unit)}
         </Typography>
+        {asks === undefined && <OpenSignals of={[c.id]} />}
         {!mayEnter && <Notice kind="caution">Your role looks at samples and does not enter them.</Notice>}
         {mayEnter && asks === undefined && (
           <Readings entry={entry} view={view} fields={fields} onLeave={() => void navigate('/rounds')} />
@@ -119,13 +124,30 @@ function Readings({ entry, view, fields, onLeave }: {
   const { characteristic: c } = view;
   const { sending } = entry;
   // What cannot be measured shows as it is typed; what is no number yet may still become one.
-  const early = entry.previewFailure ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number') : [];
+  const typedAs = (piece?: number) => entry.draft.readings[(piece ?? 0) - 1] ?? '';
+  const early = entry.previewFailure ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number' || !mayBecomeNumber(typedAs(r.piece))) : [];
   const refused = sending.kind === 'refused' ? refusals(sending.failure) : early;
   const measured = c.kind === 'measured';
   // Pieces show their own refusals; what belongs to no field on the screen is said here.
+  const lastTaken = view.points.findLast((p) => p.gap == null);
   const general = refused.filter((r) => r.piece === undefined || r.piece > entry.draft.readings.length);
+  const touched = useMediaQuery('(pointer: coarse)');
+  // The question is asked at the field it is about. Enter must not answer it: it was on its way already.
+  const doubted = sending.kind === 'asked' ? sending.unusual[0]?.piece : sending.kind === 'blank' ? sending.pieces[0] : undefined;
+  useEffect(() => {
+    if (doubted === undefined) return;
+    fields.current[doubted - 1]?.focus();
+    fields.current[doubted - 1]?.select();
+  }, [doubted, sending, fields]);
+  const someBlank = sending.kind === 'blank' && sending.pieces.length < entry.draft.readings.length;
+  useKeys((event) => {
+    if (event.key !== 'Enter' || !event.ctrlKey) return;
+    if (sending.kind === 'asked') entry.save(true);
+    else if (someBlank) entry.leaveOut();
+  });
   return (
     <Stack spacing={1.25}>
+      {entry.before && (sending.kind === 'typing' || sending.kind === 'nothing') && <SampleBefore before={entry.before} />}
       {entry.draft.takenAt !== null && <Notice kind="caution">It counts as taken {when(entry.draft.takenAt)}, when it was first entered.</Notice>}
       {measured ? (
         <ReadingFields entry={entry} place={{ station: c.station_id, characteristic: c.id }} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
@@ -142,43 +164,51 @@ function Readings({ entry, view, fields, onLeave }: {
               right?
             </Typography>
           ))}
-          <Button autoFocus variant="outlined" color="inherit" sx={{ mt: 1, mr: 1 }} onClick={() => entry.save(true)}>
-            Keep it, measured so
-          </Button>
-          <Button color="inherit" sx={{ mt: 1 }} onClick={() => {
-            const piece = (sending.unusual[0]?.piece ?? 1) - 1;
-            fields.current[piece]?.focus();
-            fields.current[piece]?.select();
-          }}>
-            Type it again
+          <Typography color="text.secondary">Type it again, or</Typography>
+          <Button variant="outlined" color="inherit" sx={{ mt: 0.5, minHeight: 48 }} onClick={() => entry.save(true)}>
+            Keep it, measured so&ensp;<kbd>Ctrl Enter</kbd>
           </Button>
         </Notice>
       )}
       {sending.kind === 'blank' && (
         <Notice kind="caution">
           {sending.pieces.length === 1 ? `Piece ${sending.pieces[0] ?? ''} has` : `Pieces ${sending.pieces.join(', ')} have`} no reading.
-          {sending.pieces.length < entry.draft.readings.length && (
-            <Button autoFocus variant="outlined" color="inherit" sx={{ mt: 1, mr: 1, display: 'block' }} onClick={entry.leaveOut}>
-              Leave out on purpose
+          {someBlank && (
+            <Button variant="outlined" color="inherit" sx={{ mt: 1, display: 'block', minHeight: 48 }} onClick={entry.leaveOut}>
+              Leave out on purpose&ensp;<kbd>Ctrl Enter</kbd>
             </Button>
           )}
         </Notice>
       )}
+      {sending.kind === 'nothing' && (
+        <Notice kind="caution">Nothing is counted yet. Count what was found, or choose “None found” (<kbd>0</kbd>).</Notice>
+      )}
       {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
         <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
       )}
-      <Button variant="contained" size="large" disabled={sending.kind === 'sending'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
-        Save sample
-      </Button>
-      <Typography color="text.secondary" variant="body2">
+      {!(measured && touched) && (
+        <Button variant="contained" size="large" disabled={sending.kind === 'sending'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
+          Save sample
+        </Button>
+      )}
+      {!touched && <Typography color="text.secondary" variant="body2">
         {measured ? (
           <><kbd>Enter</kbd> next reading, on the last one saves · <kbd>Esc</kbd> one back</>
         ) : (
-          <>a letter counts one, digits before it so many · <kbd>U</kbd> undoes · <kbd>Enter</kbd> saves</>
+          <>a letter counts one, digits before it so many · <kbd>0</kbd> none found · <kbd>U</kbd> undoes · <kbd>Enter</kbd> saves</>
         )}
-      </Typography>
-      {sending.kind === 'typing' && <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />}
-      {entry.before && sending.kind === 'typing' && <SampleBefore before={entry.before} />}
+      </Typography>}
+      {sending.kind === 'typing' && <NextDue here={c.id} />}
+      {sending.kind === 'typing' && (
+        <Stack direction="row" sx={{ flexWrap: 'wrap', columnGap: 1 }}>
+          <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />
+          {lastTaken && (
+            <Button color="inherit" component={RouterLink} to={`/charts/${c.id}?sample=${lastTaken.number}&correct=1`} sx={{ minHeight: 48 }}>
+              Correct the last sample
+            </Button>
+          )}
+        </Stack>
+      )}
     </Stack>
   );
 }
@@ -206,7 +236,10 @@ function SampleBefore({ before }: { before: Before }) {
 /** What the readings typed so far would do. */
 function Foresight({ entry }: { entry: EntryState }) {
   const findings = entry.preview?.pencil?.findings ?? [];
-  if (findings.length === 0) return null;
+  const { soFar } = entry;
+  if (findings.length === 0) {
+    return soFar && entry.preview?.pencil ? <Typography color="text.secondary" role="status">The point in pencil is of {soFar.typed} of {soFar.of} pieces, between limits for {soFar.typed}.</Typography> : null;
+  }
   return (
     <Notice kind="caution">
       As typed, this sample breaks a rule: {findings.map((f) => spanLabel(f.rule, f.side, f.panel)).join('; ')}.

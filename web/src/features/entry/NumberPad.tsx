@@ -3,7 +3,7 @@ import { Box, Button, Typography } from '@mui/material';
 const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3'] as const;
 
 /** Digits for fingers and gloves: the field keeps the focus, and no other keyboard covers the chart. */
-export function NumberPad({ says, decimals, last, onType, onErase, onNext }: {
+export function NumberPad({ says, decimals, last, onType, onErase, onNext, onSave }: {
   /** What is typed: piece, unit, the value of last time. */
   says: string;
   decimals: number;
@@ -12,6 +12,8 @@ export function NumberPad({ says, decimals, last, onType, onErase, onNext }: {
   onType: (sign: string) => void;
   onErase: () => void;
   onNext: () => void;
+  /** Saves from wherever one is; without it only the last field does. */
+  onSave?: () => void;
 }) {
   const key = (label: string, act: () => void, name?: string) => (
     <Button
@@ -21,7 +23,7 @@ export function NumberPad({ says, decimals, last, onType, onErase, onNext }: {
       aria-label={name}
       onPointerDown={(event) => event.preventDefault()}
       onClick={act}
-      sx={{ minHeight: 60, minWidth: 0, fontSize: '1.4rem', fontWeight: 600 }}
+      sx={{ minHeight: 56, minWidth: 0, fontSize: '1.4rem', fontWeight: 600 }}
     >
       {label}
     </Button>
@@ -36,11 +38,18 @@ export function NumberPad({ says, decimals, last, onType, onErase, onNext }: {
           {key('0', () => onType('0'))}
           {decimals > 0 ? key('.', () => onType('.'), 'Decimal point') : <span />}
         </Box>
-        <Box sx={{ display: 'grid', gridTemplateRows: '1fr 3fr', gap: 0.75 }}>
+        <Box sx={{ display: 'grid', gridTemplateRows: onSave ? '1fr 1fr 2fr' : '1fr 3fr', gap: 0.75 }}>
           {key('⌫', onErase, 'Erase')}
-          <Button variant="contained" onPointerDown={(event) => event.preventDefault()} onClick={onNext} sx={{ minWidth: 0, fontSize: '1.1rem' }}>
-            {last ? 'Save' : 'Next'}
-          </Button>
+          {(onSave === undefined || !last) && (
+            <Button variant={onSave ? 'outlined' : 'contained'} onPointerDown={(event) => event.preventDefault()} onClick={onNext} sx={{ minWidth: 0, fontSize: '1.1rem' }}>
+              Next
+            </Button>
+          )}
+          {onSave && (
+            <Button variant="contained" onPointerDown={(event) => event.preventDefault()} onClick={onSave} sx={{ minWidth: 0, fontSize: '1.1rem', ...(last && { gridRow: 'span 2' }) }}>
+              Save
+            </Button>
+          )}
         </Box>
       </Box>
     </Box>

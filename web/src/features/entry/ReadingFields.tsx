@@ -1,5 +1,6 @@
 import { Box, InputBase, Typography, useMediaQuery } from '@mui/material';
 import { type KeyboardEvent, type RefObject, useState } from 'react';
+import { Notice } from '../../ui/Notice';
 import { refusal } from '../../words/failures';
 import { figure } from '../../words/numbers';
 import { pasted } from './draft';
@@ -31,18 +32,24 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
   const gauge = useGauge();
   const touched = useMediaQuery('(pointer: coarse)');
   const [active, setActive] = useState(0);
+  const [tooMany, setTooMany] = useState<readonly string[]>([]);
   const count = draft.readings.length;
+  const change: EntryState['change'] = (how) => {
+    setTooMany([]);
+    entry.change(how);
+  };
   const go = (piece: number) => {
     const field = fields.current[piece];
     field?.focus();
     field?.select();
   };
   const type = (piece: number, text: string) =>
-    entry.change((d) => ({ ...d, leftOut: [], readings: d.readings.map((r, i) => (i === piece ? text : r)) }));
-  /** A row or column of values fills the fields from here on; what does not fit is left where it came from. */
+    change((d) => ({ ...d, leftOut: d.leftOut.filter((left) => left !== piece + 1), readings: d.readings.map((r, i) => (i === piece ? text : r)) }));
+  /** A row or column of values fills the fields from here on; what does not fit is said, and not lost without a word. */
   const fill = (from: number, values: readonly string[]) => {
-    entry.change((d) => ({ ...d, leftOut: [], readings: d.readings.map((r, i) => values[i - from] ?? r) }));
-    go(Math.min(from + values.length, draft.readings.length) - 1);
+    change((d) => ({ ...d, leftOut: [], readings: d.readings.map((r, i) => values[i - from] ?? r) }));
+    setTooMany(values.slice(count - from));
+    go(Math.min(from + values.length, count) - 1);
   };
   const next = (piece: number) => {
     if (piece < count - 1) go(piece + 1);
@@ -71,6 +78,11 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
   const says = [count === 1 ? 'Reading' : `Piece ${active + 1}`, `in ${unit}`, last == null ? '' : `last time ${figure(last, decimals)}`];
   return (
     <>
+    {tooMany.length > 0 && (
+      <Notice kind="caution">
+        More values were pasted than there are pieces. Left out: {tooMany.join(', ')}.
+      </Notice>
+    )}
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1 }}>
       {draft.readings.map((text, piece) => {
         const why = refused.find((r) => r.piece === piece + 1);
@@ -89,7 +101,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
                 border: `1px solid ${why ? theme.palette.error.main : asked ? theme.palette.warning.main : theme.palette.text.secondary}`,
                 borderRadius: 1,
                 px: 1.5,
-                minHeight: 52,
+                minHeight: touched ? 48 : 52,
                 '&:focus-within': { outline: `3px solid ${theme.palette.primary.main}`, outlineOffset: -1 },
               })}
             >
@@ -116,6 +128,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
                 }}
                 onKeyDown={onKeyDown(piece)}
                 inputProps={{
+                  placeholder: draft.leftOut.includes(piece + 1) ? 'left out' : undefined,
                   inputMode: touched ? 'none' : decimals > 0 ? 'decimal' : 'numeric',
                   autoComplete: 'off',
                   enterKeyHint: piece < draft.readings.length - 1 ? 'next' : 'send',
@@ -145,6 +158,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
         onType={(sign) => type(active, `${draft.readings[active] ?? ''}${sign}`)}
         onErase={() => type(active, (draft.readings[active] ?? '').slice(0, -1))}
         onNext={() => next(active)}
+        onSave={() => entry.save()}
       />
     )}
     </>

@@ -1,5 +1,6 @@
 import { Button, Stack, TextField } from '@mui/material';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { v4 as uuid } from 'uuid';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
@@ -18,9 +19,14 @@ export function SkipSample({ characteristic, name, onSkipped }: { characteristic
     if (outcome.kind === 'refused') setFailure(outcome.failure);
     else onSkipped();
   };
+  const opener = useRef<HTMLButtonElement>(null);
+  const back = () => {
+    flushSync(() => setBecause(null));
+    opener.current?.focus();
+  };
   if (because === null) {
     return (
-      <Button color="inherit" sx={{ alignSelf: 'start' }} onClick={() => setBecause('')}>
+      <Button ref={opener} color="inherit" sx={{ alignSelf: 'start', minHeight: 48 }} onClick={() => setBecause('')}>
         Skip this sample …
       </Button>
     );
@@ -29,6 +35,11 @@ export function SkipSample({ characteristic, name, onSkipped }: { characteristic
     <Stack
       component="form"
       aria-label="Skip this sample"
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.stopPropagation();
+        back();
+      }}
       spacing={1}
       onSubmit={(event) => {
         event.preventDefault();
@@ -39,7 +50,7 @@ export function SkipSample({ characteristic, name, onSkipped }: { characteristic
       {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
       <Stack direction="row" spacing={1}>
         <Button type="submit" variant="outlined" color="inherit" disabled={because.trim() === ''}>Skip it</Button>
-        <Button color="inherit" onClick={() => setBecause(null)}>Leave it</Button>
+        <Button color="inherit" onClick={back}>Back</Button>
       </Stack>
     </Stack>
   );

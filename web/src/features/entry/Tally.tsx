@@ -1,8 +1,9 @@
-import { Box, Button, ButtonBase, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, ButtonBase, Stack, TextField, Typography, useMediaQuery } from '@mui/material';
 import { useRef, useState } from 'react';
 import type { ChartView } from '../../api/client';
 import { useKeys } from '../../ui/useKeys';
 import { counted, tap, undo } from './draft';
+import { NumberPad } from './NumberPad';
 import type { EntryState } from './useEntry';
 
 /**
@@ -17,12 +18,15 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
   const board = useRef<HTMLDivElement>(null);
   const [digits, setDigits] = useState('');
   const [other, setOther] = useState<string | null>(null);
+  const touched = useMediaQuery('(pointer: coarse)');
+  const [pad, setPad] = useState(false);
   const locked = sending.kind === 'sending';
   const many = Math.max(1, Number(digits));
   const count = (kind: string | null, word: string | null) => {
     change((d) => tap(d, kind, word, many));
     setDigits('');
   };
+  const none = () => change((d) => ({ ...d, none: true }));
   const back = () => {
     if (digits !== '') setDigits('');
     else change(undo);
@@ -34,6 +38,7 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
     const key = event.key.toUpperCase();
     const kind = c.defect_kinds.find((k) => k.letter === key);
     if (kind) count(kind.id, null);
+    else if (key === '0' && digits === '' && counted(draft) === 0) none();
     else if (/^[0-9]$/.test(key)) setDigits((d) => (d + key).slice(0, 4));
     else if (key === 'O') setOther('');
     else if (key === 'U' || key === 'BACKSPACE') back();
@@ -56,10 +61,12 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
           label={`How many ${c.unit} were inspected`}
           value={draft.inspected}
           slotProps={{
-            htmlInput: { inputMode: 'numeric', autoComplete: 'off', readOnly: locked },
+            htmlInput: { inputMode: touched ? 'none' : 'numeric', autoComplete: 'off', readOnly: locked },
             input: { sx: { fontSize: '1.7rem', fontWeight: 600 } },
           }}
           onChange={(event) => change((d) => ({ ...d, inspected: event.target.value }))}
+          onFocus={() => setPad(touched)}
+          onBlur={() => setPad(false)}
           onKeyDown={(event) => {
             if (event.key === 'Escape') onLeave();
             if (event.key !== 'Enter') return;
@@ -122,10 +129,25 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
             {digits !== '' && ` · next key counts ${digits}`}
           </Box>
         </Typography>
-        <Button variant="outlined" color="inherit" disabled={locked || draft.tapped.length === 0} onClick={back}>
+        {all === 0 && (
+          <Button variant={draft.none ? 'contained' : 'outlined'} color={draft.none ? 'primary' : 'inherit'} aria-pressed={draft.none} disabled={locked} onClick={draft.none ? back : none} sx={{ minHeight: 48 }}>
+            None found
+          </Button>
+        )}
+        <Button variant="outlined" color="inherit" disabled={locked || (draft.tapped.length === 0 && !draft.none)} onClick={back} sx={{ minHeight: 48 }}>
           Undo
         </Button>
       </Stack>
+      {pad && c.varying && (
+        <NumberPad
+          says={`How many ${c.unit} were inspected`}
+          decimals={0}
+          last={false}
+          onType={(sign) => change((d) => ({ ...d, inspected: `${d.inspected}${sign}` }))}
+          onErase={() => change((d) => ({ ...d, inspected: d.inspected.slice(0, -1) }))}
+          onNext={() => board.current?.focus()}
+        />
+      )}
     </Stack>
   );
 }

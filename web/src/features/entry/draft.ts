@@ -18,6 +18,8 @@ const draft = z.object({
   defects: z.array(defects),
   /** What was tapped, to undo it: place in `defects`, and how many. */
   tapped: z.array(z.object({ place: z.number(), count: z.number() })),
+  /** It was said that nothing was found; else a sample without counts is one that was not counted yet. */
+  none: z.boolean().default(false),
   tags: z.record(z.string(), z.string()),
   /** When it was first entered, where the server refused it later; now otherwise. */
   takenAt: z.string().nullable().default(null),
@@ -56,6 +58,7 @@ export function freshDraft(form: Form): Draft {
     inspected: '',
     defects: [],
     tapped: [],
+    none: false,
     tags: form.tags,
     takenAt: null,
   };
@@ -63,7 +66,7 @@ export function freshDraft(form: Form): Draft {
 
 /** Whether anything was entered that would be a pity to lose. */
 export function isBlank(d: Draft): boolean {
-  return [...d.readings, ...d.components, d.inspected].every((text) => text.trim() === '') && d.defects.length === 0;
+  return [...d.readings, ...d.components, d.inspected].every((text) => text.trim() === '') && d.defects.length === 0 && !d.none;
 }
 
 /** What was being entered when the page was left, or a fresh draft. */
@@ -94,13 +97,13 @@ export function tap(d: Draft, kind: string | null, word: string | null, count: n
   const before = d.defects[place]?.count ?? 0;
   const all = [...d.defects];
   all[place] = { kind, word, count: before + count };
-  return { ...d, defects: all, tapped: [...d.tapped, { place, count }] };
+  return { ...d, defects: all, tapped: [...d.tapped, { place, count }], none: false };
 }
 
 /** Takes the last tap back. */
 export function undo(d: Draft): Draft {
   const last = d.tapped[d.tapped.length - 1];
-  if (!last) return d;
+  if (!last) return { ...d, none: false };
   // Kinds stay where they are, so that earlier taps still find theirs.
   const all = d.defects.map((k, place) => (place === last.place ? { ...k, count: k.count - last.count } : k));
   const tapped = d.tapped.slice(0, -1);
@@ -131,9 +134,15 @@ export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_
     inspected: body.inspected ?? '',
     defects: (body.defects ?? []).map(({ kind = null, word = null, count }) => ({ kind, word, count })),
     tapped: (body.defects ?? []).map(({ count }, place) => ({ place, count })),
+    none: (body.readings ?? []).length === 0 && (body.defects ?? []).length === 0,
     tags: body.tags ?? {},
     takenAt,
   };
+}
+
+/** Whether a text may still become a number with its unit; “6..3” cannot, whatever follows. */
+export function mayBecomeNumber(text: string): boolean {
+  return /^\s*[+\-−]?\d*([.,]\d*)?\s*(?![\d.,+\-−])[^\d.,]*$/.test(text);
 }
 
 /** Values of a row or column from a sheet, or of a gauge that sends several. */

@@ -20,6 +20,8 @@ export type Sending =
   | { kind: 'asked'; unusual: Unusual[] }
   /** Pieces without a reading, from 1: typed, or left out on purpose. */
   | { kind: 'blank'; pieces: number[] }
+  /** Nothing was counted, and nobody said that nothing was found. */
+  | { kind: 'nothing' }
   | { kind: 'refused'; failure: Failure };
 
 /** What became of the sample before. */
@@ -40,6 +42,8 @@ export interface EntryState {
   save: (confirmed?: boolean) => void;
   /** Saves without the pieces that have no reading. */
   leaveOut: () => void;
+  /** Readings that are typed so far, where they are fewer than a sample has. */
+  soFar: { typed: number; of: number } | null;
 }
 
 /** The state of the entry of one characteristic. */
@@ -108,9 +112,11 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
     [person, characteristic, form, kind, measured, onDone, submit, varying, view.characteristic.name],
   );
 
+  const filled = draft.readings.filter((r) => r.trim() !== '').length;
   return {
     draft,
     sending,
+    soFar: measured && filled > 0 && filled < draft.readings.length ? { typed: filled, of: draft.readings.length } : null,
     preview: begun ? preview.data : undefined,
     previewFailure: begun && preview.error instanceof Failure ? preview.error : null,
     before,
@@ -121,12 +127,16 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
     },
     save: (confirmed = false) => {
       const blank = draft.readings.flatMap((r, i) => (r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : []));
-      if (blank.length > 0) setSending({ kind: 'blank', pieces: blank });
+      // A second tap on Save must not make a sample of what was never counted.
+      if (!measured && counted(draft) === 0 && !draft.none) setSending({ kind: 'nothing' });
+      else if (blank.length > 0) setSending({ kind: 'blank', pieces: blank });
       else void enter(draft, confirmed);
     },
     leaveOut: () => {
       const leftOut = draft.readings.flatMap((r, i) => (r.trim() === '' ? [i + 1] : []));
-      void enter({ ...draft, leftOut }, false);
+      const without = { ...draft, leftOut };
+      setDraft(without);
+      void enter(without, false);
     },
   };
 }

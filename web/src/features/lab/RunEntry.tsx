@@ -11,6 +11,7 @@ import { sentenceFor, whyWaiting } from '../../words/failures';
 import { missingInWords } from '../../words/lab';
 import { when } from '../../words/time';
 import { offersQuery } from '../devices/devicesQuery';
+import { OpenSignals } from '../signals/OpenSignals';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
 import { runQuery } from './labQuery';
@@ -93,6 +94,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   const typed = useMemo(() => (value === undefined ? null : { value, flagged }), [value, flagged]);
   return (
     <Stack spacing={2}>
+      <OpenSignals of={cells} />
       <Paper component="section" aria-label="Control run" sx={{ p: 2, py: 1 }}>
         {draft.takenAt !== null && <Notice kind="caution">It counts as measured {when(draft.takenAt)}, when it was first entered.</Notice>}
         <AnalyserOffers

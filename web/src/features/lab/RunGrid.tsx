@@ -158,7 +158,7 @@ function Cell({ analyte, level, text, z, mark, why, field, onType, onFocus, onKe
 }
 
 function expected(level: Analyte['levels'][number], decimals: number): string {
-  return level.mean == null || level.sd == null ? 'no mean assigned yet' : `${figure(level.mean, decimals)} ± ${figure(level.sd, decimals)}`;
+  return level.mean == null || level.sd == null ? 'no mean assigned yet' : `mean ${figure(level.mean, decimals)}, sd ${figure(level.sd, decimals)}`;
 }
 
 function Lots({ analyte, draft, onLot }: {

@@ -11,6 +11,7 @@ import { findingsInWords, missingInWords, sdApart, VERDICTS } from '../../words/
 import { figure } from '../../words/numbers';
 import { when } from '../../words/time';
 import { labQuery, runQuery } from './labQuery';
+import { OpenSignals } from '../signals/OpenSignals';
 import { VerdictMark } from './VerdictMark';
 
 /** One run: its verdict in words, and what is to be done with it. */
@@ -38,6 +39,7 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
         {when(run.taken_at)} · {run.person}
         {run.repeats && <> · repeats <Link component={RouterLink} to={`/lab/runs/${run.repeats.id}`}>run {run.repeats.number}</Link></>}
       </Typography>
+      <OpenSignals of={run.judgements.flatMap((j) => j.results.map((r) => r.characteristic))} />
       <Paper component="section" aria-label="Verdict" sx={{ p: 2, mb: 2 }}>
         <Box role="status" sx={{ fontSize: '1.25rem', mb: 1 }}><VerdictMark verdict={run.verdict} incomplete={run.missing.length > 0} /></Box>
         <Settling run={run} />

@@ -110,7 +110,7 @@ export function ChangeMany({ chosen, onDone }: { chosen: readonly Setup[]; onDon
         <Button variant="contained" disabled={differing.length === 0 || refused > 0 || preview.isFetching} onClick={() => void apply()}>
           Change {differing.length}
         </Button>
-        <Button color="inherit" onClick={onDone}>Leave them</Button>
+        <Button color="inherit" onClick={onDone}>Back</Button>
         {refused > 0 && <Typography color="text.secondary">All change or none: choose without those that cannot.</Typography>}
       </Stack>
     </Paper>

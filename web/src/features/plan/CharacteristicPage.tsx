@@ -1,6 +1,6 @@
 import { Box, Button, Checkbox, FormControlLabel, Link, Stack, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answered, api, type Plan, type Setup } from '../../api/client';
 import { Notice } from '../../ui/Notice';
@@ -31,6 +31,16 @@ export default function CharacteristicPage() {
   );
 }
 
+/** What was typed before the page was loaded again. */
+function loadFields(kept: string): Partial<Fields> {
+  try {
+    const fields: unknown = JSON.parse(sessionStorage.getItem(kept) ?? '{}');
+    return typeof fields === 'object' && fields !== null ? fields : {};
+  } catch {
+    return {};
+  }
+}
+
 function start(plan: Plan, known: Setup | undefined, changing: boolean): Fields {
   if (!known) return blankFields(plan.stations[0]?.id, plan.products[0]?.id);
   const fields = fieldsOf(known, known.station_id, known.product_id);
@@ -42,16 +52,25 @@ function Form({ plan, known, changing }: { plan: Plan; known: Setup | undefined;
   const navigate = useNavigate();
   // Others may change it meanwhile; what is typed here is measured against what was seen.
   const [seen] = useState(known);
-  const [f, setFields] = useState(() => start(plan, known, changing));
+  const kept = `nuvek.setup.${changing ? (known?.id ?? '') : `new.${known?.id ?? ''}`}`;
+  const [f, setFields] = useState<Fields>(() => ({ ...start(plan, known, changing), ...loadFields(kept) }));
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [failure, setFailure] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   const found = useRecommendation(f, changing ? (seen?.id ?? null) : null);
   const part: FormPart = useMemo(() => ({ f, wrong, set: (change) => setFields((before) => ({ ...before, ...change })) }), [f, wrong]);
+  // What was typed is there again after a reload; what is as it was at first need not be kept.
+  const [first] = useState(() => JSON.stringify(start(plan, known, changing)));
+  useEffect(() => {
+    const text = JSON.stringify(f);
+    if (text === first) sessionStorage.removeItem(kept);
+    else sessionStorage.setItem(kept, text);
+  }, [f, first, kept]);
 
   const save = async () => {
     setFailure(null);
     const unreadable = Object.fromEntries(notNumbers(f).map((field) => [field, 'A number is needed.']));
+    if (f.kind !== 'measured' && f.kindBegun.trim() !== '') unreadable.defect_kinds = `“${f.kindBegun.trim()}” is typed and not added. Add the kind, or clear its field.`;
     setWrong(unreadable);
     const chart = f.chart ?? found?.chart;
     if (Object.keys(unreadable).length > 0 || chart === undefined) return;
@@ -64,7 +83,8 @@ function Form({ plan, known, changing }: { plan: Plan; known: Setup | undefined;
         await answered(api.POST('/api/plan/characteristics', { body: { station: f.station, product: f.product, characteristic } }));
       }
       await client.invalidateQueries();
-      void navigate(`/plan?find=${encodeURIComponent(characteristic.name)}`);
+      sessionStorage.removeItem(kept);
+      void navigate(`/plan?find=${encodeURIComponent(characteristic.name)}&done=${changing ? 'changed' : 'set-up'}`);
     } catch (error) {
       setWrong(wrongFields(error));
       setFailure(error);

@@ -28,7 +28,7 @@ export function Chooser({ part, found }: { part: FormPart; found: Recommendation
   return (
     <Part title="How the sample is taken">
       <Choice label="What do you record?" wide={8} value={f.kind} options={pairs(KINDS)} onChange={(kind) => set({ kind, chart: null })} />
-      <Text part={part} name="pieces" field="subgroup_size" type="number" label={measured ? 'How many pieces each time?' : 'How many are inspected each time?'} />
+      <Text part={part} name="pieces" field="subgroup_size" type="number" label={measured ? 'How many pieces each time?' : f.varying ? 'About how many, as a rule?' : 'How many are inspected each time?'} {...(f.varying && !measured && { help: 'It is asked each time; this only tells which chart fits.' })} />
       {measured ? (
         <Choice label="Where do the pieces come from?" wide={8} value={f.taken} options={pairs(TAKEN)} onChange={(taken) => set({ taken })} />
       ) : (
@@ -65,7 +65,7 @@ function Fitting({ part, found }: { part: FormPart; found: Recommendation }) {
     <Box sx={{ gridColumn: '1 / -1', borderTop: 1, borderColor: 'divider', pt: 2 }}>
       <Typography sx={{ fontWeight: 600 }}>{chartName(found.chart)} fits.</Typography>
       <Typography color="text.secondary" sx={{ mb: 1 }}>{reasonFor(found)}</Typography>
-      {found.cautions.map((caution) => <Notice key={caution} kind="caution">{cautionFor(caution)}</Notice>)}
+      {found.cautions.filter((caution) => !(caution === 'few_inspected' && f.varying)).map((caution) => <Notice key={caution} kind="caution">{cautionFor(caution)}</Notice>)}
       <RadioGroup
         aria-label="Chart"
         value={f.chart ?? found.chart}

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import type { Plan, Setup } from '../../api/client';
+import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { chartName, samplingInWords } from '../../words/plan';
 import { AddPlace } from './AddPlace';
@@ -25,6 +26,7 @@ function Characteristics({ plan }: { plan: Plan }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [changing, setChanging] = useState(false);
   const find = params.get('find') ?? '';
+  const done = params.get('done');
   const found = plan.characteristics.filter((c) => isMeant(c, find));
   // What is out of sight is not changed.
   const meant = found.filter((c) => chosen.has(c.id));
@@ -57,6 +59,12 @@ function Characteristics({ plan }: { plan: Plan }) {
           Change {meant.length === 0 ? 'many' : meant.length} at once …
         </Button>
       </Stack>
+      {done !== null && found[0] && (
+        <Notice kind="settled">
+          {found.length === 1 ? found[0].name : find} is {done === 'changed' ? 'changed' : 'set up; its first sample starts the chart'}.{' '}
+          {done !== 'changed' && found.length === 1 && <Link component={RouterLink} to={`/rounds/${found[0].id}`}>Enter a sample</Link>}
+        </Notice>
+      )}
       {changing && meant.length > 0 && <ChangeMany chosen={meant} onDone={() => setChanging(false)} />}
       {found.length === 0 && <Empty>{find ? `Nothing fits “${find}”.` : 'Nothing is set up yet. Add a station and a product, then a characteristic.'}</Empty>}
       {found.length > 0 && (

@@ -1,5 +1,4 @@
 import { Box, Button, Stack, TextField, Typography } from '@mui/material';
-import { useState } from 'react';
 import { Notice } from '../../ui/Notice';
 import { newKind } from './form';
 import { type FormPart, Part, Text } from './parts';
@@ -26,11 +25,10 @@ export function ValuesPart({ part }: { part: FormPart }) {
 
 function Kinds({ part }: { part: FormPart }) {
   const { f, set, wrong } = part;
-  const [name, setName] = useState('');
+  const name = f.kindBegun;
   const add = () => {
     if (name.trim() === '') return;
-    set({ kinds: [...f.kinds, newKind(f.kinds, name.trim())] });
-    setName('');
+    set({ kinds: [...f.kinds, newKind(f.kinds, name.trim())], kindBegun: '' });
   };
   const change = (place: number, kind: Partial<(typeof f.kinds)[number]>) =>
     set({ kinds: f.kinds.map((one, i) => (i === place ? { ...one, ...kind } : one)) });
@@ -51,7 +49,7 @@ function Kinds({ part }: { part: FormPart }) {
             size="small"
             label="Another kind"
             value={name}
-            onChange={(event) => setName(event.target.value)}
+            onChange={(event) => set({ kindBegun: event.target.value })}
             onKeyDown={(event) => {
               if (event.key !== 'Enter') return;
               event.preventDefault();

@@ -26,6 +26,8 @@ export interface Fields {
   feature: string;
   components: string;
   kinds: { id: string; name: string; letter: string }[];
+  /** A kind that is typed and not added yet. */
+  kindBegun: string;
   preset: Preset | 'own';
   rules: RuleRow[];
   reaction: string;
@@ -102,7 +104,7 @@ export function blankFields(station = '', product = ''): Fields {
   return {
     station, product, name: '', kind: 'measured', pieces: '5', varying: false, taken: 'consecutive', every: 'minutes', everyCount: '60',
     chart: null, unit: '', decimals: '2', hardLower: '', hardUpper: '', softLower: '', softUpper: '', lsl: '', target: '', usl: '',
-    feature: '', components: '', kinds: [], preset: 'western_electric', rules: rows([]), reaction: '', tags: '', labels: '', hidden: false,
+    feature: '', components: '', kinds: [], kindBegun: '', preset: 'western_electric', rules: rows([]), reaction: '', tags: '', labels: '', hidden: false,
   };
 }
 
@@ -130,6 +132,7 @@ export function fieldsOf(c: Characteristic, station: string, product: string): F
     feature: c.feature ?? '',
     components: c.components.join(', '),
     kinds: c.defect_kinds.map((kind) => ({ ...kind })),
+    kindBegun: '',
     preset: 'preset' in c.rule_set ? c.rule_set.preset : 'own',
     rules: rows('list' in c.rule_set ? c.rule_set.list : []),
     reaction: c.reaction_plan.join('\n'),

@@ -115,8 +115,8 @@ function StationHead({ station }: { station: Station }) {
           <TellEvent station={station} />
         </>
       )}
-      <Button size="small" color="inherit" aria-pressed={station.pinned} aria-label={`Pin ${station.name}`} onClick={() => void pin()}>
-        {station.pinned ? '⚲ Pinned' : 'Pin'}
+      <Button size="small" color="inherit" aria-pressed={station.pinned} aria-label={`Keep ${station.name} on top`} onClick={() => void pin()}>
+        {station.pinned ? '⚲ Kept on top' : 'Keep on top'}
       </Button>
     </Stack>
   );

@@ -1,4 +1,4 @@
-import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
@@ -7,10 +7,14 @@ import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
+import { atClock } from '../../words/time';
+
+/** So long an event can be taken back. */
+const UNDO_MS = 8000;
 
 /** Tells what happened at a station, in two taps; a new lot needs its name too. */
 export function TellEvent({ station }: { station: Station }) {
-  const { submit } = useOutbox();
+  const { submit, waiting, drop } = useOutbox();
   const [open, setOpen] = useState(false);
   const [lot, setLot] = useState('');
   const [entry, setEntry] = useState(() => uuid());
@@ -24,13 +28,22 @@ export function TellEvent({ station }: { station: Station }) {
   };
   const tell = async (kind: { id: string; name: string; names_lot: boolean }) => {
     const body = { device: device(), entry, kind: kind.id, lot: kind.names_lot ? lot : null };
-    const outcome = await submit({ what: 'event', target: station.id, body }, `${station.name}: ${kind.name} ${body.lot ?? ''}`.trim());
+    const title = `${station.name}: ${kind.name} ${body.lot ?? ''}`.trim();
+    const outcome = await submit({ what: 'event', target: station.id, body }, title, { holdMs: UNDO_MS });
     if (outcome.kind === 'refused') setFailure(outcome.failure);
     else close();
   };
+  // A tap is easily a slip: what was noted is said, and can be taken back for a moment.
+  const held = waiting.filter((w) => w.deed.what === 'event' && w.deed.target === station.id && w.heldUntil != null && !w.refused);
   const lots = kinds.data?.some((kind) => kind.names_lot) ?? false;
   return (
     <>
+      {held.map((event) => (
+        <Box key={event.entry} role="status" sx={{ order: 1, flexBasis: '100%', display: 'flex', alignItems: 'center', gap: 1 }}>
+          <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>✓ {event.title.slice(station.name.length + 2)} noted {atClock(event.at)}</Box>
+          <Button size="small" color="inherit" variant="outlined" sx={{ minHeight: 48 }} onClick={() => void drop(event.entry)}>Undo</Button>
+        </Box>
+      ))}
       <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={`Tell what happened at ${station.name}`}>
         What happened
       </Button>

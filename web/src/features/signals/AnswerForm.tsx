@@ -1,26 +1,34 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Box, Button, Checkbox, FormControl, FormControlLabel, FormHelperText, FormLabel, Radio, RadioGroup, Stack, TextField } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
 import { answered, api, type Cause, type SignalView } from '../../api/client';
+import { usePerson } from '../../app/session';
 import { Notice } from '../../ui/Notice';
+import { useKeys } from '../../ui/useKeys';
 import { sentenceFor } from '../../words/failures';
 import { inWords } from '../../words/numbers';
+import { keepAnswer, loadAnswer } from './answerDraft';
 import { useStep } from './useStep';
 
 const OTHER = 'other';
 const NOTHING = 'nothing';
 const LONGEST = 2000;
 
+/** What is often done, a tap each; the words can be changed. */
+const PHRASES = ['Measured again.', 'Adjusted the machine.', 'Changed the tool.', 'Stopped and told the supervisor.'];
+
 const schema = z
   .object({
     cause: z.string().min(1, 'Choose a cause, or say that nothing was found.'),
     causeText: z.string().trim().max(LONGEST, 'This is longer than 2000 characters.'),
     forAll: z.boolean(),
-    action: z.string().trim().min(1, 'Say what was done, even if it was only looking.').max(LONGEST, 'This is longer than 2000 characters.'),
+    action: z.string().trim().max(LONGEST, 'This is longer than 2000 characters.'),
   })
+  // Who looked and found nothing has said what was done.
+  .refine((answer) => answer.cause === NOTHING || answer.action !== '', { path: ['action'], message: 'Say what was done, even if it was only looking.' })
   .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', { path: ['causeText'], message: 'Say the cause in a few words.' });
 
 /** Asks for cause and action. */
@@ -33,12 +41,21 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
   onAnswered?: (ids: readonly string[]) => void;
   onDirty?: (dirty: boolean) => void;
 }) {
-  const causes = useQuery({ queryKey: ['causes'], queryFn: () => answered(api.GET('/api/causes')), staleTime: Infinity });
+  const person = usePerson();
+  const { characteristic } = signal;
+  const causes = useQuery({ queryKey: ['causes', characteristic], queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })), staleTime: 60_000 });
   const { failure, take } = useStep(signal.id);
-  const { register, control, handleSubmit, setFocus, formState: { errors, isSubmitting, isDirty } } = useForm({
+  const blank = { cause: '', causeText: '', action: '', forAll: alike.length > 0 };
+  const [kept] = useState(() => loadAnswer(person.id, signal.id));
+  const { register, control, handleSubmit, setFocus, setValue, getValues, subscribe, formState: { errors, isSubmitting, isDirty } } = useForm({
     resolver: zodResolver(schema),
-    defaultValues: { cause: '', causeText: '', action: '', forAll: alike.length > 0 },
+    defaultValues: blank,
+    ...(kept && { values: { ...blank, ...kept }, resetOptions: { keepDefaultValues: true } }),
   });
+  useEffect(() => subscribe({
+    formState: { values: true },
+    callback: ({ values: { cause, causeText, action } }) => keepAnswer(person.id, signal.id, { cause, causeText, action }),
+  }), [subscribe, person.id, signal.id]);
   useEffect(() => onDirty?.(isDirty), [isDirty, onDirty]);
   const cause = useWatch({ control, name: 'cause' });
   const ready = causes.data !== undefined;
@@ -47,7 +64,7 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
   }, [focus, ready, setFocus]);
   const submit = handleSubmit(async ({ cause, causeText, action, forAll }) => {
     const given = {
-      action,
+      action: action === '' ? 'Looked, nothing found.' : action,
       nothing_found: cause === NOTHING,
       cause: cause === OTHER || cause === NOTHING ? null : cause,
       cause_text: cause === OTHER ? causeText : null,
@@ -64,8 +81,17 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
       }
       return view;
     });
-    if (saved) onAnswered?.(done);
+    if (!saved) return;
+    keepAnswer(person.id, signal.id, null);
+    onAnswered?.(done);
   });
+  useKeys((event) => {
+    if (event.key === 'Enter' && event.ctrlKey) void submit();
+  });
+  const say = (phrase: string) => {
+    const said = getValues('action').trim();
+    setValue('action', said === '' ? phrase : `${said} ${phrase}`, { shouldDirty: true, shouldValidate: Boolean(errors.action) });
+  };
   return (
     <Stack
       component="form"
@@ -98,7 +124,12 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
       {cause === OTHER && (
         <TextField label="The cause, in words" error={Boolean(errors.causeText)} helperText={errors.causeText?.message} {...register('causeText')} />
       )}
-      <TextField label="What was done" multiline error={Boolean(errors.action)} helperText={errors.action?.message} {...register('action')} />
+      <TextField label="What was done" multiline error={Boolean(errors.action)} helperText={errors.action?.message} slotProps={{ inputLabel: { shrink: true } }} {...register('action')} />
+      <Box role="group" aria-label="Ready phrases" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
+        {PHRASES.map((phrase) => (
+          <Button key={phrase} size="small" variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => say(phrase)}>{phrase}</Button>
+        ))}
+      </Box>
       {alike.length > 0 && (
         <FormControlLabel
           control={<Checkbox defaultChecked {...register('forAll')} />}
@@ -109,9 +140,9 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
       {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
         <Button type="submit" variant="contained" disabled={isSubmitting}>
-          Save answer
+          Save answer&ensp;<kbd>Ctrl Enter</kbd>
         </Button>
-        {onLater && <Button onClick={onLater}>Leave for later</Button>}
+        {onLater && <Button onClick={onLater}>Answer later</Button>}
       </Box>
     </Stack>
   );
