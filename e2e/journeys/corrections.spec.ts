@@ -49,7 +49,7 @@ test('a sample is corrected by who entered it, withdrawn by a supervisor, and no
   const supervisor = await newestPoint(await signedIn(browser, nuvek.url, 'sanna'), nuvek.url);
   await supervisor.getByRole('button', { name: 'Correct or withdraw' }).click();
   await supervisor.getByRole('button', { name: 'Withdraw the sample' }).click();
-  await expect(supervisor.getByText(/reason: a text of 1 to 2000 characters is needed/)).toBeVisible();
+  await expect(supervisor.getByText('Say why it is changed, in 1 to 2000 characters.')).toBeVisible();
   await supervisor.getByLabel('Why it is changed').fill('wrong cartridge');
   await supervisor.getByRole('button', { name: 'Withdraw the sample' }).click();
   await expect(supervisor.getByText('Withdrawn by Sanna Samplethorpe: wrong cartridge')).toBeVisible();

@@ -93,7 +93,7 @@ function Chart({ view, last, onLast, sample, onSample, correct }: {
       {view.points.length === 0 ? (
         <Empty>No sample yet. The first one starts the chart.</Empty>
       ) : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 312px' }, gap: 2, alignItems: 'start' }}>
+        <Box sx={{ display: { xs: 'flex', lg: 'grid' }, flexDirection: 'column', gridTemplateColumns: 'minmax(0, 1fr) 312px', gap: 2, alignItems: { xs: 'stretch', lg: 'start' } }}>
           <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1 }}>
             <ControlChart
               model={model}
@@ -106,7 +106,11 @@ function Chart({ view, last, onLast, sample, onSample, correct }: {
               <kbd>←</kbd> <kbd>→</kbd> choose a point · <kbd>+</kbd> <kbd>−</kbd> zoom · <kbd>0</kbd> shows all · drag moves along · wheel with <kbd>Ctrl</kbd> zooms
             </Typography>
           </Paper>
-          <Stack spacing={2}>
+          {/* Where it would stand below the chart, the card of a point lies over its lower part. */}
+          <Stack
+            spacing={2}
+            sx={selected === null ? {} : { position: { xs: 'sticky', lg: 'static' }, bottom: 8, zIndex: 2, maxHeight: { xs: '62vh', lg: 'none' }, overflowY: { xs: 'auto', lg: 'visible' } }}
+          >
             {selected === null ? <Figures view={view} /> : <PointCard key={view.points[selected]?.sample} view={view} place={selected} correct={correct} />}
           </Stack>
         </Box>

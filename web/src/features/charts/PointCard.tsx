@@ -1,7 +1,7 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Box, Button, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
@@ -22,10 +22,7 @@ const LATE_MS = 1000;
 export function PointCard({ view, place, correct = false }: { view: ChartView; place: number; correct?: boolean }) {
   const person = usePerson();
   const [changing, setChanging] = useState(correct);
-  const card = useRef<HTMLDivElement>(null);
   const opener = useRef<HTMLButtonElement>(null);
-  // Where the card stands below the chart, a tap on a point must not seem to do nothing.
-  useEffect(() => card.current?.scrollIntoView({ block: 'nearest' }), [changing]);
   const done = () => {
     flushSync(() => setChanging(false));
     opener.current?.focus();
@@ -36,7 +33,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
   const signals = view.signals.filter((s) => s.from <= place && place <= s.to);
   const notes = view.notes.filter((n) => n.point === place);
   return (
-    <Paper ref={card} component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2, scrollMargin: 12 }}>
+    <Paper component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2 }}>
       <Typography variant="h2">Sample {point.number}</Typography>
       <Typography color="text.secondary">{when(point.taken_at)}, {point.person}{late(point) && `, arrived ${when(point.arrived_at)}`}</Typography>
       <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>{recorded(point, view.characteristic)}</Typography>

@@ -63,6 +63,8 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
     go(piece < count - 1 ? piece + 1 : piece);
   });
   const onKeyDown = (piece: number) => (event: KeyboardEvent) => {
+    // Ctrl Enter answers a question of the form.
+    if (event.ctrlKey) return;
     const fromGauge = event.key === 'Tab' && !event.shiftKey && gauge.typesStill(event.timeStamp);
     if (event.key.length === 1) gauge.sign(event.timeStamp);
     if (event.key === 'Enter' || fromGauge) {
