@@ -30,7 +30,9 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
   const asks = technician.getByRole('region', { name: 'Signal' });
   await expect(asks.getByText(/lies above its upper control limit/)).toBeVisible();
   await expect(pencil).toHaveCount(0);
-  await expect(asks.getByRole('radio', { name: 'New clay lot' })).toBeFocused();
+  // Causes of this area; nobody looks for clay where end caps are glued.
+  await expect(asks.getByRole('radio').first()).toBeFocused();
+  await expect(asks.getByRole('radio', { name: 'New clay lot' })).toHaveCount(0);
 
   // Meanwhile it has arrived at the supervisor's screen, which nobody has touched.
   await expect(supervisor.getByText('19 samples in all')).toBeVisible();
@@ -39,8 +41,8 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
   const address = supervisor.url();
 
   await technician.keyboard.press('Space');
-  await technician.getByRole('radio', { name: 'New clay lot' }).press('ArrowDown');
-  await expect(asks.getByRole('radio', { name: 'Tool worn' })).toBeChecked();
+  await asks.getByRole('radio').first().press('ArrowDown');
+  await expect(asks.getByRole('radio').nth(1)).toBeChecked();
   await technician.keyboard.press('Tab');
   await technician.keyboard.type('Changed the press tool.');
   await asks.getByRole('button', { name: 'Save answer' }).press('Enter');

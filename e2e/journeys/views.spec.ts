@@ -130,12 +130,13 @@ test('on a tablet in upright format a sample is entered by touch', async ({ brow
     await page.getByLabel(piece).tap();
     await page.keyboard.type(reading);
   }
-  for (const target of [page.getByLabel('Piece 1').locator('..').locator('..'), page.getByRole('button', { name: 'Save sample' })]) {
+  const save = page.getByRole('group', { name: 'Numeric pad' }).getByRole('button', { name: 'Save' });
+  for (const target of [page.getByLabel('Piece 1').locator('..').locator('..'), save]) {
     expect((await target.boundingBox())?.height).toBeGreaterThanOrEqual(48);
   }
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(overflow).toBeLessThanOrEqual(0);
-  await page.getByRole('button', { name: 'Save sample' }).tap();
+  await save.tap();
   await expect(page.getByText(/Sample 19 is saved/)).toBeVisible();
 });
 
