@@ -1,4 +1,5 @@
 import { expect, openEntry, signedIn, test } from '../support/test';
+import { report } from './report';
 
 /** Prints how long it takes from a key to the point in pencil, and from saving to another screen. */
 test('from key to pencil, from save to screen', async ({ browser, nuvek }) => {
@@ -43,9 +44,3 @@ test('from key to pencil, from save to screen', async ({ browser, nuvek }) => {
   }
   report('save to another screen', saves);
 });
-
-function report(what: string, times: number[]) {
-  const sorted = [...times].sort((a, b) => a - b);
-  const at = (share: number) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]?.toFixed(0);
-  console.log(`${what}: median ${at(0.5)} ms, 95th percentile ${at(0.95)} ms, largest ${at(1)} ms, of ${times.length}`);
-}

@@ -110,6 +110,7 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
         onDone();
       }}
       spacing={1}
+      sx={{ mt: 2 }}
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
