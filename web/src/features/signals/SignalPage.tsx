@@ -1,5 +1,5 @@
 import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import { answered, api, type Person, type SignalView } from '../../api/client';
@@ -17,13 +17,9 @@ import { ReviewForm } from './ReviewForm';
 
 export function SignalPage() {
   const { id = '' } = useParams();
-  const client = useQueryClient();
   const query = useQuery({
     queryKey: ['signal', id],
     queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
-    // Whoever comes from the list reads at once what the list knew.
-    placeholderData: () =>
-      client.getQueriesData<SignalView[]>({ queryKey: ['signals'] }).flatMap(([, listed]) => listed ?? []).find((signal) => signal.id === id),
   });
   return (
     <Loaded query={query} what="the signal">

@@ -1,11 +1,11 @@
 import { Box, Link, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import { answered, api, type SignalState, type SignalView } from '../../api/client';
 import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
-import { Empty, Loaded, Loading } from '../../ui/States';
+import { Empty, Loaded } from '../../ui/States';
 import { DECISIONS, sentence, STATES } from '../../words/signals';
 import { ago, when } from '../../words/time';
 
@@ -50,8 +50,6 @@ export default function SignalsPage() {
   const query = useQuery({
     queryKey: ['signals', filter],
     queryFn: () => answered(api.GET('/api/signals', { params: { query: filter === 'all' ? {} : { state: filter } } })),
-    // The table stays, faded, until the other signals are there: to draw it anew takes longer than to ask.
-    placeholderData: keepPreviousData,
   });
   return (
     <Box>
@@ -67,14 +65,10 @@ export default function SignalsPage() {
       </Box>
       <Loaded query={query} what="the signals">
         {(signals) =>
-          signals.length === 0 && query.isPlaceholderData ? (
-            <Loading what="the signals" />
-          ) : signals.length === 0 ? (
+          signals.length === 0 ? (
             <Empty>{NOTHING[filter]}</Empty>
           ) : (
-            <Box aria-busy={query.isPlaceholderData} sx={{ opacity: query.isPlaceholderData ? 0.4 : 1 }}>
-              <List label="Signals" rows={signals} columns={COLUMNS} rowId={(signal) => signal.id} />
-            </Box>
+            <List label="Signals" rows={signals} columns={COLUMNS} rowId={(signal) => signal.id} />
           )
         }
       </Loaded>
