@@ -151,3 +151,11 @@ export function raisedAgainst(signal: {
   if (signal.sigma == null) return `Raised against ${state}: ${centre}, ${drawn}.`;
   return `Raised against ${state}: ${centre} ${signal.unit}, sigma ${figure(signal.sigma, signal.decimals + 2)} ${signal.unit}, ${drawn}.`;
 }
+
+/** How many signals ask for an answer, said where the work is. */
+export function waitForAnswer(signals: number): string {
+  return signals === 1 ? 'A signal waits for an answer' : `${capital(inWords(signals))} signals wait for an answer`;
+}
+
+/** What is often done, a tap each; the words can be changed. */
+export const PHRASES = ['Measured again.', 'Adjusted the machine.', 'Changed the tool.', 'Stopped and told the supervisor.'];

@@ -10,15 +10,13 @@ import { Notice } from '../../ui/Notice';
 import { useKeys } from '../../ui/useKeys';
 import { sentenceFor } from '../../words/failures';
 import { inWords } from '../../words/numbers';
+import { PHRASES } from '../../words/signals';
 import { keepAnswer, loadAnswer } from './answerDraft';
 import { useStep } from './useStep';
 
 const OTHER = 'other';
 const NOTHING = 'nothing';
 const LONGEST = 2000;
-
-/** What is often done, a tap each; the words can be changed. */
-const PHRASES = ['Measured again.', 'Adjusted the machine.', 'Changed the tool.', 'Stopped and told the supervisor.'];
 
 const schema = z
   .object({

@@ -1,7 +1,7 @@
 import { Box, Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
-import { capital, inWords } from '../../words/numbers';
+import { waitForAnswer } from '../../words/signals';
 import { openSignals } from './openSignals';
 
 /** Signals that wait for an answer, said where the work is. */
@@ -15,7 +15,7 @@ export function OpenSignals({ of }: { of: readonly string[] }) {
     <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1, borderLeft: 4, borderColor: 'error.main', pl: 1.5, my: 1, bgcolor: 'background.paper' }}>
       <Box sx={{ flex: 1 }}>
         <Box component="span" aria-hidden sx={{ color: 'error.main' }}>▬ </Box>
-        {waiting.length === 1 ? 'A signal waits for an answer' : `${capital(inWords(waiting.length))} signals wait for an answer`}
+        {waitForAnswer(waiting.length)}
       </Box>
       <Button component={RouterLink} to={`/signals/${first.id}`} sx={{ minHeight: 48 }}>Answer</Button>
     </Box>
