@@ -1,22 +1,22 @@
 //! A bench gauge behind a serial-to-network box: a line for each measurement, the value with its
 //! unit, ended by CR, LF or both.
 
+use quality::device::Reason;
 use std::io;
 use std::time::Duration;
 
 use chrono::Utc;
 use quality::characteristic::Kind;
-use quality::reading::{Refusal, number};
+use quality::reading::{ReadingRefusal, number};
 use store::StoreError;
 use store::characteristics::{self, Setup};
-use store::devices::{NewOffer, reason_of};
+use store::devices::NewOffer;
 use tokio::io::AsyncReadExt;
 use tokio::net::TcpStream;
 use tokio::time::timeout;
 use uuid::Uuid;
 
-use crate::Sink;
-use crate::sink::insist;
+use crate::sink::{Sink, insist};
 
 /// Longest line; no gauge sends more.
 const LINE_AT_MOST: usize = 64;
@@ -38,7 +38,7 @@ pub enum Line {
     /// The text of a line that is not blank.
     Text(String),
     /// A refusal: its reason and what came.
-    Refused(&'static str, String),
+    Refused(Reason, String),
 }
 
 impl Lines {
@@ -65,8 +65,8 @@ impl Lines {
         let overflown = std::mem::take(&mut self.overflown);
         let shown = String::from_utf8_lossy(&bytes).into_owned();
         match String::from_utf8(bytes) {
-            _ if overflown => Some(Line::Refused("line_too_long", shown)),
-            Err(_) => Some(Line::Refused("garbage", shown)),
+            _ if overflown => Some(Line::Refused(Reason::LineTooLong, shown)),
+            Err(_) => Some(Line::Refused(Reason::Garbage, shown)),
             Ok(text) if text.trim().is_empty() => None,
             Ok(text) => Some(Line::Text(text)),
         }
@@ -89,7 +89,7 @@ pub(crate) async fn speak(sink: &Sink, mut stream: TcpStream) -> io::Result<()> 
             match timeout(UNFINISHED, read).await {
                 Ok(count) => count?,
                 Err(_) => {
-                    sink.refuse("unfinished_line", &lines.give_up()).await;
+                    sink.refuse(Reason::UnfinishedLine, &lines.give_up()).await;
                     continue;
                 }
             }
@@ -122,18 +122,20 @@ async fn measured(sink: &Sink) -> Result<Vec<Setup>, StoreError> {
 
 /// Offers a value at every station where it could be a reading.
 async fn offer(sink: &Sink, text: &str) -> Result<(), StoreError> {
-    let (mut stations, mut refusal): (Vec<Uuid>, Option<Refusal>) = (Vec::new(), None);
+    let (mut stations, mut refusal): (Vec<Uuid>, Option<ReadingRefusal>) = (Vec::new(), None);
     for setup in measured(sink).await? {
         match number(&setup.characteristic, 1, text) {
             Ok(_) if stations.contains(&setup.station_id) => {}
             Ok(_) => stations.push(setup.station_id),
             // Of what is measured in other units it was not meant to be a reading.
-            Err(why) => refusal = refusal.filter(|before| !matches!(before, Refusal::OtherUnit { .. })).or(Some(why)),
+            Err(why) => {
+                refusal = refusal.filter(|before| !matches!(before, ReadingRefusal::OtherUnit { .. })).or(Some(why))
+            }
         }
     }
     if stations.is_empty() {
-        let reason = refusal.as_ref().map_or_else(|| "nothing_measured_here".into(), reason_of);
-        sink.refuse(&reason, text).await;
+        let reason = refusal.as_ref().map_or(Reason::NothingMeasuredHere, Reason::from);
+        sink.refuse(reason, text).await;
     }
     let (value, measured_at) = (text.trim().to_owned(), Utc::now());
     for station in stations {

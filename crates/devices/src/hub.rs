@@ -5,27 +5,21 @@ use std::collections::HashMap;
 use std::time::Duration;
 
 use quality::device::Link;
-use sqlx::{Connection, PgConnection};
-use store::devices::{Device, linked};
+use store::devices::{Device, Turn, linked};
 use store::{PgPool, StoreError};
 use tokio::task::JoinHandle;
 use tokio::time::sleep;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
-use crate::networks::NotThere;
+use crate::networks::Networks;
+use crate::not_there::not_there;
 use crate::peer::{Speech, meet};
 use crate::sensor::Stream;
-use crate::{Networks, Sink};
+use crate::sink::Sink;
 
 /// How often devices are looked at again, and how often an instance asks whether it is its turn.
 const AGAIN: Duration = Duration::from_secs(1);
-
-/// Before an address that is not allowed is looked at again: its name may stand for another by then.
-const NOT_ALLOWED: Duration = Duration::from_secs(60);
-
-/// The lock that the instance holds which keeps the connections.
-const LOCK: i64 = 0x6e75_7665_6b00_0001;
 
 /// Ends its task when it is dropped.
 struct Running {
@@ -56,21 +50,15 @@ pub async fn run(pool: PgPool, networks: Networks, shutdown: CancellationToken) 
         .await;
 }
 
-/// Keeps the connections as long as the lock is held.
+/// Keeps the connections as long as it is this instance's turn.
 async fn keep(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running>) -> Result<(), StoreError> {
-    // A connection of its own: the lock goes when it goes.
-    let mut conn = PgConnection::connect_with(&pool.connect_options()).await?;
-    let mut held = false;
+    let mut turn = Turn::wait(pool).await?;
     loop {
-        if held {
-            conn.ping().await?;
+        if turn.has_come().await? {
             renew(pool, networks, running, linked(pool).await?);
         } else {
-            held = sqlx::query_scalar("select pg_try_advisory_lock($1)").bind(LOCK).fetch_one(&mut conn).await?;
-            if !held {
-                // Another instance speaks with them now.
-                running.clear();
-            }
+            // Another instance speaks with them now.
+            running.clear();
         }
         sleep(AGAIN).await;
     }
@@ -103,17 +91,6 @@ async fn speak(sink: Sink, networks: Networks, link: Link) {
                 Ok(at) => stream.run(&at.ip().to_string(), at.port()).await,
                 Err(why) => not_there(&stream.sink, why).await,
             }
-        }
-    }
-}
-
-/// Says that a device is where the server does not connect, and lets some time pass.
-pub(crate) async fn not_there(sink: &Sink, why: NotThere) {
-    match why {
-        NotThere::Unknown => sleep(AGAIN).await,
-        NotThere::Elsewhere(host) => {
-            sink.refuse("address_not_allowed", &host.to_string()).await;
-            sleep(NOT_ALLOWED).await;
         }
     }
 }

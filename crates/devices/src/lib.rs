@@ -17,6 +17,7 @@ pub mod broker;
 pub mod gauge;
 pub mod hub;
 mod networks;
+mod not_there;
 mod peer;
 pub mod sensor;
 pub mod simulate;

@@ -4,14 +4,16 @@ use std::collections::VecDeque;
 use std::sync::Arc;
 use std::time::Duration;
 
-use quality::device::{Address, Opens, ResultMapping};
+use quality::device::{Address, Opens, Reason, ResultMapping};
 use socket2::{SockRef, TcpKeepalive};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::time::{sleep, timeout};
 use tokio_util::task::AbortOnDropHandle;
 
-use crate::hub::not_there;
-use crate::{Networks, Sink, astm, gauge};
+use crate::networks::Networks;
+use crate::not_there::not_there;
+use crate::sink::Sink;
+use crate::{astm, gauge};
 
 /// Before another try to connect or to listen.
 const AGAIN: Duration = Duration::from_secs(1);
@@ -50,8 +52,8 @@ impl Speech {
         match (ended, opens) {
             // A device that opens a connection may close it when it has said all.
             (Ok(()), Opens::Device) => {}
-            (Ok(()), Opens::Server) => sink.refuse("connection_lost", "").await,
-            (Err(error), _) => sink.refuse("connection_lost", &error.to_string()).await,
+            (Ok(()), Opens::Server) => sink.refuse(Reason::ConnectionLost, "").await,
+            (Err(error), _) => sink.refuse(Reason::ConnectionLost, &error.to_string()).await,
         }
     }
 }
@@ -84,7 +86,7 @@ async fn listen(sink: &Sink, listener: &TcpListener, speech: &Speech) {
         if open.len() >= CONNECTIONS_AT_MOST {
             // A device that opens another has lost the oldest.
             open.pop_front();
-            sink.refuse("connection_lost", "").await;
+            sink.refuse(Reason::ConnectionLost, "").await;
         }
         open.push_back(AbortOnDropHandle::new(tokio::spawn(speech.clone().speak(sink.clone(), stream, Opens::Device))));
     }

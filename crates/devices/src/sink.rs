@@ -1,5 +1,6 @@
 //! Where links put what they receive.
 
+use quality::device::Reason;
 use std::time::Duration;
 
 use chrono::Utc;
@@ -38,7 +39,7 @@ where
 
 impl Sink {
     /// Counts a refusal; the device was heard all the same.
-    pub async fn refuse(&self, reason: &str, last: &str) {
+    pub async fn refuse(&self, reason: Reason, last: &str) {
         let (now, id) = (Utc::now(), self.device.id);
         if let Err(error) = insist(|| store::devices::refuse(&self.pool, id, now, reason, 1, last)).await {
             tracing::error!(%error, "a refusal could not be counted");
@@ -59,7 +60,7 @@ impl Sink {
         let now = Utc::now();
         match insist(|| store::devices::offer(&self.pool, new, now)).await? {
             true => self.heard(1).await,
-            false => self.refuse("sent_before", &new.value).await,
+            false => self.refuse(Reason::SentBefore, &new.value).await,
         }
         Ok(())
     }

@@ -6,7 +6,7 @@ use devices::astm::frame::{ENQ, EOT, Event, Receiver, STX, frames};
 use devices::astm::record::{AnalyserResult, Message, Outcome};
 use devices::gauge::{Line, Lines};
 use devices::sensor::{Progress, Reading, value_of};
-use quality::device::{Make, Payload};
+use quality::device::{Make, Payload, Reason};
 use rstest::rstest;
 
 fn events(receiver: &mut Receiver, bytes: &[u8]) -> Vec<Event> {
@@ -54,10 +54,10 @@ fn what_is_sent_is_received_also_over_many_frames() {
 }
 
 #[rstest]
-#[case::checksum(b"\x021H\r\x0388\r\n", Event::Broken("checksum"))]
-#[case::no_digits(b"\x021H\r\x03zz\r\n", Event::Broken("checksum"))]
-#[case::end_of_line(b"\x021H\r\x0389\r\r", Event::Broken("checksum"))]
-#[case::number(b"\x022H\r\x038A\r\n", Event::Broken("frame_number"))]
+#[case::checksum(b"\x021H\r\x0388\r\n", Event::Broken(Reason::Checksum))]
+#[case::no_digits(b"\x021H\r\x03zz\r\n", Event::Broken(Reason::Checksum))]
+#[case::end_of_line(b"\x021H\r\x0389\r\r", Event::Broken(Reason::Checksum))]
+#[case::number(b"\x022H\r\x038A\r\n", Event::Broken(Reason::FrameNumber))]
 #[case::nothing(b"\x021\x0334\r\n", Event::Frame(vec![]))]
 #[case::cut_off(b"\x021H\x02", Event::CutOff)]
 fn broken_frames_are_told(#[case] bytes: &[u8], #[case] expected: Event) {
@@ -78,7 +78,7 @@ fn noise_is_told_once_and_an_endless_frame_is_given_up() {
     assert_eq!(events(&mut receiver, b"\xff\x00hello"), [Event::Noise]);
     let mut receiver = opened();
     let endless = [&[STX][..], &vec![b'x'; 70_000]].concat();
-    assert_eq!(events(&mut receiver, &endless), [Event::Broken("frame_too_long")]);
+    assert_eq!(events(&mut receiver, &endless), [Event::Broken(Reason::FrameTooLong)]);
     assert_eq!(events(&mut receiver, &frames(&["H".into()])[0]).len(), 1, "the next one is heard");
 }
 
@@ -97,9 +97,9 @@ fn result(specimen: &str, test: &str, value: &str) -> Outcome {
 #[case::other_delimiters("H!~*%", "R!1!***AG!42.3!mg/kg!!N!!F", vec![result("K-1", "AG", "42.3")])]
 #[case::no_status(r"H|\^&", "R|1|AG|42.3|mg/kg", vec![result("K-1", "AG", "42.3")])]
 #[case::preliminary(r"H|\^&", "R|1|^^^AG|42.3|mg/kg||N||P",
-    vec![Outcome::Refused("not_final", "R|1|^^^AG|42.3|mg/kg||N||P".into())])]
-#[case::no_value(r"H|\^&", "R|1|^^^AG||mg/kg", vec![Outcome::Refused("result_unreadable", "R|1|^^^AG||mg/kg".into())])]
-#[case::unknown(r"H|\^&", "Z|1", vec![Outcome::Refused("unknown_record", "Z|1".into())])]
+    vec![Outcome::Refused(Reason::NotFinal, "R|1|^^^AG|42.3|mg/kg||N||P".into())])]
+#[case::no_value(r"H|\^&", "R|1|^^^AG||mg/kg", vec![Outcome::Refused(Reason::ResultUnreadable, "R|1|^^^AG||mg/kg".into())])]
+#[case::unknown(r"H|\^&", "Z|1", vec![Outcome::Refused(Reason::UnknownRecord, "Z|1".into())])]
 #[case::comment(r"H|\^&", "C|1|I|quiet", vec![])]
 fn records_are_read(#[case] header: &str, #[case] record: &str, #[case] expected: Vec<Outcome>) {
     let by = header.chars().nth(1).unwrap();
@@ -125,16 +125,16 @@ fn units_beyond_ascii_are_read(#[case] record: &[u8]) {
 #[test]
 fn a_result_needs_its_header_and_its_order() {
     let mut message = Message::default();
-    assert_eq!(message.take(b"R|1|^^^AG|1|x\r"), [Outcome::Refused("no_header", "R|1|^^^AG|1|x".into())]);
+    assert_eq!(message.take(b"R|1|^^^AG|1|x\r"), [Outcome::Refused(Reason::NoHeader, "R|1|^^^AG|1|x".into())]);
     let outcomes = message.take(b"H|\\^&\rP|1\rR|1|^^^AG|1|x\rL|1\r");
-    assert_eq!(outcomes, [Outcome::Refused("result_without_order", "R|1|^^^AG|1|x".into())]);
+    assert_eq!(outcomes, [Outcome::Refused(Reason::ResultWithoutOrder, "R|1|^^^AG|1|x".into())]);
 }
 
 #[rstest]
 #[case::line(b"6.31 mm\r\n", vec![Line::Text("6.31 mm".into())])]
 #[case::carriage_return_alone(b"1\r2\r", vec![Line::Text("1".into()), Line::Text("2".into())])]
 #[case::blank(b"\r\n \r\n", vec![])]
-#[case::garbage(b"\xff\xfe\n", vec![Line::Refused("garbage", "\u{fffd}\u{fffd}".into())])]
+#[case::garbage(b"\xff\xfe\n", vec![Line::Refused(Reason::Garbage, "\u{fffd}\u{fffd}".into())])]
 #[case::unended(b"6.3", vec![])]
 fn lines_are_cut(#[case] bytes: &[u8], #[case] expected: Vec<Line>) {
     let mut lines = Lines::default();
@@ -146,7 +146,7 @@ fn a_line_without_end_is_kept_short_and_the_next_is_read() {
     let mut lines = Lines::default();
     let bytes = [&vec![b'9'; 100_000][..], b"\r\n6.3\r\n"].concat();
     let cut: Vec<Line> = bytes.iter().filter_map(|byte| lines.take(*byte)).collect();
-    assert_eq!(cut, [Line::Refused("line_too_long", "9".repeat(64)), Line::Text("6.3".into())]);
+    assert_eq!(cut, [Line::Refused(Reason::LineTooLong, "9".repeat(64)), Line::Text("6.3".into())]);
 }
 
 fn at(second: i64) -> DateTime<Utc> {
@@ -156,10 +156,10 @@ fn at(second: i64) -> DateTime<Utc> {
 #[rstest]
 #[case::number(r#"{"v":6.31}"#, Ok("6.31"))]
 #[case::text(r#"{"v":"6,31 mm"}"#, Ok("6,31 mm"))]
-#[case::no_json("6.31 mm", Err("no_json"))]
-#[case::elsewhere(r#"{"w":6.31}"#, Err("no_value"))]
-#[case::no_number(r#"{"v":[6.31]}"#, Err("no_value"))]
-fn payloads_are_read(#[case] bytes: &str, #[case] expected: Result<&str, &'static str>) {
+#[case::no_json("6.31 mm", Err(Reason::NoJson))]
+#[case::elsewhere(r#"{"w":6.31}"#, Err(Reason::NoValue))]
+#[case::no_number(r#"{"v":[6.31]}"#, Err(Reason::NoValue))]
+fn payloads_are_read(#[case] bytes: &str, #[case] expected: Result<&str, Reason>) {
     let payload = Payload { value: "/v".into(), unit: None, at: None, id: None };
     let arrived = value_of(&payload, bytes.as_bytes(), at(0)).map(|arrived| arrived.text);
     assert_eq!(arrived.as_deref().map_err(|reason| *reason), expected);
@@ -173,15 +173,15 @@ fn a_payload_brings_unit_time_and_id() {
     let arrived = read(r#"{"d":{"v":3},"u":"bar","t":"2026-09-21T08:00:00+02:00","n":17}"#).unwrap();
     assert_eq!((arrived.text.as_str(), arrived.id.as_deref()), ("3 bar", Some("17")));
     assert_eq!(arrived.at.to_rfc3339(), "2026-09-21T06:00:00+00:00");
-    assert_eq!(read(r#"{"d":{"v":3},"u":"bar","t":"later","n":1}"#), Err("no_time"));
-    assert_eq!(read(r#"{"d":{"v":3},"u":"bar","t":"2999-01-01T00:00:00Z","n":1}"#), Err("from_the_future"));
+    assert_eq!(read(r#"{"d":{"v":3},"u":"bar","t":"later","n":1}"#), Err(Reason::NoTime));
+    assert_eq!(read(r#"{"d":{"v":3},"u":"bar","t":"2999-01-01T00:00:00Z","n":1}"#), Err(Reason::FromTheFuture));
 }
 
 #[test]
 fn a_payload_that_is_far_too_long_is_not_looked_into() {
     let payload = Payload { value: "/v".into(), unit: None, at: None, id: None };
     let long = format!(r#"{{"v":1,"rest":"{}"}}"#, "x".repeat(70_000));
-    assert_eq!(value_of(&payload, long.as_bytes(), at(0)), Err("message_too_long"));
+    assert_eq!(value_of(&payload, long.as_bytes(), at(0)), Err(Reason::MessageTooLong));
 }
 
 /// What is stored between two messages.
@@ -210,7 +210,7 @@ fn the_mean_of_a_bucket_is_a_reading_when_its_time_has_passed() {
     }
     let reading = progress.take(make, 9.0, at(start + 12)).unwrap().unwrap();
     assert_eq!((reading.value, reading.at), (1.5, at(start + 10)));
-    assert_eq!(progress.take(make, 5.0, at(start + 8)), Err("late_for_its_bucket"));
+    assert_eq!(progress.take(make, 5.0, at(start + 8)), Err(Reason::LateForItsBucket));
     assert_eq!(progress.tick(make, at(start + 20)), None);
     assert_eq!(progress.tick(make, at(start + 23)).unwrap().value, 9.0);
     assert_eq!(progress.tick(make, at(start + 99)), None, "a bucket without values is none");

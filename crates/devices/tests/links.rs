@@ -12,10 +12,10 @@ use devices::astm::frame::{ACK, ENQ, EOT, NAK, frames};
 use devices::broker::Broker;
 use devices::simulate::{Analyser, AnalyserTest, Gauge, Sensor, Values};
 use devices::{Networks, hub};
-use quality::device::{Address, Link, Make, Opens, Payload, ResultMapping};
+use quality::analyte::{Assigned, NewAnalyte, NewLevel};
+use quality::device::{Address, Link, Make, Opens, Payload, Reason, ResultMapping};
 use sqlx::PgPool;
 use store::devices::{DeviceView, NewDevice, open_offers};
-use store::lab::{Assigned, NewAnalyte, NewLevel};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::time::sleep;
@@ -52,12 +52,12 @@ impl Hall {
     }
 
     /// What was refused of the device, once it looks like that.
-    async fn refused(&self, id: Uuid, expected: &[(&str, i64)]) {
-        let mut seen = vec![];
+    async fn refused(&self, id: Uuid, expected: &[(Reason, i64)]) {
+        let mut seen: Vec<(Reason, i64)> = vec![];
         for _ in 0..300 {
             seen = self.view(id).await.refusals.into_iter().map(|r| (r.reason, r.count)).collect();
             seen.sort();
-            if seen.iter().map(|(reason, count)| (reason.as_str(), *count)).eq(expected.iter().copied()) {
+            if seen == expected {
                 return;
             }
             sleep(Duration::from_millis(50)).await;
@@ -85,7 +85,7 @@ async fn a_gauge_elsewhere_than_allowed_is_not_connected_to(pool: PgPool) {
     // An address for documentation: nobody is there, and nothing is sent to it.
     let at = "192.0.2.7:5025".to_owned();
     let device = hall.device(Link::Gauge { address: Address { opens: Opens::Server, at } }).await;
-    hall.refused(device, &[("address_not_allowed", 1)]).await;
+    hall.refused(device, &[(Reason::AddressNotAllowed, 1)]).await;
 }
 
 fn free_address() -> String {
@@ -125,7 +125,7 @@ async fn a_gauge_is_connected_to_again_and_its_values_are_offered(pool: PgPool) 
     simulated.abort();
     let view = hall.view(device).await;
     assert!(view.heard_at.is_some() && view.accepted >= 5, "{view:?}");
-    assert!(view.refusals.iter().any(|r| r.reason == "connection_lost"), "{view:?}");
+    assert!(view.refusals.iter().any(|r| r.reason == Reason::ConnectionLost), "{view:?}");
     let value: String =
         sqlx::query_scalar("select value from offer order by arrived_at limit 1").fetch_one(&pool).await.unwrap();
     assert_eq!(value, "5.01 mm");
@@ -147,7 +147,13 @@ async fn what_a_gauge_sends_amiss_is_counted_by_reason_and_the_next_value_is_tak
     hall.count(OFFERS, 1).await;
     hall.refused(
         device,
-        &[("garbage", 1), ("line_too_long", 1), ("not_a_number", 1), ("other_unit", 1), ("outside_hard_bounds", 1)],
+        &[
+            (Reason::Garbage, 1),
+            (Reason::LineTooLong, 1),
+            (Reason::NotANumber, 1),
+            (Reason::OtherUnit, 1),
+            (Reason::OutsideHardBounds, 1),
+        ],
     )
     .await;
     // Revoked, it is no longer listened to.
@@ -168,7 +174,7 @@ async fn a_device_that_lost_its_connections_without_a_word_is_heard_on_the_next(
     stream.write_all(b"5.01 mm\r\n").await.unwrap();
     hall.count(OFFERS, 1).await;
     assert_eq!(lost.read(&mut [0]).await.unwrap_or(0), 0, "the oldest is closed");
-    hall.refused(device, &[("connection_lost", 1)]).await;
+    hall.refused(device, &[(Reason::ConnectionLost, 1)]).await;
 }
 
 /// An analyte at two levels, mapped to the specimens `K-1` and `K-2`.
@@ -241,7 +247,7 @@ async fn an_analysers_results_wait_for_the_run(pool: PgPool) {
     expected.sort();
     assert_eq!(offered, expected);
     hall.count(OFFERS, 2).await;
-    hall.refused(device, &[("sent_before", 2)]).await;
+    hall.refused(device, &[(Reason::SentBefore, 2)]).await;
     assert_eq!(hall.view(device).await.accepted, 2);
 }
 
@@ -273,13 +279,13 @@ async fn broken_frames_are_sent_again_and_odd_results_are_counted(pool: PgPool) 
     hall.refused(
         device,
         &[
-            ("checksum", 1),
-            ("frame_sent_again", 1),
-            ("garbage", 1),
-            ("other_unit", 1),
-            ("stopped_in_the_middle", 1),
-            ("too_many_decimals", 1),
-            ("unknown_test", 1),
+            (Reason::Checksum, 1),
+            (Reason::FrameSentAgain, 1),
+            (Reason::Garbage, 1),
+            (Reason::OtherUnit, 1),
+            (Reason::StoppedInTheMiddle, 1),
+            (Reason::TooManyDecimals, 1),
+            (Reason::UnknownTest, 1),
         ],
     )
     .await;
@@ -358,9 +364,9 @@ async fn every_second_value_makes_a_sample_and_what_came_while_nobody_listened_i
     let odd = r#"{"id":99,"at":"2026-01-01T00:00:00Z","value":1,"unit":"bar"}"#.to_owned();
     publish(broker.port, vec![message(19, 335.0), odd, "\u{0}".into(), message(20, 1.0), message(21, 336.0)]).await;
     hall.count(SAMPLES, 11).await;
-    let reasons: Vec<String> = hall.view(device).await.refusals.into_iter().map(|r| r.reason).collect();
-    for reason in ["no_json", "other_unit", "sent_before"] {
-        assert!(reasons.iter().any(|r| r == reason), "{reason} in {reasons:?}");
+    let reasons: Vec<Reason> = hall.view(device).await.refusals.into_iter().map(|r| r.reason).collect();
+    for reason in [Reason::NoJson, Reason::OtherUnit, Reason::SentBefore] {
+        assert!(reasons.contains(&reason), "{reason:?} in {reasons:?}");
     }
     let judged: i64 =
         sqlx::query_scalar("select count(*) from trail where action = 'sample_saved'").fetch_one(&pool).await.unwrap();
@@ -387,7 +393,7 @@ async fn a_reading_can_take_more_values_than_a_broker_sends_unacknowledged(pool:
     let values: Vec<f64> =
         sqlx::query_scalar("select readings[1] from sample order by taken_at").fetch_all(&pool).await.unwrap();
     assert_eq!(values, [479.0, 330.0], "the 150th and the 300th");
-    assert!(hall.view(device).await.refusals.iter().any(|r| r.reason == "message_too_long" && r.count == 1));
+    assert!(hall.view(device).await.refusals.iter().any(|r| r.reason == Reason::MessageTooLong && r.count == 1));
 }
 
 #[sqlx::test]
@@ -419,7 +425,7 @@ async fn the_mean_of_each_second_makes_a_sample_also_after_the_broker_was_gone(p
     running.abort();
     let now: i64 = sqlx::query_scalar(SAMPLES).fetch_one(&pool).await.unwrap();
     assert!(now >= before + 2, "{before} before, {now} now");
-    assert!(hall.view(device).await.refusals.iter().any(|r| r.reason == "connection_lost"));
+    assert!(hall.view(device).await.refusals.iter().any(|r| r.reason == Reason::ConnectionLost));
     let whole: bool = sqlx::query_scalar("select bool_and(readings[1] = round(readings[1])) from sample")
         .fetch_one(&pool)
         .await

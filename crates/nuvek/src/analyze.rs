@@ -4,7 +4,7 @@ use std::io::Read;
 use std::process::ExitCode;
 
 use serde_json::value::RawValue;
-use spc::chart::Problem;
+use spc::wrong_request::{Expected, WrongRequest};
 
 const WRONG_REQUEST: u8 = 2;
 
@@ -24,34 +24,36 @@ pub fn run(file: &str, lines: bool) -> ExitCode {
     }
 }
 
-fn read(file: &str) -> Result<String, Problem> {
+fn read(file: &str) -> Result<String, WrongRequest> {
     let mut text = String::new();
     match file {
         "-" => std::io::stdin().read_to_string(&mut text),
         file => std::fs::File::open(file).and_then(|mut file| file.read_to_string(&mut text)),
     }
     .map(|_| text)
-    .map_err(|error| Problem::new("request", error, "a readable file of JSON text"))
+    .map_err(|error| {
+        WrongRequest::new("request", error, Expected::Form { says: "a readable file of JSON text".into() })
+    })
 }
 
 /// Answers a request, or several in a list.
-fn answer(text: &str) -> Result<String, Problem> {
+fn answer(text: &str) -> Result<String, WrongRequest> {
     if !text.trim_start().starts_with('[') {
         return Ok(spc::analysis::analyze(text)? + "\n");
     }
-    let requests: Vec<&RawValue> =
-        serde_json::from_str(text).map_err(|error| Problem::new("request", error, "JSON"))?;
+    let requests: Vec<&RawValue> = serde_json::from_str(text)
+        .map_err(|error| WrongRequest::new("request", error, Expected::Form { says: "JSON".into() }))?;
     let answers: Vec<String> =
         requests.iter().enumerate().map(|(i, request)| numbered(i, request.get())).collect::<Result<_, _>>()?;
     Ok(format!("[{}]\n", answers.join(",")))
 }
 
-fn answer_lines(text: &str) -> Result<String, Problem> {
+fn answer_lines(text: &str) -> Result<String, WrongRequest> {
     let requests = text.lines().filter(|line| !line.trim().is_empty());
     requests.enumerate().map(|(i, request)| numbered(i, request).map(|answer| answer + "\n")).collect()
 }
 
 /// Answers one of several requests; a problem says which.
-fn numbered(i: usize, request: &str) -> Result<String, Problem> {
-    spc::analysis::analyze(request).map_err(|p| Problem { field: format!("[{i}].{}", p.field), ..p })
+fn numbered(i: usize, request: &str) -> Result<String, WrongRequest> {
+    spc::analysis::analyze(request).map_err(|p| WrongRequest { path: format!("[{i}].{}", p.path), ..p })
 }

@@ -10,7 +10,7 @@ use devices::Networks;
 use ipnet::IpNet;
 use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
-use store::roles::Standing;
+use store::roles::DatabaseRole;
 use tokio::net::TcpListener;
 use tokio::signal::unix::{SignalKind, signal};
 use tokio_util::sync::CancellationToken;
@@ -73,15 +73,15 @@ pub async fn connect_as_owner(database: &str) -> Result<PgPool> {
 /// date itself.
 pub async fn connect_to_serve(database: &str) -> Result<PgPool> {
     let pool = connect(database).await?;
-    match store::roles::standing(&pool).await? {
-        Standing::Serves => {}
-        Standing::Owner => {
+    match store::roles::role(&pool).await? {
+        DatabaseRole::Serves => {}
+        DatabaseRole::Owner => {
             store::migrate(&pool).await.context("the database could not be brought up to date")?;
             tracing::warn!(
                 "this role owns the tables and could rewrite the trail; nuvek migrate --let-serve tells how"
             );
         }
-        Standing::NotUpToDate => bail!(
+        DatabaseRole::NotUpToDate => bail!(
             "the database is not up to date, and this role may not change it; as its owner: nuvek migrate --let-serve ROLE"
         ),
     }

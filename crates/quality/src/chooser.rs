@@ -26,7 +26,7 @@ pub struct Asked {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "code", rename_all = "snake_case")]
-pub enum Reason {
+pub enum ChartReason {
     /// A single value has no spread of its own; neighbours show it.
     SingleValue,
     /// Few pieces: their range says nearly as much as their standard deviation, and can be done by hand.
@@ -72,7 +72,7 @@ pub struct Recommendation {
     /// The chart that fits best.
     pub chart: ChartKind,
     /// Why.
-    pub reason: Reason,
+    pub reason: ChartReason,
     /// Others that can be chosen.
     pub others: Vec<ChartKind>,
     /// What to think about.
@@ -89,13 +89,13 @@ const COUNTS_AT_LEAST: usize = 20;
 /// Source: ISO 7870-2; Montgomery, ch. 6 and 7.
 pub fn recommend(asked: &Asked, counts: Option<Points>) -> Recommendation {
     let (chart, reason) = match (asked.kind, asked.varying) {
-        (Kind::Measured, _) if asked.pieces <= 1 => (ChartKind::IMr, Reason::SingleValue),
-        (Kind::Measured, _) if asked.pieces <= RANGE_AT_MOST => (ChartKind::XbarR, Reason::FewPieces),
-        (Kind::Measured, _) => (ChartKind::XbarS, Reason::ManyPieces),
-        (Kind::NonconformingUnits, false) => (ChartKind::Np, Reason::UnitsConstant),
-        (Kind::NonconformingUnits, true) => (ChartKind::P, Reason::UnitsVarying),
-        (Kind::Nonconformities, false) => (ChartKind::C, Reason::FlawsConstant),
-        (Kind::Nonconformities, true) => (ChartKind::U, Reason::FlawsVarying),
+        (Kind::Measured, _) if asked.pieces <= 1 => (ChartKind::IMr, ChartReason::SingleValue),
+        (Kind::Measured, _) if asked.pieces <= RANGE_AT_MOST => (ChartKind::XbarR, ChartReason::FewPieces),
+        (Kind::Measured, _) => (ChartKind::XbarS, ChartReason::ManyPieces),
+        (Kind::NonconformingUnits, false) => (ChartKind::Np, ChartReason::UnitsConstant),
+        (Kind::NonconformingUnits, true) => (ChartKind::P, ChartReason::UnitsVarying),
+        (Kind::Nonconformities, false) => (ChartKind::C, ChartReason::FlawsConstant),
+        (Kind::Nonconformities, true) => (ChartKind::U, ChartReason::FlawsVarying),
     };
     let (chart, reason) = counts.and_then(|counts| over_dispersed(asked.kind, counts)).unwrap_or((chart, reason));
     let fits = |other: ChartKind| match other {
@@ -119,7 +119,7 @@ pub fn recommend(asked: &Asked, counts: Option<Points>) -> Recommendation {
     Recommendation { chart, reason, others, cautions }
 }
 
-fn over_dispersed(kind: Kind, counts: Points) -> Option<(ChartKind, Reason)> {
+fn over_dispersed(kind: Kind, counts: Points) -> Option<(ChartKind, ChartReason)> {
     let samples = counts.len();
     let chart = match kind {
         Kind::Measured => return None,
@@ -128,5 +128,5 @@ fn over_dispersed(kind: Kind, counts: Points) -> Option<(ChartKind, Reason)> {
     };
     let found = dispersion(&ChartRequest::new(chart, counts)).ok().filter(|_| samples >= COUNTS_AT_LEAST)?;
     let (chart, ratio, p) = (found.suggests?, found.ratio?, found.p?);
-    Some((chart, Reason::OverDispersed { ratio, p, samples }))
+    Some((chart, ChartReason::OverDispersed { ratio, p, samples }))
 }

@@ -93,39 +93,3 @@ pub fn due(sampling: Sampling, facts: &Facts, now: DateTime<Utc>) -> Due {
         },
     }
 }
-
-/// Clocks of devices drift; a sample may be this far ahead of the server before it counts as
-/// coming from the future.
-pub const CLOCK_TOLERANCE: Duration = Duration::minutes(2);
-
-/// What is older than this was entered by a clock that stands wrong, more likely than late.
-pub const LONG_AGO: Duration = Duration::days(31);
-
-/// Nothing that is recorded here is older.
-const EARLIEST: DateTime<Utc> = DateTime::<Utc>::UNIX_EPOCH;
-
-/// How the time of something that is recorded looks.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum TimeLook {
-    /// As times do.
-    Plain,
-    /// After now: refused.
-    Future,
-    /// Longer ago than anybody waits to record it: asked, as a clock that was dead shows such times.
-    LongAgo,
-    /// Before 1970: refused.
-    TooEarly,
-}
-
-/// How `taken_at` looks when it is recorded `now`.
-pub fn look_at_time(taken_at: DateTime<Utc>, now: DateTime<Utc>) -> TimeLook {
-    if taken_at > now + CLOCK_TOLERANCE {
-        TimeLook::Future
-    } else if taken_at < EARLIEST {
-        TimeLook::TooEarly
-    } else if taken_at < now - LONG_AGO {
-        TimeLook::LongAgo
-    } else {
-        TimeLook::Plain
-    }
-}

@@ -3,10 +3,12 @@
 //!
 //! | module | idea |
 //! |---|---|
+//! | [`object`], [`field`], [`version`] | what requests name, fill in, and saw |
 //! | [`role`] | who may do what |
 //! | [`pin`] | which PINs and badge numbers are taken |
 //! | [`tries`] | how tries to sign in are slowed down |
 //! | [`characteristic`] | what is measured or counted, how often, between which bounds |
+//! | [`analyte`] | what the laboratory determines |
 //! | [`setup`] | whether it can be set up so |
 //! | [`chooser`] | which chart fits, and why |
 //! | [`reading`] | typed text becomes a number, or a refusal with its facts |
@@ -23,14 +25,17 @@
 //! | [`trail`] | the append-only record and its hash chain |
 #![deny(missing_docs)]
 
+pub mod analyte;
 pub mod characteristic;
 pub mod chooser;
 pub mod correction;
 pub mod device;
 pub mod due;
 pub mod entry;
+pub mod field;
 pub mod judging;
 pub mod limits;
+pub mod object;
 pub mod pin;
 pub mod reading;
 pub mod role;
@@ -41,3 +46,4 @@ pub mod shift;
 pub mod signal;
 pub mod trail;
 pub mod tries;
+pub mod version;

@@ -1,8 +1,10 @@
 //! Limits: where they come from and how long they hold.
 
+use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use spc::chart::{ChartKind, ChartRequest, Limits, LimitsBasis, compute};
 use spc::points::Points;
+use thiserror::Error;
 
 use crate::characteristic::{Characteristic, Kind};
 
@@ -17,6 +19,20 @@ pub enum LimitsState {
     InForce,
     /// Replaced; kept because signals were raised against them.
     Retired,
+}
+
+/// Why limits are not put in force.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum LimitsRefusal {
+    /// There are too few points for limits, or they do not differ.
+    #[error("fewer than {needed} points that differ")]
+    TooFewPoints {
+        /// How many there must be.
+        needed: usize,
+    },
+    /// They are in force already.
+    #[error("the limits are not on trial")]
+    NotOnTrial,
 }
 
 /// What points are judged against.
@@ -84,3 +100,9 @@ pub fn sigma_method(chart: ChartKind) -> &'static str {
 
 /// The name of a sigma that was given, with its centre, for a control material.
 pub const ASSIGNED: &str = "assigned";
+
+/// Place of the phase that holds at `at`, among phases in the order of their starts. What was sampled before the
+/// first counts to it.
+pub fn holding(starts: impl DoubleEndedIterator<Item = DateTime<Utc>> + ExactSizeIterator, at: DateTime<Utc>) -> usize {
+    starts.into_iter().rposition(|start| start <= at).unwrap_or(0)
+}

@@ -1,5 +1,13 @@
 //! Short numbers that let a person take over a shared terminal.
 
+use crate::field::Allowed;
+
+/// What a PIN may be.
+pub const PIN: Allowed = Allowed::Pin { least: 4, most: 8 };
+
+/// What a badge number may be.
+pub const BADGE: Allowed = Allowed::Badge { least: 8, most: 32 };
+
 /// Tries at a PIN before only the password helps.
 pub const PIN_TRIES: i32 = 5;
 

@@ -9,8 +9,9 @@ use crate::characteristic::Characteristic;
 /// Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
 /// them; reference components count on after the pieces.
 #[derive(Debug, Clone, PartialEq, Error, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "code", rename_all = "snake_case")]
-pub enum Refusal {
+pub enum ReadingRefusal {
     /// The text is not a number.
     #[error("piece {piece}: {given:?} is not a number")]
     NotANumber {
@@ -106,7 +107,7 @@ const LONGEST: usize = 32;
 ///
 /// # Errors
 /// No number, another unit, too many decimals, or outside the hard bounds.
-pub fn number(characteristic: &Characteristic, piece: usize, typed: &str) -> Result<f64, Refusal> {
+pub fn number(characteristic: &Characteristic, piece: usize, typed: &str) -> Result<f64, ReadingRefusal> {
     let given = typed.trim();
     let shown = || given.chars().take(LONGEST).collect::<String>();
     let end = given.find(|c: char| !matches!(c, '0'..='9' | '.' | ',' | '+' | '-' | '−')).unwrap_or(given.len());
@@ -116,7 +117,7 @@ pub fn number(characteristic: &Characteristic, piece: usize, typed: &str) -> Res
     let all_digits = |part: &str| part.bytes().all(|b| b.is_ascii_digit());
     if given.len() > LONGEST || !all_digits(whole) || !all_digits(fraction) || (whole.is_empty() && fraction.is_empty())
     {
-        return Err(Refusal::NotANumber { piece, given: shown() });
+        return Err(ReadingRefusal::NotANumber { piece, given: shown() });
     }
     let expected = &characteristic.unit;
     match unit.trim() {
@@ -124,20 +125,20 @@ pub fn number(characteristic: &Characteristic, piece: usize, typed: &str) -> Res
         unit if unit.to_lowercase() == expected.to_lowercase() => {}
         // "6 31" and "6.31x7" are slips of the finger, not units.
         unit if unit.contains(|c: char| c.is_ascii_digit()) => {
-            return Err(Refusal::NotANumber { piece, given: shown() });
+            return Err(ReadingRefusal::NotANumber { piece, given: shown() });
         }
-        unit => return Err(Refusal::OtherUnit { piece, given: unit.to_owned(), expected: expected.clone() }),
+        unit => return Err(ReadingRefusal::OtherUnit { piece, given: unit.to_owned(), expected: expected.clone() }),
     }
     let decimals = characteristic.decimals;
     if fraction.len() > usize::from(decimals) {
-        return Err(Refusal::TooManyDecimals { piece, given: figure.to_owned(), allowed: decimals });
+        return Err(ReadingRefusal::TooManyDecimals { piece, given: figure.to_owned(), allowed: decimals });
     }
     let sign = if figure.starts_with(['-', '−']) { -1.0 } else { 1.0 };
     let size: f64 =
-        format!("0{whole}.{fraction}0").parse().map_err(|_| Refusal::NotANumber { piece, given: shown() })?;
+        format!("0{whole}.{fraction}0").parse().map_err(|_| ReadingRefusal::NotANumber { piece, given: shown() })?;
     let (x, hard) = (sign * size, &characteristic.hard_bounds);
     match hard.hold(x) {
         true => Ok(x),
-        false => Err(Refusal::OutsideHardBounds { piece, given: x, lower: hard.lower, upper: hard.upper }),
+        false => Err(ReadingRefusal::OutsideHardBounds { piece, given: x, lower: hard.lower, upper: hard.upper }),
     }
 }

@@ -1,8 +1,8 @@
 //! A control run of the laboratory: its verdict by the multirule, and what may be done with it.
 
 use serde::{Deserialize, Serialize};
-use spc::chart::Problem;
 use spc::multirule::{LabRule, Level, MultiruleRequest, Run, Verdict, multirule};
+use spc::wrong_request::WrongRequest;
 use thiserror::Error;
 use uuid::Uuid;
 
@@ -37,7 +37,7 @@ pub struct Judgement {
 ///
 /// # Errors
 /// No levels, a name twice, or a z that is no number.
-pub fn judge(levels: &[String], rules: &[LabRule], runs: &[Vec<Option<f64>>]) -> Result<Judgement, Problem> {
+pub fn judge(levels: &[String], rules: &[LabRule], runs: &[Vec<Option<f64>>]) -> Result<Judgement, WrongRequest> {
     // Each result brings its own mean and sd, so the rules see z alone.
     let standard = |name: &String| Level { name: name.clone(), mean: 0.0, sd: 1.0 };
     let results = |z: &Vec<Option<f64>>| Run { results: levels.iter().cloned().zip(z.iter().copied()).collect() };
@@ -55,7 +55,7 @@ pub fn judge(levels: &[String], rules: &[LabRule], runs: &[Vec<Option<f64>>]) ->
 
 /// Where a run stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Standing {
+pub struct Stage {
     /// By the rules.
     pub verdict: Verdict,
     /// A level of an analyte that it measured is missing, so it is not accepted by itself.
@@ -99,7 +99,7 @@ pub enum RunRefusal {
     Results,
 }
 
-impl Standing {
+impl Stage {
     fn settled(&self) -> Result<(), RunRefusal> {
         match self {
             Self { released: true, .. } => Err(RunRefusal::Released),
@@ -155,7 +155,7 @@ impl Standing {
 /// Figures of some results of a level.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Figures {
+pub struct Summary {
     /// How many.
     pub n: usize,
     /// Their mean; nothing without results.
@@ -166,7 +166,7 @@ pub struct Figures {
     pub cv: Option<f64>,
 }
 
-impl Figures {
+impl Summary {
     /// Of these results.
     pub fn of(results: &[f64]) -> Self {
         let n = results.len();

@@ -1,21 +1,27 @@
 //! Whether a characteristic can be set up as it is given.
 
-use serde::Serialize;
+use spc::chart::ChartKind;
+use thiserror::Error;
 
 use crate::characteristic::{Bounds, Characteristic, Kind, Sampling};
-use spc::chart::ChartKind;
+use crate::field::{Allowed, LIST_AT_MOST, NAME, WrongField, all_unlike, broken, is_name};
 
-/// A field that cannot be as it is given.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
-pub struct Wrong {
-    /// Its name.
-    pub field: &'static str,
-    /// What is allowed.
-    pub expected: &'static str,
+/// Why a set-up is refused.
+#[derive(Debug, Clone, PartialEq, Error)]
+pub enum SetUpRefusal {
+    /// Fields that cannot be as they are given, all at once.
+    #[error("{} fields are refused", .0.len())]
+    Fields(Vec<WrongField>),
+    /// One field that cannot be as it is given.
+    #[error(transparent)]
+    Field(#[from] WrongField),
+    /// Old points would mean something else.
+    #[error("kind of data, pieces, unit, components and counted kinds stay as they are once there are samples")]
+    HasSamples,
+    /// There is another of that name, or of that badge number.
+    #[error("the {0} is taken")]
+    Taken(&'static str),
 }
-
-/// Longest name, unit, tag or word of a catalogue.
-pub const NAME_AT_MOST: usize = 80;
 
 /// Kinds of defects a catalogue can hold: more cannot be tapped.
 pub const DEFECT_KINDS_AT_MOST: usize = 24;
@@ -23,13 +29,14 @@ pub const DEFECT_KINDS_AT_MOST: usize = 24;
 /// Letters that act on the tally itself and can count no kind: `O` counts other defects, `U` undoes.
 pub const LETTERS_TAKEN: [char; 2] = ['O', 'U'];
 
-fn is_name(text: &str) -> bool {
-    !text.trim().is_empty() && text.chars().count() <= NAME_AT_MOST && !text.chars().any(char::is_control)
-}
+/// Minutes from one sample to the next at most.
+const MINUTES_AT_MOST: u32 = 100_000;
 
-fn all_unlike<T: PartialEq>(all: &[T]) -> bool {
-    all.iter().enumerate().all(|(i, one)| !all[..i].contains(one))
-}
+/// Pieces from one sample to the next at most.
+const PIECES_AT_MOST: u32 = 10_000_000;
+
+/// Characters of a step of a reaction plan at most.
+const STEP_AT_MOST: usize = 500;
 
 fn in_order(figures: &[Option<f64>]) -> bool {
     let given: Vec<f64> = figures.iter().copied().flatten().collect();
@@ -37,66 +44,69 @@ fn in_order(figures: &[Option<f64>]) -> bool {
 }
 
 impl Characteristic {
-    /// Everything that is wrong with it, field by field; empty when it can be set up.
-    pub fn wrong(&self) -> Vec<Wrong> {
+    /// Whether it can be set up.
+    ///
+    /// # Errors
+    /// Everything that is wrong with it, field by field.
+    pub fn check(&self) -> Result<(), SetUpRefusal> {
+        let wrong = self.wrong();
+        if wrong.is_empty() { Ok(()) } else { Err(SetUpRefusal::Fields(wrong)) }
+    }
+
+    fn wrong(&self) -> Vec<WrongField> {
         let counts = self.kind != Kind::Measured;
         let bounds = |b: &Bounds| in_order(&[b.lower, b.upper]);
-        let is_list = |list: &[String]| list.len() <= 20 && list.iter().all(|n| is_name(n)) && all_unlike(list);
+        let is_list =
+            |list: &[String]| list.len() <= LIST_AT_MOST && list.iter().all(|n| is_name(n)) && all_unlike(list);
         let sampling_holds = match self.sampling {
-            Sampling::Minutes { count } => (1..=100_000).contains(&count),
-            Sampling::Pieces { count } => (1..=10_000_000).contains(&count),
+            Sampling::Minutes { count } => (1..=MINUTES_AT_MOST).contains(&count),
+            Sampling::Pieces { count } => (1..=PIECES_AT_MOST).contains(&count),
             Sampling::Lot | Sampling::Shift => true,
         };
         let spec = &self.specification;
         let kinds: Vec<&str> = self.defect_kinds.iter().map(|kind| kind.name.trim()).collect();
         let letters: Vec<char> = self.defect_kinds.iter().map(|kind| kind.letter).collect();
-        let most = if counts { 1_000_000 } else { 200 };
-        [
-            ("name", is_name(&self.name), "a name of 1 to 80 characters"),
-            ("unit", is_name(&self.unit), "a unit of 1 to 80 characters"),
-            ("decimals", self.decimals <= if counts { 0 } else { 9 }, "0 to 9; 0 for counts"),
-            ("chart", self.kind.charts().contains(&self.chart), "a chart for this kind of data"),
-            ("chart", (self.chart == ChartKind::IMr) == (self.pieces() == 1), "individuals for single readings only"),
-            ("chart", !(self.varying && self.constant_only()), "p or u where the number inspected varies"),
-            ("varying", counts || !self.varying, "a fixed number of pieces for measured values"),
-            (
-                "subgroup_size",
-                (1..=most).contains(&self.subgroup_size),
-                "1 to 200 pieces, or 1 to 1,000,000 units inspected",
-            ),
-            ("sampling", sampling_holds, "1 to 100,000 minutes, 1 to 10,000,000 pieces, each lot or each shift"),
-            ("hard_bounds", bounds(&self.hard_bounds), "a lower bound below the upper one"),
-            ("soft_bounds", bounds(&self.soft_bounds), "a lower bound below the upper one"),
-            ("specification", in_order(&[spec.lsl, spec.target, spec.usl]), "LSL below target below USL"),
-            ("rule_set", self.rule_set.check("rule_set").is_ok(), "rules within their bounds"),
-            (
-                "reaction_plan",
-                self.reaction_plan.len() <= 20
-                    && self.reaction_plan.iter().all(|step| (1..=500).contains(&step.trim().chars().count())),
-                "at most 20 steps of 1 to 500 characters",
-            ),
-            ("asked_tags", !self.asked_tags.iter().any(|tag| tag == "shift"), "no shift: the calendar says it"),
-            ("asked_tags", is_list(&self.asked_tags), "at most 20 names, each once"),
-            ("labels", is_list(&self.labels), "at most 20 words, each once"),
-            ("components", is_list(&self.components), "at most 20 names, each once"),
-            ("feature", self.feature.as_deref().is_none_or(is_name), "a name of 1 to 80 characters"),
-            ("components", !counts || self.components.is_empty(), "none for counts"),
-            ("defect_kinds", counts || kinds.is_empty(), "none for measured values"),
-            (
-                "defect_kinds",
-                kinds.len() <= DEFECT_KINDS_AT_MOST && kinds.iter().all(|name| is_name(name)) && all_unlike(&kinds),
-                "at most 24 names, each once",
-            ),
-            (
-                "defect_kinds",
-                letters.iter().all(|l| l.is_ascii_uppercase() && !LETTERS_TAKEN.contains(l)) && all_unlike(&letters),
-                "a letter of its own for each kind, A to Z without O and U",
-            ),
-        ]
-        .into_iter()
-        .filter(|(_, holds, _)| !holds)
-        .map(|(field, _, expected)| Wrong { field, expected })
-        .collect()
+        let (decimals, pieces) = if counts { (0, 1_000_000) } else { (9, 200) };
+        let is_step = |step: &String| (1..=STEP_AT_MOST).contains(&step.trim().chars().count());
+        let plan_holds = self.reaction_plan.len() <= LIST_AT_MOST && self.reaction_plan.iter().all(is_step);
+        let kinds_hold =
+            kinds.len() <= DEFECT_KINDS_AT_MOST && kinds.iter().all(|name| is_name(name)) && all_unlike(&kinds);
+        let is_letter = |letter: &char| letter.is_ascii_uppercase() && !LETTERS_TAKEN.contains(letter);
+        let names = Allowed::Names { most: LIST_AT_MOST };
+        let singles_alone = (self.chart == ChartKind::IMr) == (self.pieces() == 1);
+        broken([
+            ("name", is_name(&self.name), NAME),
+            ("unit", is_name(&self.unit), NAME),
+            ("decimals", self.decimals <= decimals, Allowed::Whole { least: 0, most: decimals.into() }),
+            ("chart", self.kind.charts().contains(&self.chart), Allowed::ChartOfTheKind),
+            ("chart", singles_alone, Allowed::IndividualsForSingleReadings),
+            ("chart", !(self.varying && self.constant_only()), Allowed::SharesOrRates),
+            ("varying", counts || !self.varying, Allowed::FixedNumber),
+            ("subgroup_size", (1..=pieces).contains(&self.subgroup_size), Allowed::Whole { least: 1, most: pieces }),
+            ("sampling", sampling_holds, Allowed::Sampling { minutes: MINUTES_AT_MOST, pieces: PIECES_AT_MOST }),
+            ("hard_bounds", bounds(&self.hard_bounds), Allowed::LowerBelowUpper),
+            ("soft_bounds", bounds(&self.soft_bounds), Allowed::LowerBelowUpper),
+            ("specification", in_order(&[spec.lsl, spec.target, spec.usl]), Allowed::LslBelowTargetBelowUsl),
+            ("rule_set", self.rule_set.check("rule_set").is_ok(), Allowed::RulesWithinBounds),
+            ("reaction_plan", plan_holds, Allowed::Texts { most: LIST_AT_MOST, characters: STEP_AT_MOST }),
+            ("asked_tags", !self.asked_tags.iter().any(|tag| tag == "shift"), Allowed::NoShift),
+            ("asked_tags", is_list(&self.asked_tags), names),
+            ("labels", is_list(&self.labels), names),
+            ("components", is_list(&self.components), names),
+            ("feature", self.feature.as_deref().is_none_or(is_name), NAME),
+            ("components", !counts || self.components.is_empty(), Allowed::NothingForCounts),
+            ("defect_kinds", counts || kinds.is_empty(), Allowed::NothingForMeasuredValues),
+            ("defect_kinds", kinds_hold, Allowed::Names { most: DEFECT_KINDS_AT_MOST }),
+            ("defect_kinds", letters.iter().all(is_letter) && all_unlike(&letters), Allowed::OwnLetters),
+        ])
+    }
+
+    /// Whether it can become `new`, which it may have samples for.
+    ///
+    /// # Errors
+    /// When old points would mean something else.
+    pub fn may_become(&self, new: &Self, sampled: bool) -> Result<(), SetUpRefusal> {
+        if sampled && !new.keeps_its_data(self) { Err(SetUpRefusal::HasSamples) } else { Ok(()) }
     }
 
     /// Its chart means a constant number inspected.
@@ -105,7 +115,7 @@ impl Characteristic {
     }
 
     /// What cannot change once there are samples: old points would mean something else.
-    pub fn keeps_its_data(&self, before: &Self) -> bool {
+    fn keeps_its_data(&self, before: &Self) -> bool {
         self.kind == before.kind
             && self.pieces() == before.pieces()
             && self.unit == before.unit

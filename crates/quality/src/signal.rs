@@ -5,6 +5,10 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 use uuid::Uuid;
 
+use crate::field::{Allowed, WrongField, optional_text, text};
+use crate::object::Object;
+use crate::version::{Changed, same_version};
+
 /// Where a signal stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -45,34 +49,26 @@ pub enum Decision {
     SentBack,
 }
 
-/// Longest text a person may write in an answer, a review or a note.
-pub const TEXT_AT_MOST: usize = 2000;
-
 /// Why a step in a signal's life is refused.
-#[derive(Debug, Clone, PartialEq, Eq, Error)]
-pub enum StepError {
-    /// Somebody else acted first: the state is no longer what the person saw.
-    #[error("the signal has changed since it was shown")]
-    Changed,
+#[derive(Debug, Clone, PartialEq, Error)]
+pub enum SignalRefusal {
+    /// Somebody else acted first.
+    #[error(transparent)]
+    Changed(#[from] Changed),
     /// The step does not lead from this state.
     #[error("a signal that is {0:?} cannot take this step")]
     NotFrom(SignalState),
     /// The reviewer is never the one who answered.
     #[error("who answered a signal may not review it")]
     OwnAnswer,
-    /// A field is missing or too long.
-    #[error("{field}: {expected}")]
-    Field {
-        /// The field.
-        field: &'static str,
-        /// What is allowed.
-        expected: &'static str,
-    },
+    /// A field cannot be as it is given.
+    #[error(transparent)]
+    Field(#[from] WrongField),
 }
 
 /// A signal as far as its next step depends on it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Standing {
+pub struct Stage {
     /// Where it stands.
     pub state: SignalState,
     /// Counts its changes; a step names the version it was decided on.
@@ -81,50 +77,33 @@ pub struct Standing {
     pub answered_by: Option<Uuid>,
 }
 
-/// A text trimmed and within bounds.
-///
-/// # Errors
-/// When it is blank or longer than [`TEXT_AT_MOST`] characters.
-pub fn text(field: &'static str, given: &str) -> Result<String, StepError> {
-    let given = given.trim();
-    if given.is_empty() || given.chars().count() > TEXT_AT_MOST {
-        return Err(StepError::Field { field, expected: "a text of 1 to 2000 characters" });
-    }
-    Ok(given.to_owned())
-}
-
 impl Answer {
     /// The answer with its texts trimmed.
     ///
     /// # Errors
     /// When it names no cause, or more than one of cause, cause in words and nothing found, or has
     /// no action.
-    pub fn check(self) -> Result<Self, StepError> {
-        let cause_text =
-            self.cause_text.filter(|t| !t.trim().is_empty()).map(|t| text("cause_text", &t)).transpose()?;
+    pub fn check(self) -> Result<Self, SignalRefusal> {
+        let cause_text = optional_text("cause_text", self.cause_text.as_deref())?;
         let causes =
             usize::from(self.cause.is_some()) + usize::from(cause_text.is_some()) + usize::from(self.nothing_found);
         if causes != 1 {
-            return Err(StepError::Field { field: "cause", expected: "one cause, or nothing found" });
+            return Err(WrongField::new("cause", Allowed::OneCause).into());
         }
         Ok(Self { cause_text, action: text("action", &self.action)?, ..self })
     }
 }
 
-impl Standing {
-    fn at(&self, seen_version: i32) -> Result<(), StepError> {
-        if self.version == seen_version { Ok(()) } else { Err(StepError::Changed) }
-    }
-
+impl Stage {
     /// The state after an answer.
     ///
     /// # Errors
     /// When the signal has changed since, or is not open.
-    pub fn answered(&self, seen_version: i32) -> Result<SignalState, StepError> {
-        self.at(seen_version)?;
+    pub fn answered(&self, seen_version: i32) -> Result<SignalState, SignalRefusal> {
+        same_version(Object::Signal, seen_version, self.version)?;
         match self.state {
             SignalState::Open => Ok(SignalState::Answered),
-            state => Err(StepError::NotFrom(state)),
+            state => Err(SignalRefusal::NotFrom(state)),
         }
     }
 
@@ -139,18 +118,18 @@ impl Standing {
         reviewer: Uuid,
         decision: Decision,
         remark: Option<&str>,
-    ) -> Result<SignalState, StepError> {
-        self.at(seen_version)?;
+    ) -> Result<SignalState, SignalRefusal> {
+        same_version(Object::Signal, seen_version, self.version)?;
         if self.state != SignalState::Answered {
-            return Err(StepError::NotFrom(self.state));
+            return Err(SignalRefusal::NotFrom(self.state));
         }
         if self.answered_by == Some(reviewer) {
-            return Err(StepError::OwnAnswer);
+            return Err(SignalRefusal::OwnAnswer);
         }
         match decision {
             Decision::Accepted => Ok(SignalState::Reviewed),
-            Decision::Overruled => text("remark", remark.unwrap_or_default()).map(|_| SignalState::Reviewed),
-            Decision::SentBack => text("remark", remark.unwrap_or_default()).map(|_| SignalState::Open),
+            Decision::Overruled => Ok(text("remark", remark.unwrap_or_default()).map(|_| SignalState::Reviewed)?),
+            Decision::SentBack => Ok(text("remark", remark.unwrap_or_default()).map(|_| SignalState::Open)?),
         }
     }
 }

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use quality::device::{Address, Link, Make, Opens, Payload, ResultMapping};
+use quality::setup::SetUpRefusal;
 use rstest::rstest;
 use uuid::Uuid;
 
@@ -39,7 +40,7 @@ fn sensor(topic: &str, value: &str, make: Make) -> Link {
 #[case::sensor(sensor("hall/kiln", "/value", Make::Every(1)))]
 #[case::sensor_whole_payload(sensor("hall/kiln", "", Make::Bucket(86_400)))]
 fn what_is_whole_can_be_set_up(#[case] link: Link) {
-    assert_eq!(link.wrong(), []);
+    assert_eq!(link.check(), Ok(()));
 }
 
 #[rstest]
@@ -61,7 +62,7 @@ fn what_is_whole_can_be_set_up(#[case] link: Link) {
 #[case::bucket_without_time(sensor("hall", "/value", Make::Bucket(0)), "make")]
 #[case::bucket_of_more_than_a_day(sensor("hall", "/value", Make::Bucket(86_401)), "make")]
 fn what_cannot_be_is_named(#[case] link: Link, #[case] field: &str) {
-    let wrong = link.wrong();
+    let Err(SetUpRefusal::Fields(wrong)) = link.check() else { panic!("{field} is refused") };
     assert_eq!(wrong.iter().map(|w| w.field).collect::<Vec<_>>(), [field], "{wrong:?}");
 }
 
@@ -72,4 +73,11 @@ fn what_cannot_be_is_named(#[case] link: Link, #[case] field: &str) {
 fn what_is_no_link_is_not_read(#[case] json: &str) {
     assert!(serde_json::from_str::<Link>(json).is_err());
     assert!(serde_json::from_str::<Make>(json).is_err());
+}
+
+#[test]
+fn a_device_stays_of_the_kind_it_was_set_up_as() {
+    assert_eq!(gauge("192.0.2.7:4001").may_become(&gauge("192.0.2.8:4001")), Ok(()));
+    let refused = gauge("192.0.2.7:4001").may_become(&Link::Ingest);
+    assert!(matches!(refused, Err(SetUpRefusal::Fields(wrong)) if wrong[0].field == "kind"));
 }

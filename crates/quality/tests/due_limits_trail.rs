@@ -7,7 +7,8 @@ use chrono::{DateTime, Duration, Utc};
 use common::{leaks, wall_thickness};
 use quality::characteristic::{Characteristic, Kind, Sampling};
 use quality::correction::{NotYours, may_change};
-use quality::due::{CLOCK_TOLERANCE, DueState, Facts, LONG_AGO, TimeLook, due, look_at_time};
+use quality::due::{DueState, Facts, due};
+use quality::entry::{LONG_AGO, Origin, TimeRefusal, accept_time};
 use quality::limits::{Figures, TRIAL_POINTS_AT_LEAST, trial};
 use quality::role::Role;
 use quality::shift::{Calendar, Shift};
@@ -126,19 +127,24 @@ fn who_may_change_a_sample(
 
 #[test]
 fn a_clock_a_little_ahead_is_not_the_future() {
-    let second = Duration::seconds(1);
-    for (at, look) in [
-        (now() + CLOCK_TOLERANCE, TimeLook::Plain),
-        (now() + CLOCK_TOLERANCE + second, TimeLook::Future),
-        (now() - LONG_AGO, TimeLook::Plain),
-        (now() - LONG_AGO - second, TimeLook::LongAgo),
-        (DateTime::UNIX_EPOCH, TimeLook::LongAgo),
-        (DateTime::UNIX_EPOCH - second, TimeLook::TooEarly),
-        (DateTime::<Utc>::MIN_UTC, TimeLook::TooEarly),
-        (DateTime::<Utc>::MAX_UTC, TimeLook::Future),
-    ] {
-        assert_eq!(look_at_time(at, now()), look, "{at}");
+    let (second, ahead) = (Duration::seconds(1), Duration::minutes(2));
+    let asked = |at| accept_time(Some(at), now(), Origin::Hand { confirmed: false });
+    for given in [now() + ahead, now() - LONG_AGO] {
+        assert_eq!(asked(given), Ok(given));
     }
+    for given in [now() + ahead + second, DateTime::<Utc>::MAX_UTC] {
+        assert_eq!(asked(given), Err(TimeRefusal::Future { given, now: now() }));
+    }
+    for given in [DateTime::UNIX_EPOCH - second, DateTime::<Utc>::MIN_UTC] {
+        assert_eq!(asked(given), Err(TimeRefusal::TooEarly { given }));
+    }
+    for given in [now() - LONG_AGO - second, DateTime::UNIX_EPOCH] {
+        assert_eq!(asked(given), Err(TimeRefusal::LongAgo { given }));
+        for origin in [Origin::Hand { confirmed: true }, Origin::Instrument, Origin::Import] {
+            assert_eq!(accept_time(Some(given), now(), origin), Ok(given));
+        }
+    }
+    assert_eq!(accept_time(None, now(), Origin::Instrument), Ok(now()));
 }
 
 #[test]

@@ -6,12 +6,21 @@ mod common;
 use common::{leaks, wall_thickness};
 use proptest::prelude::*;
 use quality::characteristic::{Characteristic, Kind};
-use quality::entry::{Typed, kept_tags, read, read_so_far, unusual};
-use quality::reading::{Refusal, number};
+use quality::entry::{Accepted, EntryRefusal, Origin, Tags, Typed, accept, read_so_far, unusual};
+use quality::reading::{ReadingRefusal, number};
 use quality::sample::{Content, Counts, Defects, Readings};
 use rstest::rstest;
 use spc::chart::ChartKind;
 use uuid::Uuid;
+
+/// What comes of an entry that nobody is asked about.
+fn read(characteristic: &Characteristic, typed: &Typed) -> Result<Content, Vec<ReadingRefusal>> {
+    match accept(characteristic, typed, Origin::Instrument) {
+        Ok(accepted) => Ok(accepted.content),
+        Err(EntryRefusal::Readings(refusals)) => Err(refusals),
+        Err(EntryRefusal::Unusual(unusual)) => panic!("{unusual:?} was asked about"),
+    }
+}
 
 fn typed(texts: &[&str]) -> Typed {
     Typed { readings: texts.iter().map(|t| (*t).to_owned()).collect(), ..Typed::default() }
@@ -57,50 +66,53 @@ fn a_blank_piece_is_left_out_of_the_pencil_point(#[case] text: &str) {
 #[case("0.000000000000000000000000000000001")]
 fn what_is_not_a_number_is_refused(#[case] text: &str) {
     let refusal = number(&wall_thickness(), 1, text).unwrap_err();
-    assert!(matches!(&refusal, Refusal::NotANumber { piece: 1, .. }), "{refusal:?}");
+    assert!(matches!(&refusal, ReadingRefusal::NotANumber { piece: 1, .. }), "{refusal:?}");
 }
 
 #[test]
 fn a_gauge_set_to_another_unit_is_refused() {
     let refusal = number(&wall_thickness(), 2, "0.126 in").unwrap_err();
-    assert_eq!(refusal, Refusal::OtherUnit { piece: 2, given: "in".into(), expected: "mm".into() });
+    assert_eq!(refusal, ReadingRefusal::OtherUnit { piece: 2, given: "in".into(), expected: "mm".into() });
 }
 
 #[test]
 fn more_decimals_than_the_unit_allows_are_refused_not_rounded() {
     let refusals = read_so_far(&wall_thickness(), &typed(&["3.21", "3.214"])).unwrap_err();
-    assert_eq!(refusals, [Refusal::TooManyDecimals { piece: 2, given: "3.214".into(), allowed: 2 }]);
+    assert_eq!(refusals, [ReadingRefusal::TooManyDecimals { piece: 2, given: "3.214".into(), allowed: 2 }]);
 }
 
 #[test]
 fn a_value_on_a_hard_bound_can_be_measured_and_one_beyond_cannot() {
     assert!(read_so_far(&wall_thickness(), &typed(&["0.5", "9"])).is_ok());
     let refusals = read_so_far(&wall_thickness(), &typed(&["9.01"])).unwrap_err();
-    assert_eq!(refusals, [Refusal::OutsideHardBounds { piece: 1, given: 9.01, lower: Some(0.5), upper: Some(9.0) }]);
+    assert_eq!(
+        refusals,
+        [ReadingRefusal::OutsideHardBounds { piece: 1, given: 9.01, lower: Some(0.5), upper: Some(9.0) }]
+    );
 }
 
 #[test]
 fn every_refusal_comes_at_once() {
     let refusals = read(&wall_thickness(), &typed(&["x", "12"])).unwrap_err();
     assert_eq!(refusals.len(), 3, "{refusals:?}");
-    assert_eq!(refusals[0], Refusal::WrongCount { given: 2, expected: 3 });
+    assert_eq!(refusals[0], ReadingRefusal::WrongCount { given: 2, expected: 3 });
 }
 
 #[test]
 fn too_many_readings_are_refused() {
     let refusals = read(&wall_thickness(), &typed(&["3.2"; 4])).unwrap_err();
-    assert_eq!(refusals, [Refusal::WrongCount { given: 4, expected: 3 }]);
+    assert_eq!(refusals, [ReadingRefusal::WrongCount { given: 4, expected: 3 }]);
 }
 
 #[test]
 fn a_missing_piece_is_left_out_only_on_purpose() {
     let blank = typed(&["3.2", "", "3.1"]);
-    assert_eq!(read(&wall_thickness(), &blank), Err(vec![Refusal::Blank { piece: 2 }]));
+    assert_eq!(read(&wall_thickness(), &blank), Err(vec![ReadingRefusal::Blank { piece: 2 }]));
     let on_purpose = Typed { left_out: vec![2], ..blank };
     let kept = Content::Readings(Readings { values: vec![Some(3.2), None, Some(3.1)], components: vec![] });
     assert_eq!(read(&wall_thickness(), &on_purpose), Ok(kept));
     let nothing = Typed { left_out: vec![1, 2, 3], ..typed(&["", "", ""]) };
-    assert_eq!(read(&wall_thickness(), &nothing), Err(vec![Refusal::NothingRecorded]));
+    assert_eq!(read(&wall_thickness(), &nothing), Err(vec![ReadingRefusal::NothingRecorded]));
 }
 
 #[test]
@@ -110,7 +122,24 @@ fn components_are_kept_beside_the_readings_without_their_bounds() {
     let Ok(Content::Readings(readings)) = read(&position, &given) else { panic!("readings") };
     assert_eq!(readings.components, [Some(-12.5), None]);
     let wrong = Typed { components: vec!["x".into()], ..given };
-    assert_eq!(read(&position, &wrong), Err(vec![Refusal::NotANumber { piece: 4, given: "x".into() }]));
+    assert_eq!(read(&position, &wrong), Err(vec![ReadingRefusal::NotANumber { piece: 4, given: "x".into() }]));
+}
+
+/// A hand is asked once; a device cannot be, and what is brought in was looked at before.
+#[rstest]
+#[case::hand(Origin::Hand { confirmed: false }, false)]
+#[case::confirmed(Origin::Hand { confirmed: true }, true)]
+#[case::instrument(Origin::Instrument, true)]
+#[case::import(Origin::Import, true)]
+fn an_unusual_reading_is_kept_by_its_origin(#[case] origin: Origin, #[case] kept: bool) {
+    let unusual = typed(&["3.2", "4.5", "3.1"]);
+    match accept(&wall_thickness(), &unusual, origin) {
+        Ok(Accepted { content, .. }) => assert!(kept && content == Content::readings([3.2, 4.5, 3.1])),
+        Err(EntryRefusal::Unusual(asked)) => assert!(!kept && asked.len() == 1),
+        Err(refused) => panic!("{refused:?}"),
+    }
+    let impossible = accept(&wall_thickness(), &typed(&["3.2", "99", "4.5"]), origin);
+    assert!(matches!(impossible, Err(EntryRefusal::Readings(_))), "refused before anything is asked");
 }
 
 #[test]
@@ -133,17 +162,17 @@ fn counts_by_kind_add_up() {
 }
 
 #[rstest]
-#[case::no_number(counted("", &[]), Refusal::Inspected { given: "".into(), expected: None })]
-#[case::a_fraction(counted("4.5", &[]), Refusal::Inspected { given: "4.5".into(), expected: None })]
-#[case::nothing_inspected(counted("0", &[]), Refusal::Inspected { given: "0".into(), expected: None })]
-#[case::more_than_there_were(counted("2", &[(1, 3)]), Refusal::MoreThanInspected { given: 3, inspected: 2 })]
-#[case::unknown_kind(counted("9", &[(7, 1)]), Refusal::Defects)]
-#[case::none_of_a_kind(counted("9", &[(1, 0)]), Refusal::Defects)]
-#[case::readings_too(Typed { readings: vec!["3".into()], ..counted("9", &[]) }, Refusal::OtherKind)]
+#[case::no_number(counted("", &[]), ReadingRefusal::Inspected { given: "".into(), expected: None })]
+#[case::a_fraction(counted("4.5", &[]), ReadingRefusal::Inspected { given: "4.5".into(), expected: None })]
+#[case::nothing_inspected(counted("0", &[]), ReadingRefusal::Inspected { given: "0".into(), expected: None })]
+#[case::more_than_there_were(counted("2", &[(1, 3)]), ReadingRefusal::MoreThanInspected { given: 3, inspected: 2 })]
+#[case::unknown_kind(counted("9", &[(7, 1)]), ReadingRefusal::Defects)]
+#[case::none_of_a_kind(counted("9", &[(1, 0)]), ReadingRefusal::Defects)]
+#[case::readings_too(Typed { readings: vec!["3".into()], ..counted("9", &[]) }, ReadingRefusal::OtherKind)]
 #[case::other_without_a_word(
     Typed { defects: vec![Defects { kind: None, word: Some(" ".into()), count: 1 }], ..counted("9", &[]) },
-    Refusal::Defects)]
-fn counts_are_refused_with_their_facts(#[case] given: Typed, #[case] refusal: Refusal) {
+    ReadingRefusal::Defects)]
+fn counts_are_refused_with_their_facts(#[case] given: Typed, #[case] refusal: ReadingRefusal) {
     assert_eq!(read(&leaks(), &given), Err(vec![refusal]));
 }
 
@@ -165,7 +194,7 @@ fn flaws_may_be_more_than_the_units_and_a_fixed_number_need_not_be_typed() {
         panic!("ten are inspected")
     };
     let other = read(&pinholes, &counted("12", &[])).unwrap_err();
-    assert_eq!(other, [Refusal::Inspected { given: "12".into(), expected: Some(10) }]);
+    assert_eq!(other, [ReadingRefusal::Inspected { given: "12".into(), expected: Some(10) }]);
 }
 
 #[test]
@@ -180,10 +209,14 @@ fn only_tags_that_are_asked_are_kept_and_blank_ones_are_not() {
         ..typed(&["3.2", "3.2", "3.2"])
     };
     assert!(read(&wall_thickness(), &with("lot", "K-17")).is_ok());
-    assert_eq!(kept_tags(&with("lot", " K-17 "))["lot"], "K-17");
-    assert!(kept_tags(&with("lot", " ")).is_empty());
+    let tags = |typed: &Typed| accept(&wall_thickness(), typed, Origin::Instrument).map(|accepted| accepted.tags);
+    assert_eq!(tags(&with("lot", " K-17 ")).unwrap()["lot"], "K-17");
+    assert_eq!(tags(&with("lot", " ")), Ok(Tags::new()));
     for (name, value) in [("colour", "red"), ("lot", "a\nb"), ("lot", &"x".repeat(81))] {
-        assert_eq!(read(&wall_thickness(), &with(name, value)), Err(vec![Refusal::Tag { tag: name.to_owned() }]));
+        assert_eq!(
+            read(&wall_thickness(), &with(name, value)),
+            Err(vec![ReadingRefusal::Tag { tag: name.to_owned() }])
+        );
     }
 }
 

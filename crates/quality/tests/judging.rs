@@ -6,7 +6,7 @@ mod common;
 use common::wall_thickness;
 use proptest::prelude::*;
 use quality::characteristic::Characteristic;
-use quality::judging::{Change, End, Place, Standing, judge_window, reach, reconcile};
+use quality::judging::{Change, End, Place, StandingSignal, judge_window, reach, reconcile};
 use quality::limits::Figures;
 use spc::chart::{ChartAnswer, ChartKind, ChartRequest, Signal, Statistic, Watched, compute};
 use spc::points::Point;
@@ -59,10 +59,10 @@ fn save(characteristic: &Characteristic, series: &[Vec<f64>], changed: usize, ke
             Place::At(i - first)
         }
     };
-    let standing: Vec<Standing> = kept
+    let standing: Vec<StandingSignal> = kept
         .iter()
         .filter(|s| !s.withdrawn)
-        .map(|s| Standing {
+        .map(|s| StandingSignal {
             id: s.id,
             panel: s.finding.panel,
             rule: s.finding.rule,

@@ -1,7 +1,7 @@
 //! Control runs: the verdict by z alone, and what may be done with a run.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
-use quality::run::{Figures, RunRefusal, Standing, judge};
+use quality::run::{RunRefusal, Stage, Summary, judge};
 use rstest::rstest;
 use spc::multirule::{LabRule, Verdict};
 use uuid::Uuid;
@@ -40,7 +40,7 @@ fn a_rule_that_is_switched_off_rejects_nothing() {
 
 const OWN: Uuid = Uuid::from_u128(1);
 const ANOTHER: Uuid = Uuid::from_u128(2);
-const SAVED: Standing = Standing {
+const SAVED: Stage = Stage {
     verdict: Verdict::Accepted,
     incomplete: false,
     ran_by: OWN,
@@ -48,17 +48,17 @@ const SAVED: Standing = Standing {
     released: false,
     repeated: false,
 };
-const REJECTED: Standing = Standing { verdict: Verdict::Rejected, ..SAVED };
-const INCOMPLETE: Standing = Standing { incomplete: true, ..SAVED };
+const REJECTED: Stage = Stage { verdict: Verdict::Rejected, ..SAVED };
+const INCOMPLETE: Stage = Stage { incomplete: true, ..SAVED };
 
 /// An accepted run is released by whoever ran it; about any other somebody else decides.
 #[rstest]
 #[case::accepted(SAVED, Ok(()), Err(RunRefusal::NotRejected))]
 #[case::rejected(REJECTED, Err(RunRefusal::Rejected), Err(RunRefusal::OwnRun))]
-#[case::overridden(Standing { overridden: true, ..REJECTED }, Err(RunRefusal::OwnRun), Err(RunRefusal::NotRejected))]
+#[case::overridden(Stage { overridden: true, ..REJECTED }, Err(RunRefusal::OwnRun), Err(RunRefusal::NotRejected))]
 #[case::incomplete(INCOMPLETE, Err(RunRefusal::Incomplete), Err(RunRefusal::OwnRun))]
 fn what_who_ran_it_may_do(
-    #[case] standing: Standing,
+    #[case] standing: Stage,
     #[case] released: Result<(), RunRefusal>,
     #[case] overridden: Result<(), RunRefusal>,
 ) {
@@ -67,17 +67,17 @@ fn what_who_ran_it_may_do(
 
 #[rstest]
 #[case::accepted(SAVED, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
-#[case::warned(Standing { verdict: Verdict::Warning, ..SAVED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
+#[case::warned(Stage { verdict: Verdict::Warning, ..SAVED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
 #[case::rejected(REJECTED, Err(RunRefusal::Rejected), Ok(()), Ok(()))]
 #[case::incomplete(INCOMPLETE, Err(RunRefusal::Incomplete), Ok(()), Ok(()))]
-#[case::incomplete_overridden(Standing { overridden: true, ..INCOMPLETE }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
-#[case::overridden(Standing { overridden: true, ..REJECTED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
-#[case::released(Standing { released: true, ..SAVED }, Err(RunRefusal::Released), Err(RunRefusal::Released),
+#[case::incomplete_overridden(Stage { overridden: true, ..INCOMPLETE }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
+#[case::overridden(Stage { overridden: true, ..REJECTED }, Ok(()), Err(RunRefusal::NotRejected), Ok(()))]
+#[case::released(Stage { released: true, ..SAVED }, Err(RunRefusal::Released), Err(RunRefusal::Released),
     Err(RunRefusal::Released))]
-#[case::repeated(Standing { repeated: true, ..REJECTED }, Err(RunRefusal::Repeated), Err(RunRefusal::Repeated),
+#[case::repeated(Stage { repeated: true, ..REJECTED }, Err(RunRefusal::Repeated), Err(RunRefusal::Repeated),
     Err(RunRefusal::Repeated))]
 fn what_may_be_done_with_a_run(
-    #[case] standing: Standing,
+    #[case] standing: Stage,
     #[case] released: Result<(), RunRefusal>,
     #[case] overridden: Result<(), RunRefusal>,
     #[case] repeated: Result<(), RunRefusal>,
@@ -102,7 +102,7 @@ fn figures_of_a_level(
     #[case] cv: Option<f64>,
 ) {
     const ROUNDING: f64 = 1e-12;
-    let figures = Figures::of(results);
+    let figures = Summary::of(results);
     for (given, expected) in [(figures.mean, mean), (figures.sd, sd), (figures.cv, cv)] {
         match (given, expected) {
             (Some(given), Some(expected)) => assert!((given - expected).abs() <= ROUNDING * expected.abs().max(1.0)),

@@ -5,7 +5,8 @@ mod common;
 
 use common::{leaks, wall_thickness};
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
-use quality::chooser::{Asked, Caution, Reason, recommend};
+use quality::chooser::{Asked, Caution, ChartReason, recommend};
+use quality::setup::SetUpRefusal;
 use rstest::rstest;
 use spc::chart::ChartKind;
 use spc::points::{Count, Points};
@@ -17,8 +18,8 @@ fn letter(letter: char, name: &str) -> DefectKind {
 
 #[test]
 fn what_is_whole_can_be_set_up() {
-    assert_eq!(wall_thickness().wrong(), []);
-    assert_eq!(leaks().wrong(), []);
+    assert_eq!(wall_thickness().check(), Ok(()));
+    assert_eq!(leaks().check(), Ok(()));
 }
 
 #[rstest]
@@ -49,7 +50,7 @@ fn what_is_whole_can_be_set_up() {
 #[case::undo(Characteristic { defect_kinds: vec![letter('U', "a")], ..leaks() }, "defect_kinds")]
 #[case::components_of_counts(Characteristic { components: vec!["X".into()], ..leaks() }, "components")]
 fn what_cannot_be_is_named(#[case] given: Characteristic, #[case] field: &str) {
-    let wrong = given.wrong();
+    let Err(SetUpRefusal::Fields(wrong)) = given.check() else { panic!("{field} is refused") };
     assert!(wrong.iter().any(|w| w.field == field), "{wrong:?}");
 }
 
@@ -60,34 +61,35 @@ fn what_cannot_be_is_named(#[case] given: Characteristic, #[case] field: &str) {
 #[case::pieces(Characteristic { subgroup_size: 4, ..wall_thickness() }, false)]
 #[case::kind(leaks(), false)]
 fn a_change_keeps_what_old_points_mean(#[case] after: Characteristic, #[case] keeps: bool) {
-    assert_eq!(after.keeps_its_data(&wall_thickness()), keeps);
+    assert_eq!(wall_thickness().may_become(&after, true).is_ok(), keeps);
+    assert_eq!(wall_thickness().may_become(&after, false), Ok(()));
 }
 
 #[test]
 fn a_kind_that_was_counted_stays_in_the_catalogue() {
     let fewer = Characteristic { defect_kinds: leaks().defect_kinds[..1].to_vec(), ..leaks() };
-    assert!(!fewer.keeps_its_data(&leaks()));
-    assert!(leaks().keeps_its_data(&fewer));
+    assert_eq!(leaks().may_become(&fewer, true), Err(SetUpRefusal::HasSamples));
+    assert_eq!(fewer.may_become(&leaks(), true), Ok(()));
 }
 
 const UNITS: Kind = Kind::NonconformingUnits;
 const FLAWS: Kind = Kind::Nonconformities;
 
 #[rstest]
-#[case(Kind::Measured, 1, false, ChartKind::IMr, Reason::SingleValue)]
-#[case(Kind::Measured, 2, false, ChartKind::XbarR, Reason::FewPieces)]
-#[case(Kind::Measured, 10, false, ChartKind::XbarR, Reason::FewPieces)]
-#[case(Kind::Measured, 11, false, ChartKind::XbarS, Reason::ManyPieces)]
-#[case(UNITS, 200, false, ChartKind::Np, Reason::UnitsConstant)]
-#[case(UNITS, 200, true, ChartKind::P, Reason::UnitsVarying)]
-#[case(FLAWS, 10, false, ChartKind::C, Reason::FlawsConstant)]
-#[case(FLAWS, 10, true, ChartKind::U, Reason::FlawsVarying)]
+#[case(Kind::Measured, 1, false, ChartKind::IMr, ChartReason::SingleValue)]
+#[case(Kind::Measured, 2, false, ChartKind::XbarR, ChartReason::FewPieces)]
+#[case(Kind::Measured, 10, false, ChartKind::XbarR, ChartReason::FewPieces)]
+#[case(Kind::Measured, 11, false, ChartKind::XbarS, ChartReason::ManyPieces)]
+#[case(UNITS, 200, false, ChartKind::Np, ChartReason::UnitsConstant)]
+#[case(UNITS, 200, true, ChartKind::P, ChartReason::UnitsVarying)]
+#[case(FLAWS, 10, false, ChartKind::C, ChartReason::FlawsConstant)]
+#[case(FLAWS, 10, true, ChartKind::U, ChartReason::FlawsVarying)]
 fn the_chooser_recommends(
     #[case] kind: Kind,
     #[case] pieces: u32,
     #[case] varying: bool,
     #[case] chart: ChartKind,
-    #[case] reason: Reason,
+    #[case] reason: ChartReason,
 ) {
     let found = recommend(&Asked { kind, pieces, varying, taken: Taken::Consecutive }, None);
     assert_eq!((found.chart, found.reason), (chart, reason));
@@ -113,7 +115,7 @@ fn counts_that_scatter_too_much_ask_for_the_corrected_chart(
     let asked = Asked { kind, pieces: 100, varying: true, taken: Taken::Consecutive };
     let found = recommend(&asked, Some(counts));
     assert_eq!(found.chart, chart);
-    let over = matches!(found.reason, Reason::OverDispersed { ratio, p, samples: 24 } if ratio > 10.0 && p < 1e-6);
+    let over = matches!(found.reason, ChartReason::OverDispersed { ratio, p, samples: 24 } if ratio > 10.0 && p < 1e-6);
     assert_eq!(over, chart != ChartKind::P);
 }
 

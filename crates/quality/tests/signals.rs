@@ -1,16 +1,19 @@
 //! The life of a signal: every step that is allowed, and what refuses the others.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
+use quality::field::WrongField;
+use quality::object::Object;
 use quality::role::{Permission, Role};
-use quality::signal::{Answer, Decision, SignalState, Standing, StepError};
+use quality::signal::{Answer, Decision, SignalRefusal, SignalState, Stage};
+use quality::version::Changed;
 use rstest::rstest;
 use uuid::Uuid;
 
 const TECHNICIAN: Uuid = Uuid::from_u128(1);
 const SUPERVISOR: Uuid = Uuid::from_u128(2);
 
-fn standing(state: SignalState) -> Standing {
-    Standing { state, version: 3, answered_by: Some(TECHNICIAN) }
+fn standing(state: SignalState) -> Stage {
+    Stage { state, version: 3, answered_by: Some(TECHNICIAN) }
 }
 
 fn answer(cause_text: Option<&str>, nothing_found: bool, action: &str) -> Answer {
@@ -19,17 +22,17 @@ fn answer(cause_text: Option<&str>, nothing_found: bool, action: &str) -> Answer
 
 #[rstest]
 #[case(SignalState::Open, Ok(SignalState::Answered))]
-#[case(SignalState::Answered, Err(StepError::NotFrom(SignalState::Answered)))]
-#[case(SignalState::Reviewed, Err(StepError::NotFrom(SignalState::Reviewed)))]
-fn only_an_open_signal_is_answered(#[case] from: SignalState, #[case] expected: Result<SignalState, StepError>) {
+#[case(SignalState::Answered, Err(SignalRefusal::NotFrom(SignalState::Answered)))]
+#[case(SignalState::Reviewed, Err(SignalRefusal::NotFrom(SignalState::Reviewed)))]
+fn only_an_open_signal_is_answered(#[case] from: SignalState, #[case] expected: Result<SignalState, SignalRefusal>) {
     assert_eq!(standing(from).answered(3), expected);
 }
 
 #[test]
 fn a_step_decided_on_an_older_version_is_refused() {
-    assert_eq!(standing(SignalState::Open).answered(2), Err(StepError::Changed));
+    assert_eq!(standing(SignalState::Open).answered(2), Err(SignalRefusal::Changed(Changed(Object::Signal))));
     let review = standing(SignalState::Answered).reviewed(2, SUPERVISOR, Decision::Accepted, None);
-    assert_eq!(review, Err(StepError::Changed));
+    assert_eq!(review, Err(SignalRefusal::Changed(Changed(Object::Signal))));
 }
 
 #[rstest]
@@ -46,20 +49,20 @@ fn a_review_decides(#[case] decision: Decision, #[case] remark: Option<&str>, #[
 #[case(Decision::SentBack, None)]
 fn a_decision_that_needs_words_is_refused_without(#[case] decision: Decision, #[case] remark: Option<&str>) {
     let refused = standing(SignalState::Answered).reviewed(3, SUPERVISOR, decision, remark);
-    assert!(matches!(refused, Err(StepError::Field { field: "remark", .. })), "{refused:?}");
+    assert!(matches!(refused, Err(SignalRefusal::Field(WrongField { field: "remark", .. }))), "{refused:?}");
 }
 
 #[test]
 fn who_answered_may_not_review() {
     let refused = standing(SignalState::Answered).reviewed(3, TECHNICIAN, Decision::Accepted, None);
-    assert_eq!(refused, Err(StepError::OwnAnswer));
+    assert_eq!(refused, Err(SignalRefusal::OwnAnswer));
 }
 
 #[rstest]
 #[case(SignalState::Open)]
 #[case(SignalState::Reviewed)]
 fn only_an_answered_signal_is_reviewed(#[case] from: SignalState) {
-    assert_eq!(standing(from).reviewed(3, SUPERVISOR, Decision::Accepted, None), Err(StepError::NotFrom(from)));
+    assert_eq!(standing(from).reviewed(3, SUPERVISOR, Decision::Accepted, None), Err(SignalRefusal::NotFrom(from)));
 }
 
 #[test]
@@ -74,7 +77,7 @@ fn nothing_found_is_an_honest_answer() {
 #[case(answer(Some(&"x".repeat(2001)), false, "done"), "cause_text")]
 fn an_incomplete_answer_is_refused_naming_the_field(#[case] given: Answer, #[case] expected: &str) {
     let refused = given.check();
-    assert!(matches!(refused, Err(StepError::Field { field, .. }) if field == expected), "{refused:?}");
+    assert!(matches!(refused, Err(SignalRefusal::Field(WrongField { field, .. })) if field == expected), "{refused:?}");
 }
 
 #[rstest]

@@ -5,12 +5,12 @@ use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
 use serde::{Deserialize, Serialize};
-use store::chart::ChartView;
+use store::charts::ChartView;
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::{Body, Path, Query};
 use crate::problem::Problem;
 
@@ -32,7 +32,7 @@ pub async fn chart(
     Path(id): Path<Uuid>,
     Query(stretch): Query<Stretch>,
 ) -> Result<Json<ChartView>, Problem> {
-    Ok(Json(store::chart::view(&app.pool, id, stretch.last.unwrap_or(60), stretch.until).await?))
+    Ok(Json(store::charts::view(&app.pool, id, stretch.last.unwrap_or(60), stretch.until).await?))
 }
 
 /// A remark on a point.

@@ -7,7 +7,8 @@ use axum::extract::{ConnectInfo, FromRequestParts};
 use axum::http::HeaderMap;
 use axum::http::request::Parts;
 
-use crate::{App, Settings};
+use crate::app::App;
+use crate::settings::Settings;
 
 /// The address that a request came from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -3,7 +3,7 @@
 use axum::extract::State;
 use axum::{Extension, Json};
 use chrono::Utc;
-use quality::entry::{Typed, kept_tags, read, unusual};
+use quality::entry::{Origin, Typed, accept};
 use serde::Deserialize;
 use store::characteristics;
 use store::people::Person;
@@ -11,7 +11,7 @@ use store::samples::{Changed, Correction};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
@@ -47,13 +47,9 @@ pub async fn correct(
 ) -> Result<Json<Changed>, Problem> {
     let found = store::samples::find(&app.pool, id).await?;
     let characteristic = characteristics::find(&app.pool, found.characteristic).await?.characteristic;
-    let content = read(&characteristic, &given.sample).map_err(|refusals| Problem::readings_refused(&refusals))?;
-    let unusual = unusual(&characteristic, &content);
-    if !unusual.is_empty() && !given.confirmed {
-        return Err(Problem::confirm_readings(&unusual));
-    }
-    let new = (&content, &kept_tags(&given.sample));
-    Ok(Json(store::samples::correct(&app.pool, id, given.version, &person, Utc::now(), new, &given.reason).await?))
+    let accepted = accept(&characteristic, &given.sample, Origin::Hand { confirmed: given.confirmed })?;
+    let changed = store::samples::correct(&app.pool, id, given.version, &person, Utc::now(), &accepted, &given.reason);
+    Ok(Json(changed.await?))
 }
 
 /// Earlier contents of a sample, oldest first.

@@ -13,7 +13,7 @@ use store::people::Person;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 

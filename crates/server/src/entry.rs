@@ -4,18 +4,17 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
-use quality::due::{LONG_AGO, TimeLook, look_at_time};
-use quality::entry::{Tags, Typed, Unusual, kept_tags, read, read_so_far, unusual};
+use quality::entry::{EntryRefusal, Origin, Tags, Typed, Unusual, accept, accept_time, read_so_far, unusual};
+use quality::field::text;
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use store::characteristics;
 use store::people::Person;
 use store::samples::{NewSample, Pencil, Saved, Visit};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
@@ -40,7 +39,7 @@ pub async fn preview(
     Body(typed): Body<Typed>,
 ) -> Result<Json<Preview>, Problem> {
     let characteristic = characteristics::find(&app.pool, id).await?.characteristic;
-    let content = read_so_far(&characteristic, &typed).map_err(|refusals| Problem::readings_refused(&refusals))?;
+    let content = read_so_far(&characteristic, &typed).map_err(EntryRefusal::Readings)?;
     let Some(content) = content else { return Ok(Json(Preview { pencil: None, unusual: vec![] })) };
     let pencil = store::samples::preview(&app.pool, id, &content, Utc::now()).await?;
     Ok(Json(Preview { pencil: Some(pencil), unusual: unusual(&characteristic, &content) }))
@@ -95,15 +94,12 @@ pub async fn save(
     Body(entry): Body<SampleEntry>,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
     let characteristic = characteristics::find(&app.pool, id).await?.characteristic;
-    let SampleEntry { device, taken_at, readings, components, left_out, inspected, defects, tags, .. } = entry;
+    let SampleEntry { device, entry, taken_at, readings, components, left_out, inspected, defects, tags, confirmed } =
+        entry;
     let typed = Typed { readings, components, left_out, inspected, defects, tags };
-    let content = read(&characteristic, &typed).map_err(|refusals| Problem::readings_refused(&refusals))?;
-    let unusual = unusual(&characteristic, &content);
-    if !unusual.is_empty() && !entry.confirmed {
-        return Err(Problem::confirm_readings(&unusual));
-    }
-    let visit = Visit::Taken { content, tags: kept_tags(&typed) };
-    keep(&app, id, person.id, (device, entry.entry), (taken_at, entry.confirmed), visit).await
+    let origin = Origin::Hand { confirmed };
+    let accepted = accept(&characteristic, &typed, origin)?;
+    keep(&app, id, person.id, (device, entry), (taken_at, origin), Visit::Taken(accepted)).await
 }
 
 /// A sample that is not taken.
@@ -136,9 +132,9 @@ pub async fn skip(
     Path(id): Path<Uuid>,
     Body(skip): Body<Skip>,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
-    let because = quality::signal::text("because", &skip.because).map_err(store::StoreError::from)?;
-    keep(&app, id, person.id, (skip.device, skip.entry), (skip.taken_at, skip.confirmed), Visit::Skipped { because })
-        .await
+    let because = text("because", &skip.because)?;
+    let origin = Origin::Hand { confirmed: skip.confirmed };
+    keep(&app, id, person.id, (skip.device, skip.entry), (skip.taken_at, origin), Visit::Skipped { because }).await
 }
 
 async fn keep(
@@ -146,27 +142,13 @@ async fn keep(
     characteristic: Uuid,
     person: Uuid,
     (device, entry): (Uuid, Uuid),
-    (taken_at, confirmed): (Option<DateTime<Utc>>, bool),
+    (taken_at, origin): (Option<DateTime<Utc>>, Origin),
     visit: Visit,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
     let now = Utc::now();
-    let taken_at = taken_at.unwrap_or(now);
-    check_time(taken_at, now, confirmed)?;
+    let taken_at = accept_time(taken_at, now, origin)?;
     let new = NewSample { characteristic, device, entry, taken_at, arrived_at: now, person, visit };
     let saved = store::samples::save(&app.pool, &new).await?;
     let status = if saved.again { StatusCode::OK } else { StatusCode::CREATED };
     Ok((status, Json(saved)))
-}
-
-/// Refuses what has not happened yet, and asks about what happened long ago: a tablet with a dead clock
-/// says so of everything.
-pub(crate) fn check_time(taken_at: DateTime<Utc>, now: DateTime<Utc>, confirmed: bool) -> Result<(), Problem> {
-    let (code, title) = match look_at_time(taken_at, now) {
-        TimeLook::Future => ("from_the_future", "it lies in the future"),
-        TimeLook::TooEarly => ("too_early", "it lies before 1970"),
-        TimeLook::LongAgo if !confirmed => ("confirm_time", "it lies long ago"),
-        TimeLook::LongAgo | TimeLook::Plain => return Ok(()),
-    };
-    let params = json!({"taken_at": taken_at, "now": now, "asked_after_days": LONG_AGO.num_days()});
-    Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, code, title, params))
 }

@@ -5,10 +5,7 @@ use std::collections::HashMap;
 use std::net::IpAddr;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use axum::http::StatusCode;
-use serde_json::json;
-
-use crate::problem::Problem;
+use crate::failure::Failure;
 
 /// Where somebody queues.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -40,7 +37,7 @@ impl Gate {
     ///
     /// # Errors
     /// When the lane, or all lanes of places, are full.
-    pub fn enter(self: &Arc<Self>, lane: Lane) -> Result<Passage, Problem> {
+    pub fn enter(self: &Arc<Self>, lane: Lane) -> Result<Passage, Failure> {
         let mut waiting = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let in_lane = waiting.get(&lane).copied().unwrap_or(0);
         let at_places: usize = waiting.iter().filter(|(lane, _)| **lane != Lane::Known).map(|(_, n)| n).sum();
@@ -69,7 +66,6 @@ impl Drop for Passage {
 }
 
 /// The next try is heard later.
-pub fn too_many_tries(seconds: i64) -> Problem {
-    let params = json!({"retry_after_seconds": seconds});
-    Problem::new(StatusCode::TOO_MANY_REQUESTS, "too_many_tries", "too many tries", params)
+pub fn too_many_tries(retry_after_seconds: i64) -> Failure {
+    Failure::TooManyTries { retry_after_seconds }
 }

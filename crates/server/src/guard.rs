@@ -6,8 +6,9 @@ use axum::response::Response;
 use quality::role::Permission;
 use tower_sessions::Session;
 
-use crate::App;
 use crate::access::signed_in;
+use crate::app::App;
+use crate::failure::Failure;
 use crate::problem::Problem;
 
 /// Lets the request through when the person's role carries the permission, with the person as an
@@ -18,9 +19,9 @@ pub async fn require(
     mut request: Request,
     next: Next,
 ) -> Result<Response, Problem> {
-    let person = signed_in(&app.pool, &session).await?.ok_or_else(Problem::not_signed_in)?;
+    let person = signed_in(&app.pool, &session).await?.ok_or(Failure::NotSignedIn {})?;
     if !person.role.may(permission) {
-        return Err(Problem::not_allowed(person.role));
+        return Err(Failure::NotAllowed { role: person.role }.into());
     }
     request.extensions_mut().insert(person);
     Ok(next.run(request).await)

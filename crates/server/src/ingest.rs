@@ -4,21 +4,22 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::{HeaderMap, StatusCode, header};
+use axum::http::{HeaderMap, header};
 use chrono::{DateTime, Utc};
-use quality::due::{TimeLook, look_at_time};
-use quality::entry::{Tags, Typed, kept_tags, read};
+use quality::device::Reason;
+use quality::entry::{Origin, Tags, Typed, accept, accept_time};
+use quality::field::{Allowed, WrongField};
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use store::StoreError;
 use store::characteristics::{self, Setup};
 use store::devices::{Device, DeviceSample, reason_of};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::devices::token_hash;
+use crate::failure::Failure;
 use crate::json::Body;
 use crate::problem::Problem;
 
@@ -104,8 +105,8 @@ pub struct IngestedSample {
     entry: Uuid,
     /// Its number within the characteristic.
     number: Option<i64>,
-    /// Why it is refused: a stable code.
-    refused: Option<String>,
+    /// Why it is refused.
+    refused: Option<Reason>,
 }
 
 /// Saves samples in a device's own name, with `Authorization: Bearer <token>`. Nobody can be asked
@@ -125,11 +126,11 @@ pub async fn ingest(
     let samples = match body {
         Ok(Body(Ingest { samples })) if (1..=SAMPLES_AT_MOST).contains(&samples.len()) => samples,
         Ok(_) => {
-            store::devices::refuse(&app.pool, device.id, now, "too_many", 1, "").await?;
-            return Err(Problem::field("samples", "1 to 1000 samples"));
+            store::devices::refuse(&app.pool, device.id, now, Reason::TooMany, 1, "").await?;
+            return Err(WrongField::new("samples", Allowed::Entries { least: 1, most: SAMPLES_AT_MOST }).into());
         }
         Err(problem) => {
-            store::devices::refuse(&app.pool, device.id, now, "unreadable", 1, problem.title()).await?;
+            store::devices::refuse(&app.pool, device.id, now, Reason::Unreadable, 1, problem.title()).await?;
             return Err(problem);
         }
     };
@@ -137,9 +138,9 @@ pub async fn ingest(
         samples.iter().map(|s| IngestedSample { entry: s.entry, number: None, refused: None }).collect();
     let mut groups: BTreeMap<Uuid, (Vec<usize>, Vec<DeviceSample>)> = BTreeMap::new();
     let mut setups: BTreeMap<Uuid, Option<Setup>> = BTreeMap::new();
-    let mut refusals: BTreeMap<String, (usize, String)> = BTreeMap::new();
-    let mut refuse = |outcome: &mut IngestedSample, reason: String, last: String| {
-        let counted = refusals.entry(reason.clone()).or_default();
+    let mut refusals: BTreeMap<Reason, (usize, String)> = BTreeMap::new();
+    let mut refuse = |outcome: &mut IngestedSample, reason: Reason, last: String| {
+        let counted = refusals.entry(reason).or_default();
         *counted = (counted.0 + 1, last);
         outcome.refused = Some(reason);
     };
@@ -149,7 +150,7 @@ pub async fn ingest(
             entry.insert(allowed(&app, &device, id).await?);
         }
         let Some(Some(setup)) = setups.get(&id) else {
-            refuse(&mut outcomes[place], "other_station".into(), id.to_string());
+            refuse(&mut outcomes[place], Reason::OtherStation, id.to_string());
             continue;
         };
         match sample.accept(setup, now) {
@@ -171,18 +172,17 @@ pub async fn ingest(
                         *(if sample.again { &mut again } else { &mut saved }) += 1;
                         outcomes[place].number = Some(sample.number);
                     }
-                    Err(StoreError::EntryReused) => {
-                        let entry = outcomes[place].entry.to_string();
-                        refuse(&mut outcomes[place], "entry_reused".into(), entry);
+                    Err(refusal) => {
+                        let last = outcomes[place].entry.to_string();
+                        refuse(&mut outcomes[place], reason_of(&refusal), last);
                     }
-                    Err(error) => refuse(&mut outcomes[place], "refused".into(), error.to_string()),
                 }
             }
         }
     }
     let refused = outcomes.iter().filter(|outcome| outcome.refused.is_some()).count();
     for (reason, (count, last)) in refusals {
-        store::devices::refuse(&app.pool, device.id, now, &reason, count, &last).await?;
+        store::devices::refuse(&app.pool, device.id, now, reason, count, &last).await?;
     }
     store::devices::heard(&app.pool, device.id, now, saved).await?;
     Ok(Json(Ingested { saved, again, refused, samples: outcomes }))
@@ -194,9 +194,7 @@ async fn known(app: &App, headers: &HeaderMap) -> Result<Device, Problem> {
         Some(token) => store::devices::by_token(&app.pool, &token_hash(token.trim())).await?,
         None => None,
     };
-    device.ok_or_else(|| {
-        Problem::new(StatusCode::UNAUTHORIZED, "unknown_token", "no token, an unknown or a revoked one", json!({}))
-    })
+    Ok(device.ok_or(Failure::UnknownToken {})?)
 }
 
 /// The characteristic, when the device may send for its station.
@@ -210,14 +208,9 @@ async fn allowed(app: &App, device: &Device, characteristic: Uuid) -> Result<Opt
 
 impl IngestSample {
     /// The sample as it can be saved, or the reason why not with what came.
-    fn accept(self, setup: &Setup, now: DateTime<Utc>) -> Result<DeviceSample, (String, String)> {
-        let taken_at = self.taken_at.unwrap_or(now);
-        // Nobody can be asked about a time long ago; an archive may well be sent in.
-        match look_at_time(taken_at, now) {
-            TimeLook::Future => return Err(("from_the_future".into(), taken_at.to_rfc3339())),
-            TimeLook::TooEarly => return Err(("too_early".into(), taken_at.to_rfc3339())),
-            TimeLook::LongAgo | TimeLook::Plain => {}
-        }
+    fn accept(self, setup: &Setup, now: DateTime<Utc>) -> Result<DeviceSample, (Reason, String)> {
+        let taken_at = accept_time(self.taken_at, now, Origin::Instrument)
+            .map_err(|refusal| (Reason::from(&refusal), self.taken_at.unwrap_or(now).to_rfc3339()))?;
         let typed = Typed {
             readings: self.readings.into_iter().map(Into::into).collect(),
             components: self.components.into_iter().map(Into::into).collect(),
@@ -226,13 +219,12 @@ impl IngestSample {
             defects: self.defects,
             tags: self.tags,
         };
-        match read(&setup.characteristic, &typed) {
-            Ok(content) => Ok(DeviceSample { entry: self.entry, taken_at, content, tags: kept_tags(&typed) }),
-            Err(refusals) => {
-                let reason = refusals.first().map_or_else(|| "refused".into(), reason_of);
+        match accept(&setup.characteristic, &typed, Origin::Instrument) {
+            Ok(accepted) => Ok(DeviceSample { entry: self.entry, taken_at, accepted }),
+            Err(refusal) => {
                 let counts = typed.defects.iter().map(|defect| defect.count.to_string());
                 let came: Vec<String> = typed.readings.into_iter().chain(typed.inspected).chain(counts).collect();
-                Err((reason, came.join(" · ")))
+                Err((Reason::from(&refusal), came.join(" · ")))
             }
         }
     }

@@ -6,8 +6,8 @@ use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::{HeaderValue, StatusCode, header};
 use chrono::{DateTime, Duration, Utc};
 use serde::de::DeserializeOwned;
-use serde_json::json;
 
+use crate::failure::Failure;
 use crate::problem::Problem;
 
 /// A JSON body. No text in it holds the zero character, which PostgreSQL does not keep.
@@ -19,12 +19,11 @@ impl<T: DeserializeOwned, S: Send + Sync> FromRequest<S> for Body<T> {
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
         let is_json = |kind: &HeaderValue| kind.to_str().is_ok_and(|kind| kind.starts_with("application/json"));
         if !request.headers().get(header::CONTENT_TYPE).is_some_and(is_json) {
-            return Err(malformed(StatusCode::UNSUPPORTED_MEDIA_TYPE, "not application/json".to_owned()));
+            return Err(Failure::NotJson {}.into());
         }
         let bytes = Bytes::from_request(request, state).await.map_err(|e| malformed(e.status(), e.body_text()))?;
         if holds_zero(&bytes) {
-            let title = "a text holds the zero character";
-            return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "zero_character", title, json!({})));
+            return Err(Failure::ZeroCharacter {}.into());
         }
         Ok(Self(axum::Json::<T>::from_bytes(&bytes)?.0))
     }
@@ -60,32 +59,36 @@ pub struct Path<T>(pub T);
 #[from_request(via(axum::extract::Query), rejection(Problem))]
 pub struct Query<T>(pub T);
 
-impl From<JsonRejection> for Problem {
+impl From<JsonRejection> for Failure {
     fn from(rejection: JsonRejection) -> Self {
         malformed(rejection.status(), rejection.body_text())
     }
 }
 
-impl From<StringRejection> for Problem {
+impl From<StringRejection> for Failure {
     fn from(rejection: StringRejection) -> Self {
         malformed(rejection.status(), rejection.body_text())
     }
 }
 
-impl From<PathRejection> for Problem {
+impl From<PathRejection> for Failure {
     fn from(rejection: PathRejection) -> Self {
         malformed(rejection.status(), rejection.body_text())
     }
 }
 
-impl From<QueryRejection> for Problem {
+impl From<QueryRejection> for Failure {
     fn from(rejection: QueryRejection) -> Self {
         malformed(rejection.status(), rejection.body_text())
     }
 }
 
-fn malformed(status: StatusCode, detail: String) -> Problem {
-    Problem::new(status, "malformed", "the request cannot be read", json!({"detail": detail}))
+fn malformed(status: StatusCode, detail: String) -> Failure {
+    match status {
+        StatusCode::PAYLOAD_TOO_LARGE => Failure::TooLarge {},
+        StatusCode::UNPROCESSABLE_ENTITY => Failure::WrongForm { detail },
+        _ => Failure::Malformed { detail },
+    }
 }
 
 #[cfg(test)]

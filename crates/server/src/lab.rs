@@ -6,20 +6,21 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
-use quality::entry::{Typed, Unusual, kept_tags, read, read_so_far, unusual};
-use quality::reading::Refusal;
+use quality::analyte::{Assigned, CONTROL_LOT, NewAnalyte, REAGENT_LOT};
+use quality::entry::{Origin, RefusedResult, Typed, accept_results, accept_time, read_so_far};
+use quality::field::{Allowed, WrongField};
+use quality::object::Object;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use spc::multirule::Verdict;
+use store::bench::AnalyteJudgement;
 use store::characteristics::{self, Setup};
-use store::lab::{AnalyteJudgement, Assigned, Bench, LevelFigures, NewAnalyte, NewResult, NewRun, RunView};
+use store::lab::{Bench, LevelFigures, NewResult, NewRun, RunView};
 use store::people::Person;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
-use crate::entry::check_time;
+use crate::app::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
@@ -62,7 +63,7 @@ pub struct TypedResult {
 
 impl TypedResult {
     fn typed(&self) -> Typed {
-        let lots = [("reagent lot", &self.reagent_lot), ("control lot", &self.control_lot)];
+        let lots = [(REAGENT_LOT, &self.reagent_lot), (CONTROL_LOT, &self.control_lot)];
         let tags = lots.into_iter().filter_map(|(name, lot)| Some((name.to_owned(), lot.clone()?))).collect();
         Typed { readings: vec![self.result.clone()], tags, ..Typed::default() }
     }
@@ -87,29 +88,19 @@ pub struct RunPreview {
     refused: Vec<RefusedResult>,
 }
 
-/// A result that cannot be kept.
-#[derive(Serialize, ToSchema)]
-pub struct RefusedResult {
-    /// The level's characteristic.
-    characteristic: Uuid,
-    /// Why.
-    #[schema(value_type = Vec<Object>)]
-    refusals: Vec<Refusal>,
-}
-
 /// Most results of one run.
 const RESULTS_AT_MOST: usize = 200;
 
 /// The set-ups of a station's levels that results name.
 async fn levels(app: &App, station: Uuid, results: &[TypedResult]) -> Result<Vec<Setup>, Problem> {
     if results.len() > RESULTS_AT_MOST {
-        return Err(Problem::field("results", "at most 200 results"));
+        return Err(WrongField::new("results", Allowed::Entries { least: 0, most: RESULTS_AT_MOST }).into());
     }
-    let known = store::lab::levels_of(&app.pool, station).await?;
+    let known = store::bench::levels_of(&app.pool, station).await?;
     let mut setups = Vec::with_capacity(results.len());
     for result in results {
         if !known.contains(&result.characteristic) {
-            return Err(store::StoreError::Missing("level").into());
+            return Err(store::StoreError::Missing(Object::Level).into());
         }
         setups.push(characteristics::find(&app.pool, result.characteristic).await?);
     }
@@ -137,7 +128,7 @@ pub async fn preview_run(
             Err(refusals) => refused.push(RefusedResult { characteristic: result.characteristic, refusals }),
         }
     }
-    let judgements = store::lab::foresee(&app.pool, station, Utc::now(), &values).await?;
+    let judgements = store::bench::foresee(&app.pool, station, Utc::now(), &values).await?;
     let verdict = judgements.iter().map(|j| j.judgement.verdict).max().unwrap_or(Verdict::Accepted);
     Ok(Json(RunPreview { verdict, judgements, refused }))
 }
@@ -164,13 +155,6 @@ pub struct RunEntry {
     confirmed: bool,
 }
 
-/// A result outside the soft bounds.
-#[derive(Serialize)]
-struct UnusualResult {
-    characteristic: Uuid,
-    unusual: Vec<Unusual>,
-}
-
 /// Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing.
 #[utoipa::path(post, path = "/api/stations/{id}/runs", tag = "laboratory", params(("id" = Uuid, Path)),
     request_body = RunEntry, responses(
@@ -184,31 +168,14 @@ pub async fn save_run(
     Path(station): Path<Uuid>,
     Body(entry): Body<RunEntry>,
 ) -> Result<(StatusCode, Json<RunView>), Problem> {
-    let now = Utc::now();
-    let taken_at = entry.taken_at.unwrap_or(now);
-    check_time(taken_at, now, entry.confirmed)?;
+    let (now, origin) = (Utc::now(), Origin::Hand { confirmed: entry.confirmed });
+    let taken_at = accept_time(entry.taken_at, now, origin)?;
     let setups = levels(&app, station, &entry.results).await?;
-    let (mut results, mut refused, mut asked) = (Vec::new(), Vec::new(), Vec::new());
-    for (result, setup) in entry.results.iter().zip(&setups) {
-        let (characteristic, typed) = (result.characteristic, result.typed());
-        match read(&setup.characteristic, &typed) {
-            Ok(content) => {
-                let unusual = unusual(&setup.characteristic, &content);
-                if !unusual.is_empty() {
-                    asked.push(UnusualResult { characteristic, unusual });
-                }
-                results.push(NewResult { characteristic, content, tags: kept_tags(&typed) });
-            }
-            Err(refusals) => refused.push(RefusedResult { characteristic, refusals }),
-        }
-    }
-    let unprocessable = |code, title, params| Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, code, title, params));
-    if !refused.is_empty() {
-        return unprocessable("results_refused", "results are refused", json!({"refused": refused}));
-    }
-    if !asked.is_empty() && !entry.confirmed {
-        return unprocessable("confirm_results", "results are outside the soft bounds", json!({"unusual": asked}));
-    }
+    let typed = entry.results.iter().zip(&setups);
+    let typed = typed.map(|(result, setup)| (result.characteristic, &setup.characteristic, result.typed()));
+    let accepted = accept_results(typed, origin)?;
+    let results =
+        accepted.into_iter().map(|(characteristic, accepted)| NewResult { characteristic, accepted }).collect();
     let RunEntry { device, entry, repeats, offers, .. } = entry;
     let new = NewRun { station, device, entry, taken_at, arrived_at: now, person: person.id, repeats, results, offers };
     let (saved, again) = store::lab::save(&app.pool, &new).await?;

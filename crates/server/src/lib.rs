@@ -2,8 +2,7 @@
 //!
 //! | module | what it serves |
 //! |---|---|
-//! | [`access`] | sign in, sign out, who is signed in |
-//! | [`terminals`] | shared terminals: taking over by PIN or badge |
+//! | [`access`] | sign in, sign out, who is signed in; shared terminals |
 //! | [`plan`] | stations, products and characteristics are set up |
 //! | [`rounds`] | what is due, and what happens at the stations |
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
@@ -18,27 +17,32 @@
 //! | [`web`] | the shipped interface |
 
 pub mod access;
+mod analyses;
 pub mod analyze;
+mod app;
 pub mod charts;
 mod client;
 mod connections;
 pub mod corrections;
 pub mod devices;
 pub mod entry;
+mod failure;
 mod gate;
 mod guard;
 pub mod ingest;
 mod json;
 pub mod lab;
+mod listener;
 pub mod live;
+mod passwords;
 pub mod plan;
 mod problem;
+mod refusals;
 pub mod rounds;
 mod routes;
 mod sessions;
 mod settings;
 pub mod signals;
-pub mod terminals;
 pub mod trail;
 pub mod web;
 
@@ -48,39 +52,10 @@ use sqlx::PgPool;
 use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
 
+pub use app::App;
+pub use passwords::hash_password;
 pub use routes::{openapi, router};
 pub use settings::Settings;
-
-/// What every handler can reach.
-#[derive(Clone)]
-pub struct App {
-    pool: PgPool,
-    settings: Arc<Settings>,
-    live: live::Live,
-    passwords: Arc<access::Passwords>,
-    gate: Arc<gate::Gate>,
-    analyses: Arc<analyze::Analyses>,
-    shutdown: CancellationToken,
-}
-
-impl App {
-    /// An application on a migrated database. It listens for news until `shutdown` or until the
-    /// pool closes.
-    ///
-    /// # Errors
-    /// When the system has no threads left.
-    pub fn new(pool: PgPool, settings: Settings, shutdown: CancellationToken) -> std::io::Result<Self> {
-        Ok(Self {
-            live: live::Live::start(pool.clone(), shutdown.clone()),
-            pool,
-            settings: Arc::new(settings),
-            passwords: Arc::new(access::Passwords::new().map_err(std::io::Error::other)?),
-            gate: Arc::default(),
-            analyses: Arc::default(),
-            shutdown,
-        })
-    }
-}
 
 /// Serves until `shutdown`; requests under way are answered, for a while, and event streams are ended.
 ///

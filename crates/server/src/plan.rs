@@ -6,6 +6,7 @@ use axum::{Extension, Json};
 use chrono::Utc;
 use quality::characteristic::Characteristic;
 use quality::chooser::{Asked, Recommendation, recommend};
+use quality::field::{Allowed, WrongField};
 use serde::{Deserialize, Serialize};
 use store::characteristics::Belongs;
 use store::people::Person;
@@ -13,7 +14,7 @@ use store::plan::{Change, Differing, Plan};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::Body;
 use crate::problem::Problem;
 
@@ -125,7 +126,7 @@ pub async fn change(
 
 fn not_too_many(changes: &[Change]) -> Result<(), Problem> {
     if changes.len() > CHANGES_AT_MOST {
-        return Err(Problem::field("changes", "at most 200 at once"));
+        return Err(WrongField::new("changes", Allowed::Entries { least: 0, most: CHANGES_AT_MOST }).into());
     }
     Ok(())
 }

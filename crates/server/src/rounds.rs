@@ -4,6 +4,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
+use quality::entry::{Origin, accept_time};
 use serde::{Deserialize, Serialize};
 use store::events::{EventKind, NewEvent, NewPieces};
 use store::people::Person;
@@ -12,8 +13,7 @@ use store::sites::Site;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::App;
-use crate::entry::check_time;
+use crate::app::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
@@ -105,8 +105,7 @@ pub async fn record_event(
 ) -> Result<(StatusCode, Json<Recorded>), Problem> {
     let now = Utc::now();
     let EventEntry { device, entry, at, kind, lot, text, confirmed } = given;
-    let at = at.unwrap_or(now);
-    check_time(at, now, confirmed)?;
+    let at = accept_time(at, now, Origin::Hand { confirmed })?;
     let new = NewEvent { station, kind, at, arrived_at: now, person: person.id, lot, text, device, entry };
     Ok((StatusCode::CREATED, Json(Recorded { id: store::events::record(&app.pool, &new).await? })))
 }
@@ -149,8 +148,7 @@ pub async fn count_pieces(
 ) -> Result<Json<Made>, Problem> {
     let now = Utc::now();
     let Pieces { device, entry, at, pieces, confirmed } = given;
-    let at = at.unwrap_or(now);
-    check_time(at, now, confirmed)?;
+    let at = accept_time(at, now, Origin::Hand { confirmed })?;
     let new = NewPieces { station, pieces, at, arrived_at: now, person: person.id, device, entry };
     let made = store::events::count_pieces(&app.pool, &new).await?;
     Ok(Json(Made { made }))

@@ -20,11 +20,12 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use crate::app::App;
+use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    App, access, analyze, charts, corrections, devices, entry, guard, ingest, lab, live, plan, rounds, signals,
-    terminals, trail, web,
+    access, analyze, charts, corrections, devices, entry, guard, ingest, lab, live, plan, rounds, signals, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -58,16 +59,16 @@ fn api(app: &App) -> OpenApiRouter<App> {
         routes.route_layer(middleware::from_fn_with_state((app.clone(), permission), guard::require))
     };
     let with_timeout = OpenApiRouter::new()
-        .routes(routes!(access::sign_in, access::sign_out))
-        .routes(routes!(terminals::known, terminals::take_over))
+        .routes(routes!(access::sign_in::sign_in, access::sign_in::sign_out))
+        .routes(routes!(access::terminals::known, access::terminals::take_over))
         // A device shows a token instead of a session.
         .merge(OpenApiRouter::new().routes(routes!(ingest::ingest)).layer(DefaultBodyLimit::max(INGEST_AT_MOST)))
         .merge(behind(
             Permission::Look,
             OpenApiRouter::new()
-                .routes(routes!(access::who))
-                .routes(routes!(terminals::set_pin))
-                .routes(routes!(terminals::set_badge))
+                .routes(routes!(access::sign_in::who))
+                .routes(routes!(access::terminals::set_pin))
+                .routes(routes!(access::terminals::set_badge))
                 .routes(routes!(rounds::rounds))
                 .routes(routes!(rounds::site))
                 .routes(routes!(rounds::pin, rounds::unpin))
@@ -189,7 +190,7 @@ async fn no_store(request: axum::extract::Request, next: middleware::Next) -> ax
 /// Refusals of the layers themselves get the same form as all others.
 async fn describe(response: axum::response::Response) -> axum::response::Response {
     if response.extensions().get::<tower_http::csrf::ProtectionError>().is_some() {
-        return Problem::cross_site().into_response();
+        return Problem::from(Failure::CrossSite {}).into_response();
     }
     // The session layer could not keep the session: its 500 has no words of ours.
     let ours = response.headers().get(header::CONTENT_TYPE).is_some_and(|kind| kind == "application/problem+json");

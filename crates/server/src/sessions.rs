@@ -12,7 +12,7 @@ use tower_sessions::SessionStore;
 use tower_sessions::session::{Id, Record};
 use tower_sessions::session_store::{Error, Result};
 
-use crate::problem::Problem;
+use crate::failure::Failure;
 
 /// Keeps sessions under the hash of their token: who reads the table cannot use what is in it.
 #[derive(Debug, Clone)]
@@ -43,13 +43,14 @@ fn away(error: StoreError) -> Error {
 
 const AWAY: &str = "the database is away: ";
 
-impl From<tower_sessions::session::Error> for Problem {
+impl From<tower_sessions::session::Error> for Failure {
     fn from(error: tower_sessions::session::Error) -> Self {
+        tracing::error!(%error, "a session could not be read or kept");
         match error {
             tower_sessions::session::Error::Store(Error::Backend(why)) if why.starts_with(AWAY) => {
-                Self::database_away(&why)
+                Self::DatabaseAway {}
             }
-            other => Self::internal(&other),
+            _ => Self::Internal {},
         }
     }
 }

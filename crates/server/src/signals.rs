@@ -11,7 +11,7 @@ use store::signals::{SignalFilter, SignalView};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::{Body, Path, Query, bounded};
 use crate::problem::Problem;
 

@@ -8,7 +8,7 @@ use store::trail::TrailEntry;
 use utoipa::IntoParams;
 use uuid::Uuid;
 
-use crate::App;
+use crate::app::App;
 use crate::json::{Query, bounded};
 use crate::problem::Problem;
 

@@ -70,9 +70,9 @@ async fn an_improbable_reading_is_asked_about_and_kept_when_confirmed(pool: PgPo
 
 #[rstest]
 #[case::future(json!({"taken_at": Utc::now() + Duration::minutes(10)}), 422, "from_the_future")]
-#[case::unknown_field(json!({"colour": "red"}), 422, "malformed")]
-#[case::no_id(json!({"entry": "first"}), 422, "malformed")]
-#[case::numbers(json!({"readings": [5, 5, 5]}), 422, "malformed")]
+#[case::unknown_field(json!({"colour": "red"}), 422, "wrong_form")]
+#[case::no_id(json!({"entry": "first"}), 422, "wrong_form")]
+#[case::numbers(json!({"readings": [5, 5, 5]}), 422, "wrong_form")]
 #[sqlx::test]
 async fn entries_that_cannot_be_are_refused(
     #[ignore] pool: PgPool,
@@ -129,5 +129,5 @@ async fn the_analysis_interface_answers_and_names_what_is_wrong(pool: PgPool) {
     let (status, answer) = read(tess.post("/api/analyze", request).await).await;
     assert_eq!((status, &answer["phases"][0]["center"]), (StatusCode::OK, &json!(1.5)));
     let (status, problem) = read(tess.post("/api/analyze", json!({"task": "chart", "chart": "x"})).await).await;
-    assert_eq!((status, &problem["params"]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("chart")));
+    assert_eq!((status, &problem["params"]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("chart")));
 }

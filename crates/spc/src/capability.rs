@@ -8,14 +8,13 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::chart::moving::sigma_from_mean;
-use crate::chart::subgroups::{Dispersion, Location, pooled};
-use crate::chart::time_weighted::dispersion_for;
-use crate::chart::{ChartKind, ChartRequest, Problem, Stretch, set_aside, spelled, usable, within_range};
+use crate::chart::{ChartKind, ChartRequest, set_aside, usable};
 use crate::distribution::{Family, Fit, Normality, best, chi_square_quantile, fit_sorted, normality};
 use crate::normal;
 use crate::points::Readings;
+use crate::sigma::{Dispersion, Location, Stretch, dispersion_for, pooled, sigma_from_mean};
 use crate::subgroup::{mean, sd};
+use crate::wrong_request::{Expected, Need, WrongRequest, spelled, within_range};
 
 /// How sigma within is estimated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -181,13 +180,13 @@ impl Spec {
 /// # Errors
 /// No specification limit, limits out of order, fewer than two different values, several values a
 /// point where moving ranges are asked for, a family that does not hold every value.
-pub fn capability(request: &CapabilityRequest) -> Result<Capability, Problem> {
+pub fn capability(request: &CapabilityRequest) -> Result<Capability, WrongRequest> {
     let chart = request.check()?;
     let used = usable(&chart, &set_aside(&chart));
     let stretch = Stretch::whole(&chart.points, &used);
     let mut values: Vec<f64> = stretch.used().flat_map(|point| point.values().iter().copied()).collect();
     values.sort_unstable_by(f64::total_cmp);
-    let few = || Problem::new("points", format!("{} values", values.len()), "at least two different values");
+    let few = || WrongRequest::new("points", format!("{} values", values.len()), Need::DifferentValues);
     let (mean, s, normality) =
         mean(&values).zip(sd(&values)).zip(normality(&values)).map(|((m, s), n)| (m, s, n)).ok_or_else(few)?;
     let spec = Spec { lsl: request.lsl, usl: request.usl };
@@ -258,19 +257,19 @@ fn bissell_interval(index: f64, n: f64, df: f64) -> Interval {
 
 impl CapabilityRequest {
     /// Checks every field; the subgroups as a chart takes them.
-    fn check(&self) -> Result<ChartRequest, Problem> {
+    fn check(&self) -> Result<ChartRequest, WrongRequest> {
         let excluded = self.excluded.clone();
         let chart = ChartRequest { excluded, ..ChartRequest::new(ChartKind::XbarS, self.points.clone()) };
         chart.check()?;
         for (name, x) in [("lsl", self.lsl), ("target", self.target), ("usl", self.usl)] {
             if let Some(x) = x.filter(|x| !within_range(*x)) {
-                return Err(Problem::new(name, x, "a number between -1e100 and 1e100"));
+                return Err(WrongRequest::new(name, x, Expected::NUMBER));
             }
         }
         match (self.lsl, self.usl) {
-            (None, None) => return Err(Problem::new("lsl", "missing, and so is usl", "at least one of the two")),
+            (None, None) => return Err(WrongRequest::new("lsl", "missing, and so is usl", Need::OneLimit)),
             (Some(lsl), Some(usl)) if lsl >= usl => {
-                return Err(Problem::new("lsl", lsl, format!("a number below usl, {usl}")));
+                return Err(WrongRequest::new("lsl", lsl, Expected::below(usl)));
             }
             _ => {}
         }
@@ -279,7 +278,7 @@ impl CapabilityRequest {
 
     /// Sigma within, how it was estimated, and its degrees of freedom: Σ(nᵢ−1) for s, 0.9 Σ(nᵢ−1) for
     /// ranges, 0.62 (N−1) for moving ranges of 2.
-    fn within(&self, stretch: Stretch) -> Result<(WithinMethod, Option<f64>, f64), Problem> {
+    fn within(&self, stretch: Stretch) -> Result<(WithinMethod, Option<f64>, f64), WrongRequest> {
         let sizes = || stretch.used().map(|point| point.values().len());
         let singles = sizes().all(|n| n == 1);
         let method = self.sigma_method.unwrap_or_else(|| match dispersion_for(sizes()) {
@@ -292,7 +291,7 @@ impl CapabilityRequest {
             WithinMethod::Range => (pooled(stretch, Location::Mean, Dispersion::Range).sigma, 0.9 * within_df),
             WithinMethod::Sd => (pooled(stretch, Location::Mean, Dispersion::Sd).sigma, within_df),
             WithinMethod::MeanMr if !singles => {
-                return Err(Problem::new("sigma_method", "mean_mr", "one value a point for moving ranges"));
+                return Err(WrongRequest::new("sigma_method", "mean_mr", Expected::exactly(1, "value a point")));
             }
             WithinMethod::MeanMr => {
                 (sigma_from_mean(&stretch.singles(), stretch.used_flags(), 2), 0.62 * (sizes().count() as f64 - 1.0))
@@ -301,7 +300,7 @@ impl CapabilityRequest {
         Ok((method, sigma.filter(|sigma| *sigma > 0.0), df))
     }
 
-    fn fit(&self, sorted: &[f64]) -> Result<Fit, Problem> {
+    fn fit(&self, sorted: &[f64]) -> Result<Fit, WrongRequest> {
         let fitted = match self.distribution {
             Chosen::Family(family) => fit_sorted(family, sorted),
             Chosen::Auto => {
@@ -313,6 +312,6 @@ impl CapabilityRequest {
             Chosen::Auto => "auto".into(),
             Chosen::Family(family) => spelled(family),
         };
-        fitted.ok_or_else(|| Problem::new("distribution", given(), "a family that holds every value"))
+        fitted.ok_or_else(|| WrongRequest::new("distribution", given(), Need::FamilyThatHolds))
     }
 }

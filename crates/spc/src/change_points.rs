@@ -1,10 +1,10 @@
 //! Did the process change? Binary segmentation on the location.
 
-use crate::analysis::{VALUES_AT_MOST, list};
+use crate::bounds::{VALUES_AT_MOST, list};
 use crate::stop;
+use crate::wrong_request::{Expected, WrongRequest, within_range};
 use serde::{Deserialize, Serialize};
 
-use crate::chart::{Problem, within_range};
 use crate::subgroup::mean;
 
 /// A series in its order.
@@ -41,13 +41,13 @@ const POINTS_AT_LEAST: usize = 2;
 ///
 /// # Errors
 /// No values, or values that are no numbers.
-pub fn change_points(request: &ChangePointsRequest) -> Result<ChangePoints, Problem> {
+pub fn change_points(request: &ChangePointsRequest) -> Result<ChangePoints, WrongRequest> {
     let values = &request.values;
     if let Some((i, x)) = values.iter().enumerate().find(|(_, x)| !within_range(**x)) {
-        return Err(Problem::new(format!("values[{i}]"), x, "a number between -1e100 and 1e100"));
+        return Err(WrongRequest::new(format!("values[{i}]"), x, Expected::NUMBER));
     }
     let Some(center) = mean(values) else {
-        return Err(Problem::new("values", "none", "at least one value"));
+        return Err(WrongRequest::new("values", "none", Expected::at_least(1, "values")));
     };
     let series = Series::new(values, center);
     let penalty = 3.0 * (values.len() as f64).ln();

@@ -2,11 +2,12 @@
 
 use serde::Serialize;
 
-use crate::chart::attributes::Counted;
-use crate::chart::{ChartKind, ChartRequest, Problem, compute, spelled};
+use crate::chart::{ChartKind, ChartRequest, compute};
 use crate::distribution::chi_square_upper_tail;
 use crate::points::Points;
+use crate::sigma::Counted;
 use crate::subgroup::sd;
+use crate::wrong_request::{Expected, Need, WrongRequest, spelled};
 
 /// Below this the corrected chart is suggested.
 const SUGGESTED_BELOW: f64 = 0.01;
@@ -30,18 +31,18 @@ pub struct DispersionCheck {
 ///
 /// # Errors
 /// Any chart but p and u, and whatever is wrong with the request.
-pub fn dispersion(request: &ChartRequest) -> Result<DispersionCheck, Problem> {
+pub fn dispersion(request: &ChartRequest) -> Result<DispersionCheck, WrongRequest> {
     let (counted, corrected) = match request.chart {
         ChartKind::P => (Counted::Proportion, ChartKind::PPrime),
         ChartKind::U => (Counted::Rate, ChartKind::UPrime),
-        _ => return Err(Problem::new("chart", spelled(request.chart), "p or u")),
+        _ => return Err(WrongRequest::new("chart", spelled(request.chart), Expected::one_of(["p", "u"]))),
     };
     let answer = compute(request)?;
     let Points::Counts(counts) = &request.points else {
-        return Err(Problem::new("points", "of another kind", "counts"));
+        return Err(WrongRequest::new("points", "of another kind", Expected::one_of(["counts"])));
     };
     let last = answer.phases.last().and_then(|phase| Some((phase.start, phase.center?)));
-    let (start, center) = last.ok_or_else(|| Problem::new("points", "no points used", "a last phase with points"))?;
+    let (start, center) = last.ok_or_else(|| WrongRequest::new("points", "no points used", Need::PointsInLastPhase))?;
     let tested = answer.panels[0].points().map(|point| point.tested);
     let z: Vec<f64> = counts
         .iter()

@@ -64,3 +64,9 @@ impl Serialize for Figure {
         self.get().serialize(serializer)
     }
 }
+
+/// Absent as NaN, which stays absent through arithmetic.
+#[inline]
+pub(crate) fn raw(x: Option<f64>) -> f64 {
+    x.unwrap_or(f64::NAN)
+}

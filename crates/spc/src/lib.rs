@@ -10,6 +10,7 @@
 //! | [`constants`] | d2, d3, c4, the error of the median |
 //! | [`normal`], [`distribution`] | the normal and other distributions, fits, histograms, probability plots |
 //! | [`subgroup`], [`points`] | what one point says, and many of them |
+//! | `sigma` | estimators of sigma, which charts, capability and checks share |
 //! | [`chart`] | requests and answers of control charts; judging points as they arrive |
 //! | [`rules`] | run rules and the flags they raise |
 //! | [`run_length`] | what a rule set costs and finds |
@@ -17,11 +18,13 @@
 //! | [`capability`] | whether the process can meet its specification |
 //! | [`multirule`], [`peer`] | laboratory control |
 //! | [`pareto`] | defects by kind |
-//! | [`analysis`] | the JSON envelope, its errors, its bounds |
+//! | [`analysis`], [`bounds`] | the JSON envelope, and what an answer may take |
+//! | [`wrong_request`] | what is wrong with a request, as facts |
 //! | [`stop`] | giving up what nobody waits for any more |
 #![deny(missing_docs)]
 
 pub mod analysis;
+pub mod bounds;
 pub mod capability;
 pub mod change_points;
 pub mod chart;
@@ -37,10 +40,12 @@ pub mod peer;
 pub mod points;
 pub mod rules;
 pub mod run_length;
+mod sigma;
 mod solve;
 pub mod stop;
 pub mod subgroup;
 pub mod trust;
+pub mod wrong_request;
 
 pub use figure::Figure;
 

@@ -11,17 +11,18 @@
 use serde::{Deserialize, Serialize};
 use statrs::function::beta::beta_reg;
 
-use crate::chart::attributes::Counted;
 use crate::chart::{
-    ChartAnswer, ChartKind, ChartRequest, Dispersion, LimitsBasis, Phase, Problem, Recorded, SigmaMethod, Statistic,
-    compute, dispersion_for, set_aside, spelled, usable,
+    ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Phase, Recorded, SigmaMethod, Statistic, compute, set_aside,
+    usable,
 };
 use crate::distribution::{chi_square_lower_tail, chi_square_upper_tail};
 use crate::normal;
 use crate::points::Point;
 use crate::rules::{Rule, RuleSet};
 use crate::run_length::{RunLengthRequest, run_length};
+use crate::sigma::{Counted, Dispersion, dispersion_for};
 use crate::subgroup::{mean, sd};
+use crate::wrong_request::{Expected, Need, WrongRequest, spelled};
 
 /// Which limits of a chart to check, and by which points.
 #[derive(Debug, Clone, PartialEq)]
@@ -127,10 +128,10 @@ const LEVEL: f64 = 0.01;
 /// # Errors
 /// Charts without a sigma (run, g, t), a phase or point that is not there, no points to check,
 /// limits without a sigma above 0, a baseline that cannot be, and whatever is wrong with the chart request.
-pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, Problem> {
+pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, WrongRequest> {
     let chart = &request.chart;
     if matches!(chart.chart, ChartKind::Run | ChartKind::G | ChartKind::T) {
-        return Err(Problem::new("chart", spelled(chart.chart), "a chart with a sigma"));
+        return Err(WrongRequest::new("chart", spelled(chart.chart), Need::ChartWithSigma));
     }
     let answer = compute(chart)?;
     let number = request.phase_number(&answer)?;
@@ -152,29 +153,29 @@ pub fn limits_check(request: &LimitsCheckRequest) -> Result<LimitsCheck, Problem
 }
 
 impl LimitsCheckRequest {
-    fn phase_number(&self, answer: &ChartAnswer) -> Result<usize, Problem> {
+    fn phase_number(&self, answer: &ChartAnswer) -> Result<usize, WrongRequest> {
         let last = answer.phases.len() - 1;
         let number = self.phase.unwrap_or(last);
         if number > last {
-            return Err(Problem::new("phase", number, format!("a number from 0 to {last}")));
+            return Err(WrongRequest::new("phase", number, Expected::whole(0, last)));
         }
         Ok(number)
     }
 
     /// The points to check: of the phase, after the estimate, not set aside, the latest ones.
-    fn points(&self, phase: &Phase, basis: LimitsBasis) -> Result<Vec<usize>, Problem> {
+    fn points(&self, phase: &Phase, basis: LimitsBasis) -> Result<Vec<usize>, WrongRequest> {
         if self.last == 0 {
-            return Err(Problem::new("last", 0, "a whole number from 1"));
+            return Err(WrongRequest::new("last", 0, Expected::whole_from(1)));
         }
         let first = match (self.since, basis) {
             (Some(since), _) if !(phase.start..=phase.end).contains(&since) => {
-                return Err(Problem::new("since", since, format!("a point from {} to {}", phase.start, phase.end)));
+                return Err(WrongRequest::new("since", since, Expected::whole(phase.start, phase.end)));
             }
             (Some(since), _) => since + 1,
             (None, LimitsBasis::Given { .. }) => phase.start,
             (None, LimitsBasis::Estimated { to: Some(to), .. }) => to + 1,
             (None, LimitsBasis::Estimated { to: None, .. }) => {
-                return Err(Problem::new("since", "missing", "where the limits end that use all points"));
+                return Err(WrongRequest::missing("since", Expected::whole(phase.start, phase.end)));
             }
         };
         let aside = set_aside(&self.chart);
@@ -182,7 +183,11 @@ impl LimitsCheckRequest {
         let mut points: Vec<usize> = (first..=phase.end).rev().filter(recorded).take(self.last).collect();
         points.reverse();
         if points.is_empty() {
-            return Err(Problem::new("points", "none after the estimate", "at least one point to check"));
+            return Err(WrongRequest::new(
+                "points",
+                "none after the estimate",
+                Expected::at_least(1, "points to check"),
+            ));
         }
         Ok(points)
     }
@@ -256,21 +261,21 @@ struct Check<'a> {
 }
 
 impl Check<'_> {
-    fn frozen(&self, sigma: Option<f64>) -> Result<(f64, f64), Problem> {
+    fn frozen(&self, sigma: Option<f64>) -> Result<(f64, f64), WrongRequest> {
         self.phase
             .center
             .zip(sigma.filter(|sigma| *sigma > 0.0))
-            .ok_or_else(|| Problem::new("limits", "no sigma", "limits with a centre and a sigma above 0"))
+            .ok_or_else(|| WrongRequest::new("limits", "no sigma", Need::LimitsWithSigma))
     }
 
     /// The points that the limits were estimated from, or what was told of them; `None` where they are exact.
-    fn baseline(&self, told: Option<Baseline>) -> Result<Option<(f64, f64)>, Problem> {
+    fn baseline(&self, told: Option<Baseline>) -> Result<Option<(f64, f64)>, WrongRequest> {
         let chart = self.chart;
         if let LimitsBasis::Given { .. } = chart.limits[self.number].basis {
             return told.map(|told| told.check(chart)).transpose();
         }
         if told.is_some() {
-            return Err(Problem::new("baseline", "present", "only with given limits: estimated ones know theirs"));
+            return Err(WrongRequest::new("baseline", "present", Expected::only_with("given limits")));
         }
         let used = usable(chart, &set_aside(chart));
         let points = (self.phase.start..=self.phase.end).filter(|&i| used[i]).map(|i| chart.points.get(i));
@@ -309,20 +314,20 @@ impl Check<'_> {
         }
     }
 
-    fn uncertainty(&self, told: Option<Baseline>) -> Result<Uncertainty, Problem> {
+    fn uncertainty(&self, told: Option<Baseline>) -> Result<Uncertainty, WrongRequest> {
         let Some((points, values)) = self.baseline(told)? else { return Ok(Uncertainty::default()) };
         let df = self.method((points, values)).df(points, values);
         let between = self.chart.chart == ChartKind::BetweenWithin;
         let df_of_mean = if between { Method::MovingRanges.df(points, values) } else { df };
         if !(df > 0.0 && df_of_mean > 0.0) {
             let given = format!("{values} values in {points} points");
-            return Err(Problem::new("baseline.values", given, "enough for a degree of freedom"));
+            return Err(WrongRequest::new("baseline.values", given, Need::DegreeOfFreedom));
         }
         let of_mean = 1.0 / if between { points } else { values };
         Ok(Uncertainty { of_mean, df_of_mean: Some(df_of_mean), df_of_sigma: Some(df) })
     }
 
-    fn values(&self, told: Option<Baseline>) -> Result<(MeanTest, Option<SigmaTest>), Problem> {
+    fn values(&self, told: Option<Baseline>) -> Result<(MeanTest, Option<SigmaTest>), WrongRequest> {
         let (center, sigma) = self.frozen(self.phase.sigma)?;
         let uncertain = self.uncertainty(told)?;
         let charted = self.chart.charted();
@@ -358,7 +363,7 @@ impl Check<'_> {
         Ok((mean, Some(SigmaTest { f, df, df0: uncertain.df_of_sigma, p, ratio: f.sqrt() })))
     }
 
-    fn counts(&self, told: Option<Baseline>) -> Result<MeanTest, Problem> {
+    fn counts(&self, told: Option<Baseline>) -> Result<MeanTest, WrongRequest> {
         let counted = match self.chart.chart {
             ChartKind::P | ChartKind::PPrime => Counted::Proportion,
             ChartKind::Np => Counted::Units,
@@ -380,7 +385,7 @@ impl Check<'_> {
         Ok(MeanTest { t, df: None, p: two_sided(t, None), shift })
     }
 
-    fn signals(&self) -> Result<SignalCount, Problem> {
+    fn signals(&self) -> Result<SignalCount, WrongRequest> {
         let first = self.answer.panels[0].statistic;
         let looked_at = |panel: Statistic| panel == first || panel == Statistic::CusumDown;
         let seen = self.answer.signals.iter().filter(|s| looked_at(s.panel) && self.checked.contains(&s.at)).count();
@@ -409,29 +414,37 @@ fn squares(values: &[f64]) -> f64 {
 
 impl Baseline {
     /// m₀ and N₀, where they can be.
-    fn check(&self, chart: &ChartRequest) -> Result<(f64, f64), Problem> {
+    fn check(&self, chart: &ChartRequest) -> Result<(f64, f64), WrongRequest> {
         let counts = chart.chart.records() == Recorded::Counts;
         let least = if counts { 1 } else { 2 };
         if self.points < least {
-            return Err(Problem::new("baseline.points", self.points, format!("a whole number from {least}")));
+            return Err(WrongRequest::new("baseline.points", self.points, Expected::whole_from(least)));
         }
         let points = self.points as f64;
         match (counts, self.values, self.size) {
             (true, None, Some(size)) if size > 0.0 && size.is_finite() => {
                 Ok((points, if chart.chart == ChartKind::C { points } else { size }))
             }
-            (true, None, Some(size)) => Err(Problem::new("baseline.size", size, "a number above 0")),
+            (true, None, Some(size)) => Err(WrongRequest::new("baseline.size", size, Expected::POSITIVE)),
             // A c chart has the same area everywhere, and needs no size.
             (true, None, None) if chart.chart == ChartKind::C => Ok((points, points)),
-            (true, None, None) => Err(Problem::new("baseline.size", "missing", "a number above 0")),
-            (true, Some(_), _) => Err(Problem::new("baseline.values", "present", "size, for counts")),
-            (false, _, Some(_)) => Err(Problem::new("baseline.size", "present", "values, for measured values")),
-            (false, None, None) => Err(Problem::new("baseline.values", "missing", "a whole number")),
+            (true, None, None) => Err(WrongRequest::missing("baseline.size", Expected::POSITIVE)),
+            (true, Some(_), _) => {
+                Err(WrongRequest::new("baseline.values", "present", Expected::only_with("charts of values")))
+            }
+            (false, _, Some(_)) => {
+                Err(WrongRequest::new("baseline.size", "present", Expected::only_with("charts of counts")))
+            }
+            (false, None, None) => Err(WrongRequest::missing("baseline.values", Expected::whole_from(self.points))),
             (false, Some(values), None) => {
                 let single = chart.chart == ChartKind::IMr;
                 if values < self.points || (single && values > self.points) {
-                    let expected = if single { "one value a point" } else { "at least one value a point" };
-                    return Err(Problem::new("baseline.values", values, format!("{expected}: {}", self.points)));
+                    let expected = if single {
+                        Expected::whole(self.points, self.points)
+                    } else {
+                        Expected::whole_from(self.points)
+                    };
+                    return Err(WrongRequest::new("baseline.values", values, expected));
                 }
                 Ok((points, values as f64))
             }

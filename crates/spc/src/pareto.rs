@@ -1,8 +1,8 @@
 //! Defects by kind: counts sorted, with share and cumulative share.
 
-use serde::{Deserialize, Serialize};
+use crate::wrong_request::{Expected, WrongRequest, within_range};
 
-use crate::chart::{Problem, within_range};
+use serde::{Deserialize, Serialize};
 
 /// Counts of kinds, in the order in which the kinds were defined.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -46,18 +46,18 @@ pub struct Bar {
 ///
 /// # Errors
 /// No kinds, weights or a threshold that are no numbers from 0.
-pub fn pareto(request: &ParetoRequest) -> Result<Vec<Bar>, Problem> {
+pub fn pareto(request: &ParetoRequest) -> Result<Vec<Bar>, WrongRequest> {
     if request.kinds.is_empty() {
-        return Err(Problem::new("kinds", "none", "at least one kind"));
+        return Err(WrongRequest::new("kinds", "none", Expected::at_least(1, "kinds")));
     }
     for (i, weight) in request.kinds.iter().enumerate().filter_map(|(i, kind)| Some((i, kind.weight?))) {
         if !(weight >= 0.0 && within_range(weight)) {
-            return Err(Problem::new(format!("kinds[{i}].weight"), weight, "a number from 0"));
+            return Err(WrongRequest::new(format!("kinds[{i}].weight"), weight, Expected::NOT_NEGATIVE));
         }
     }
     let pool_below = request.pool_below.unwrap_or(0.0);
     if !(0.0..=1.0).contains(&pool_below) {
-        return Err(Problem::new("pool_below", pool_below, "a share from 0 to 1"));
+        return Err(WrongRequest::new("pool_below", pool_below, Expected::between(0.0, 1.0)));
     }
     let weighted = |kind: &Kind| kind.count as f64 * kind.weight.unwrap_or(1.0);
     let total: f64 = request.kinds.iter().map(weighted).sum();

@@ -1,8 +1,8 @@
 //! A laboratory's control results against those of its peers.
 
-use serde::{Deserialize, Serialize};
+use crate::wrong_request::{Expected, WrongRequest, within_range};
 
-use crate::chart::{Problem, within_range};
+use serde::{Deserialize, Serialize};
 
 /// Own results and those of the peer group, for one level of one reagent lot.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
@@ -49,21 +49,21 @@ pub struct Peer {
 ///
 /// # Errors
 /// Figures that are no numbers, an n of 0, a negative sd, a peer sd of 0.
-pub fn peer(request: &PeerRequest) -> Result<Peer, Problem> {
+pub fn peer(request: &PeerRequest) -> Result<Peer, WrongRequest> {
     for (name, of) in [("own", request.own), ("peer", request.peer)] {
         if of.n == 0 {
-            return Err(Problem::new(format!("{name}.n"), of.n, "a whole number from 1"));
+            return Err(WrongRequest::new(format!("{name}.n"), of.n, Expected::whole_from(1)));
         }
         if !within_range(of.mean) {
-            return Err(Problem::new(format!("{name}.mean"), of.mean, "a number between -1e100 and 1e100"));
+            return Err(WrongRequest::new(format!("{name}.mean"), of.mean, Expected::NUMBER));
         }
         if !(of.sd >= 0.0 && within_range(of.sd)) {
-            return Err(Problem::new(format!("{name}.sd"), of.sd, "a number from 0"));
+            return Err(WrongRequest::new(format!("{name}.sd"), of.sd, Expected::NOT_NEGATIVE));
         }
     }
     let PeerRequest { own, peer } = *request;
     if peer.sd == 0.0 {
-        return Err(Problem::new("peer.sd", peer.sd, "a number above 0"));
+        return Err(WrongRequest::new("peer.sd", peer.sd, Expected::POSITIVE));
     }
     let difference = own.mean - peer.mean;
     let cv = |of: Summary| (of.mean != 0.0).then(|| of.sd / of.mean);

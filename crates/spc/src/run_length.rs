@@ -6,9 +6,9 @@ use rand_distr::{Distribution, StandardNormal};
 use serde::Serialize;
 
 use crate::TIE;
-use crate::chart::Problem;
 use crate::rules::{Beyond, Judge, RuleSet, Tested};
 use crate::stop;
+use crate::wrong_request::{Expected, Need, WrongRequest};
 
 /// A simulation to run.
 #[derive(Debug, Clone, PartialEq)]
@@ -57,20 +57,20 @@ const JUDGEMENTS_AT_MOST: u64 = 800_000_000;
 /// # Errors
 /// No rules, numbers out of their bounds, or rules that signal so rarely that the simulation would
 /// go on for more than 100 million points (fewer with more than eight rules).
-pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, Problem> {
+pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, WrongRequest> {
     let rules = request.rules.rules(3.0);
     request.rules.check("rules")?;
     if rules.is_empty() {
-        return Err(Problem::new("rules", "none", "at least one rule"));
+        return Err(WrongRequest::new("rules", "none", Expected::at_least(1, "rules")));
     }
     if !(1..=RUNS_AT_MOST).contains(&request.runs) {
-        return Err(Problem::new("runs", request.runs, format!("a whole number from 1 to {RUNS_AT_MOST}")));
+        return Err(WrongRequest::new("runs", request.runs, Expected::whole(1, RUNS_AT_MOST)));
     }
     if request.shifts.len() > SHIFTS_AT_MOST {
-        return Err(Problem::new("shifts", request.shifts.len(), format!("at most {SHIFTS_AT_MOST} shifts")));
+        return Err(WrongRequest::new("shifts", request.shifts.len(), Expected::at_most(SHIFTS_AT_MOST, "shifts")));
     }
     if let Some((i, x)) = request.shifts.iter().enumerate().find(|(_, x)| !(-100.0..=100.0).contains(*x)) {
-        return Err(Problem::new(format!("shifts[{i}]"), x, "a number from -100 to 100"));
+        return Err(WrongRequest::new(format!("shifts[{i}]"), x, Expected::between(-100.0, 100.0)));
     }
     let at_most = POINTS_AT_MOST.min(JUDGEMENTS_AT_MOST / rules.len() as u64);
     let mut judge = Judge::new(rules.into_iter().enumerate());
@@ -84,7 +84,7 @@ pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, Problem>
         for _ in 0..request.runs {
             stop::check()?;
             let length = one_run(&mut judge, shift, &mut random, left).ok_or_else(|| {
-                Problem::new("rules", format!("no signal within {at_most} points"), "rules that signal sooner")
+                WrongRequest::new("rules", format!("no signal within {at_most} points"), Need::SoonerSignals)
             })?;
             left -= length;
             lengths.push(length as f64);

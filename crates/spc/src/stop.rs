@@ -1,10 +1,10 @@
 //! Giving up what nobody waits for any more. Long work looks now and then whether it is still wanted.
 
+use crate::wrong_request::{Need, WrongRequest};
+
 use std::cell::RefCell;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-
-use crate::chart::Problem;
 
 thread_local! {
     static UNWANTED: RefCell<Option<Arc<AtomicBool>>> = const { RefCell::new(None) };
@@ -28,7 +28,7 @@ pub fn until<T>(unwanted: Arc<AtomicBool>, work: impl FnOnce() -> T) -> T {
 ///
 /// # Errors
 /// When the work is no longer wanted.
-pub(crate) fn check() -> Result<(), Problem> {
+pub(crate) fn check() -> Result<(), WrongRequest> {
     let unwanted = UNWANTED.with_borrow(|unwanted| unwanted.as_ref().is_some_and(|it| it.load(Ordering::Relaxed)));
-    if unwanted { Err(Problem::new("request", "given up", "somebody who waits for the answer")) } else { Ok(()) }
+    if unwanted { Err(WrongRequest::new("request", "given up", Need::SomebodyWaiting)) } else { Ok(()) }
 }

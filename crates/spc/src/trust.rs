@@ -5,10 +5,11 @@ use serde::Serialize;
 
 use crate::TIE;
 use crate::chart::{
-    ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Panel, PanelPoint, Problem, Recorded, Statistic, compute,
-    set_aside, usable,
+    ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Panel, PanelPoint, Recorded, Statistic, compute, set_aside,
+    usable,
 };
 use crate::distribution::{chi_square_upper_tail, normality};
+use crate::wrong_request::WrongRequest;
 
 /// What is checked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -72,7 +73,7 @@ use CheckVerdict::{Caution, Good, NotApplicable, Poor};
 ///
 /// # Errors
 /// What is wrong with the chart request.
-pub fn trust(request: &ChartRequest) -> Result<Trust, Problem> {
+pub fn trust(request: &ChartRequest) -> Result<Trust, WrongRequest> {
     let answer = compute(request)?;
     let last = LastPhase::of(request, &answer);
     Ok(Trust { checks: vec![last.stable(), last.enough(), last.normal(), last.independent(), last.resolution()] })

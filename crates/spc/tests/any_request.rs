@@ -99,8 +99,8 @@ proptest! {
             }
         }
         if let Err(problem) = analyze(request) {
-            prop_assert!(!problem.field.is_empty() || problem.given.contains('`'), "{problem}");
-            prop_assert!(!problem.expected.is_empty());
+            prop_assert!(!problem.path.is_empty() || problem.given.contains('`'), "{problem}");
+            prop_assert!(!problem.expected.to_string().is_empty());
         }
     }
 }

@@ -6,7 +6,8 @@ use std::sync::atomic::{AtomicBool, Ordering};
 
 use rstest::rstest;
 use serde_json::{Value, json};
-use spc::analysis::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, RANKS_AT_MOST, SIGNALS_AT_MOST, VALUES_AT_MOST, analyze};
+use spc::analysis::analyze;
+use spc::bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, RANKS_AT_MOST, SIGNALS_AT_MOST, VALUES_AT_MOST};
 
 fn gaps(n: usize) -> String {
     let points = vec!["null"; n].join(",");
@@ -38,7 +39,7 @@ fn chart(n: usize, rules: &Value) -> String {
 #[case::signals(chart(SIGNALS_AT_MOST + 1, &json!({"preset": "limits_only"})), "rules", SIGNALS_AT_MOST)]
 fn more_than_is_answered_is_refused_with_the_bound(#[case] request: String, #[case] field: &str, #[case] bound: usize) {
     let refused = analyze(&request).unwrap_err();
-    assert_eq!(refused.field, field);
+    assert_eq!(refused.path, field);
     assert!(refused.to_string().contains(&bound.to_string()), "{refused}");
 }
 

@@ -13,7 +13,9 @@ fn values(panel: &Panel) -> Vec<Option<f64>> {
 }
 
 fn assert_values(panel: &Panel, expected: &[Option<f64>]) {
-    for (i, (got, want)) in values(panel).into_iter().zip(expected).enumerate() {
+    let got = values(panel);
+    assert_eq!(got.len(), expected.len());
+    for (i, (got, want)) in got.into_iter().zip(expected).enumerate() {
         match (got, want) {
             (Some(got), Some(want)) => {
                 assert!((got - want).abs() <= RELATIVE * want.abs() + f64::EPSILON, "point {i}: {got} is not {want}");

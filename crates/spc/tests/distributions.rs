@@ -134,7 +134,7 @@ fn a_filter_keeps_values_equal_to_its_bounds() {
 #[case::leaves_nothing(Filter { percentile: None, low: Some(3.5), high: Some(3.6) }, "filter")]
 fn a_filter_that_cannot_be_is_refused(#[case] filter: Filter, #[case] field: &str) {
     let request = FitRequest { values: vec![1.0, 2.0, 3.0, 4.0], families: None, filter: Some(filter) };
-    assert_eq!(fit(&request).unwrap_err().field, field);
+    assert_eq!(fit(&request).unwrap_err().path, field);
 }
 
 /// A very large A*² lies beyond the vertex of the printed parabola, where p must not rise again.

@@ -131,7 +131,9 @@ fn same_signals(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
 }
 
 fn same_panels(batch: &ChartAnswer, kept: &Kept) -> Result<(), TestCaseError> {
+    prop_assert_eq!(batch.panels.len(), kept.panels.len());
     for (whole, one_by_one) in batch.panels.iter().zip(&kept.panels) {
+        prop_assert_eq!(whole.points().count(), one_by_one.len());
         for (a, b) in whole.points().zip(one_by_one) {
             prop_assert_eq!(a.flagged, b.flagged);
             for (a, b) in [(a.value, b.value), (a.center, b.center), (a.lower, b.lower), (a.upper, b.upper), (a.z, b.z)]
@@ -267,7 +269,7 @@ fn a_between_and_within_chart_needs_its_mean_n() {
     let limits = Limits { basis, ..Limits::ESTIMATED };
     let options = ChartOptions::default();
     let refused = Watch::new(ChartKind::BetweenWithin, &limits, None, None, &options).err().unwrap();
-    assert_eq!(refused.field, "mean_size");
+    assert_eq!(refused.path, "mean_size");
     let mut watch = Watch::new(ChartKind::BetweenWithin, &limits, Some(3.0), None, &options).unwrap();
     let batch =
         compute(&ChartRequest { limits: vec![limits], ..ChartRequest::new(ChartKind::BetweenWithin, points.clone()) })
@@ -285,7 +287,7 @@ fn estimated_limits_cannot_be_watched() {
     let rules = RuleSet::List(vec![]);
     let options = ChartOptions::default();
     let refused = Watch::new(ChartKind::IMr, &Limits::ESTIMATED, None, Some(&rules), &options).err().unwrap();
-    assert_eq!(refused.field, "limits.basis");
+    assert_eq!(refused.path, "limits.basis");
     let t = Watch::new(ChartKind::T, &Limits::given(1.0, 1.0, 3.0), None, None, &options).err().unwrap();
-    assert_eq!(t.field, "limits.basis");
+    assert_eq!(t.path, "limits.basis");
 }

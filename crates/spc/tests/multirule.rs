@@ -102,5 +102,5 @@ fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut MultiruleRequest), #[ca
     };
     assert!(multirule(&request).is_ok());
     spoil(&mut request);
-    assert_eq!(multirule(&request).unwrap_err().field, field);
+    assert_eq!(multirule(&request).unwrap_err().path, field);
 }

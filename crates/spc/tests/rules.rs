@@ -132,7 +132,7 @@ fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut ChartRequest), #[case] 
     let mut request = ChartRequest { limits: vec![Z], ..ChartRequest::new(ChartKind::IMr, vec![vec![1.0]; 4]) };
     assert!(request.check().is_ok());
     spoil(&mut request);
-    assert_eq!(request.check().unwrap_err().field, field);
+    assert_eq!(request.check().unwrap_err().path, field);
     assert!(compute(&request).is_err());
 }
 

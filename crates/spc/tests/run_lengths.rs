@@ -26,7 +26,9 @@ const STANDARD_ERRORS: f64 = 3.0;
 fn published_run_lengths_hold(#[case] rules: &[Rule], #[case] published: &[(f64, f64)]) {
     let shifts = published.iter().map(|(shift, _)| *shift).collect();
     let request = RunLengthRequest { shifts, ..RunLengthRequest::new(RuleSet::List(rules.to_vec())) };
-    for (found, (shift, arl)) in run_length(&request).unwrap().iter().zip(published) {
+    let found = run_length(&request).unwrap();
+    assert_eq!(found.len(), published.len());
+    for (found, (shift, arl)) in found.iter().zip(published) {
         // Printed to two decimals.
         let allowed = STANDARD_ERRORS * found.standard_error.unwrap() + 0.005;
         assert!((found.arl - arl).abs() <= allowed, "shift {shift}: {} is not {arl} within {allowed}", found.arl);
@@ -55,5 +57,5 @@ fn the_same_seed_gives_the_same_figures_whatever_else_is_asked() {
 fn simulations_that_cannot_be_are_refused(#[case] spoil: fn(&mut RunLengthRequest), #[case] field: &str) {
     let mut request = RunLengthRequest { runs: 2, ..RunLengthRequest::new(RuleSet::Preset(Preset::LimitsOnly)) };
     spoil(&mut request);
-    assert_eq!(run_length(&request).unwrap_err().field, field);
+    assert_eq!(run_length(&request).unwrap_err().path, field);
 }

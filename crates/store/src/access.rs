@@ -2,11 +2,14 @@
 //! instances share them.
 
 use chrono::{DateTime, Duration, Utc};
+use quality::trail::Deed;
 use quality::tries::{self, Tries};
 use serde_json::Value;
 use sqlx::PgPool;
 
 use crate::StoreError;
+use crate::act::Act;
+use crate::trail::SITE_CHAIN;
 
 /// A try to sign in.
 #[derive(Debug)]
@@ -21,10 +24,10 @@ pub enum Try {
 /// counted.
 pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc>) -> Result<Try, StoreError> {
     let name = name.to_lowercase();
-    let mut tx = pool.begin().await?;
-    sqlx::query!("select pg_advisory_xact_lock(hashtextextended($1, 0))", place).execute(&mut *tx).await?;
+    let mut act = Act::begin(pool).await?;
+    sqlx::query!("select pg_advisory_xact_lock(hashtextextended($1, 0))", place).execute(act.conn()).await?;
     let since = now - tries::REMEMBERED;
-    sqlx::query!("delete from sign_in_attempt where at < $1", since).execute(&mut *tx).await?;
+    sqlx::query!("delete from sign_in_attempt where at < $1", since).execute(act.conn()).await?;
     let earlier = sqlx::query!(
         r#"select count(*) as "of_place!", max(at) as last_of_place,
                   count(*) filter (where login = $1) as "of_name!", max(at) filter (where login = $1) as last_of_name
@@ -32,7 +35,7 @@ pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc
         name,
         place
     )
-    .fetch_one(&mut *tx)
+    .fetch_one(act.conn())
     .await?;
     let of_name = Tries { count: earlier.of_name, last: earlier.last_of_name };
     let of_place = Tries { count: earlier.of_place, last: earlier.last_of_place };
@@ -45,9 +48,9 @@ pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc
         place,
         now
     )
-    .fetch_one(&mut *tx)
+    .fetch_one(act.conn())
     .await?;
-    tx.commit().await?;
+    act.keep().await?;
     Ok(Try::Heard(id))
 }
 
@@ -55,6 +58,13 @@ pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc
 pub async fn try_fitted(pool: &PgPool, id: i64) -> Result<(), StoreError> {
     sqlx::query!("delete from sign_in_attempt where id = $1", id).execute(pool).await?;
     Ok(())
+}
+
+/// Tells the trail who signed in or out, or tried to.
+pub async fn record(pool: &PgPool, deed: Deed) -> Result<(), StoreError> {
+    let mut act = Act::begin(pool).await?;
+    act.did_unseen(SITE_CHAIN, deed);
+    act.commit().await
 }
 
 /// Begins a session; `false` when its token is taken. Only the hash of the token is stored.

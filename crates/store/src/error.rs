@@ -1,36 +1,45 @@
+//! What can go wrong between the rules of the job and the database.
+
 use quality::correction::NotYours;
+use quality::field::WrongField;
+use quality::limits::LimitsRefusal;
+use quality::object::Object;
 use quality::run::RunRefusal;
-use quality::setup::Wrong;
-use quality::signal::StepError;
+use quality::setup::SetUpRefusal;
+use quality::signal::SignalRefusal;
+use quality::version::Changed;
 use thiserror::Error;
 
-/// What can go wrong between the rules of the job and the database.
+/// What can go wrong: the rules of the job refuse it, each area in its own words, or the database fails.
 #[derive(Debug, Error)]
 pub enum StoreError {
     /// There is no such object.
-    #[error("there is no such {0}")]
-    Missing(&'static str),
-    /// The entry id was used before, for other readings.
-    #[error("the entry id was used before for another sample")]
+    #[error("there is no such {0:?}")]
+    Missing(Object),
+    /// Somebody acted first.
+    #[error(transparent)]
+    Changed(#[from] Changed),
+    /// The entry id was used before, for something else.
+    #[error("the entry id was used before for something else")]
     EntryReused,
-    /// There is another object of that name.
-    #[error("the {0} is taken")]
-    Taken(&'static str),
+    /// A field cannot be as it is given.
+    #[error(transparent)]
+    Field(#[from] WrongField),
     /// A set-up that cannot be.
-    #[error("{} fields are refused", .0.len())]
-    Wrong(Vec<Wrong>),
+    #[error(transparent)]
+    SetUp(#[from] SetUpRefusal),
     /// Who asks may not change the sample.
     #[error(transparent)]
-    NotYours(#[from] NotYours),
-    /// Old samples would mean something else.
-    #[error("kind of data, pieces, unit, components and counted kinds stay as they are once there are samples")]
-    HasSamples,
+    Sample(#[from] NotYours),
+    /// Limits cannot be put in force.
+    #[error(transparent)]
+    Limits(#[from] LimitsRefusal),
+    /// A signal does not allow the step.
+    #[error(transparent)]
+    Signal(#[from] SignalRefusal),
     /// A run does not allow the step.
     #[error(transparent)]
     Run(#[from] RunRefusal),
-    /// The rules of the job refuse the step.
-    #[error(transparent)]
-    Step(#[from] StepError),
     /// The database failed.
     #[error("database: {0}")]
     Database(#[from] sqlx::Error),
@@ -52,6 +61,17 @@ impl StoreError {
             _ => false,
         }
     }
+
+    /// It is no refusal: the same would fail whatever was asked.
+    pub fn is_fault(&self) -> bool {
+        matches!(self, Self::Database(_) | Self::Corrupt(_))
+    }
+
+    /// What a constraint of the database says about what was given; `refusal` knows the constraints by name.
+    pub(crate) fn of_constraint(error: sqlx::Error, refusal: impl FnOnce(&str) -> Option<Self>) -> Self {
+        let refused = error.as_database_error().and_then(|error| error.constraint()).and_then(refusal);
+        refused.unwrap_or(Self::Database(error))
+    }
 }
 
 impl From<serde_json::Error> for StoreError {
@@ -60,8 +80,8 @@ impl From<serde_json::Error> for StoreError {
     }
 }
 
-impl From<spc::chart::Problem> for StoreError {
-    fn from(problem: spc::chart::Problem) -> Self {
-        Self::Corrupt(problem.to_string())
+impl From<spc::wrong_request::WrongRequest> for StoreError {
+    fn from(wrong: spc::wrong_request::WrongRequest) -> Self {
+        Self::Corrupt(wrong.to_string())
     }
 }

@@ -1,8 +1,8 @@
 //! What happens to the process at a station: events, lots, pieces made.
 
 use chrono::{DateTime, SubsecRound, Utc};
-use quality::setup::NAME_AT_MOST;
-use quality::signal::{StepError, text};
+use quality::field::{Allowed, WrongField, name, optional_text};
+use quality::object::Object;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -10,8 +10,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::news::{News, tell};
-use crate::{StoreError, trail};
+use crate::StoreError;
+use crate::act::Act;
+use crate::news::News;
+use crate::trail::SITE_CHAIN;
 
 /// Something that can happen to a process.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -91,26 +93,23 @@ pub async fn add_kind(conn: &mut PgConnection, name: &str, place: i32, names_lot
 /// # Errors
 /// When station or kind are missing, the kind names a lot and none is given, or a text is too long.
 pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
-    let remark = new.text.as_deref().filter(|t| !t.trim().is_empty()).map(|t| text("text", t)).transpose()?;
-    let mut tx = pool.begin().await?;
+    let remark = optional_text("text", new.text.as_deref())?;
+    let mut act = Act::begin(pool).await?;
     let station = sqlx::query!("select name from station where id = $1 for no key update", new.station)
-        .fetch_optional(&mut *tx)
+        .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing("station"))?;
+        .ok_or(StoreError::Missing(Object::Station))?;
     let kind = sqlx::query!("select name, names_lot from event_kind where id = $1", new.kind)
-        .fetch_optional(&mut *tx)
+        .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing("event kind"))?;
-    let lot = new.lot.as_deref().map(str::trim).filter(|_| kind.names_lot);
-    if kind.names_lot && lot.is_none_or(|lot| lot.is_empty() || lot.chars().count() > NAME_AT_MOST) {
-        return Err(StepError::Field { field: "lot", expected: "a name of 1 to 80 characters" }.into());
-    }
+        .ok_or(StoreError::Missing(Object::EventKind))?;
+    let lot = kind.names_lot.then(|| name("lot", new.lot.as_deref().unwrap_or_default())).transpose()?;
     let before = sqlx::query!(
         "select id, station_id, kind_id from event where device = $1 and entry = $2",
         new.device,
         new.entry
     )
-    .fetch_optional(&mut *tx)
+    .fetch_optional(act.conn())
     .await?;
     if let Some(before) = before {
         let same = (before.station_id, before.kind_id) == (new.station, new.kind);
@@ -131,12 +130,11 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
         new.device,
         new.entry
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await
-    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
+    .map_err(|error| {
         // The same entry id at the same moment at another station.
-        Some("event_entry_once") => StoreError::EntryReused,
-        _ => error.into(),
+        StoreError::of_constraint(error, |name| (name == "event_entry_once").then_some(StoreError::EntryReused))
     })?;
     // An event told late does not bring back a lot that has been followed by another.
     sqlx::query!(
@@ -146,13 +144,12 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
         lot,
         at
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     let detail = json!({"station": station.name, "kind": kind.name, "at": at, "lot": lot, "text": remark});
     let deed = Deed::new(new.arrived_at, Some(new.person), Action::EventRecorded, id, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Station { station: new.station }).await?;
-    tx.commit().await?;
+    act.did(SITE_CHAIN, deed, News::Station { station: new.station });
+    act.commit().await?;
     Ok(id)
 }
 
@@ -175,24 +172,27 @@ pub struct NewPieces {
     pub entry: Uuid,
 }
 
+/// Pieces of one count at most.
+const PIECES_AT_MOST: u32 = 1_000_000;
+
 /// Counts pieces that were made; gives all that were made at the station so far.
 ///
 /// # Errors
 /// A number out of bounds, no such station, or an entry id that was used for another count.
 pub async fn count_pieces(pool: &PgPool, new: &NewPieces) -> Result<i64, StoreError> {
     let NewPieces { station, pieces, at, arrived_at, person, device, entry } = *new;
-    if !(1..=1_000_000).contains(&pieces) {
-        return Err(StepError::Field { field: "pieces", expected: "1 to 1,000,000" }.into());
+    if !(1..=i64::from(PIECES_AT_MOST)).contains(&pieces) {
+        return Err(WrongField::new("pieces", Allowed::Whole { least: 1, most: PIECES_AT_MOST }).into());
     }
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     // Counts of a station queue here, so that one sent twice at the same moment is seen.
     let made = sqlx::query_scalar!("select pieces_made from station where id = $1 for no key update", station)
-        .fetch_optional(&mut *tx)
+        .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing("station"))?;
+        .ok_or(StoreError::Missing(Object::Station))?;
     let before =
         sqlx::query!("select station_id, pieces from piece_count where device = $1 and entry = $2", device, entry)
-            .fetch_optional(&mut *tx)
+            .fetch_optional(act.conn())
             .await?;
     if let Some(before) = before {
         let same = before.station_id == station && before.pieces == pieces;
@@ -211,19 +211,17 @@ pub async fn count_pieces(pool: &PgPool, new: &NewPieces) -> Result<i64, StoreEr
         device,
         entry
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await
-    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
-        Some("piece_count_entry_once") => StoreError::EntryReused,
-        _ => error.into(),
+    .map_err(|error| {
+        StoreError::of_constraint(error, |name| (name == "piece_count_entry_once").then_some(StoreError::EntryReused))
     })?;
     let made = made + pieces;
-    sqlx::query!("update station set pieces_made = $2 where id = $1", station, made).execute(&mut *tx).await?;
+    sqlx::query!("update station set pieces_made = $2 where id = $1", station, made).execute(act.conn()).await?;
     let detail = json!({"pieces": pieces, "made": made, "at": at, "device": device, "entry": entry});
     let deed = Deed::new(arrived_at, Some(person), Action::PiecesCounted, station, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Station { station }).await?;
-    tx.commit().await?;
+    act.did(SITE_CHAIN, deed, News::Station { station });
+    act.commit().await?;
     Ok(made)
 }
 

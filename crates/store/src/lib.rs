@@ -3,9 +3,12 @@
 //! Queries are checked against the schema when the crate is compiled, from the cache in `.sqlx`.
 
 pub mod access;
+mod act;
+pub mod bench;
 pub mod causes;
 pub mod characteristics;
-pub mod chart;
+pub mod charts;
+pub mod databases;
 pub mod devices;
 mod error;
 pub mod events;
@@ -14,6 +17,7 @@ pub mod limits;
 pub mod news;
 pub mod notes;
 pub mod people;
+pub mod phases;
 pub mod plan;
 pub mod roles;
 pub mod rounds;
@@ -35,6 +39,16 @@ pub use sqlx::postgres::PgPool;
 pub async fn migrate(pool: &PgPool) -> Result<(), StoreError> {
     MIGRATIONS.run(pool).await.map_err(sqlx::Error::from)?;
     trail::record_state(pool).await
+}
+
+/// Plans made for empty tables read whole tables once these fill up. PostgreSQL notices within minutes; a load that
+/// fills a database is over sooner.
+///
+/// # Errors
+/// When the database fails.
+pub async fn refresh_statistics(pool: &PgPool) -> Result<(), StoreError> {
+    sqlx::raw_sql("analyze sample, signal, answer, trail").execute(pool).await?;
+    Ok(())
 }
 
 static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!();

@@ -1,14 +1,16 @@
 //! Notes on points.
 
 use chrono::{DateTime, Utc};
-use quality::signal::text;
+use quality::field::text;
+use quality::object::Object;
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::news::{News, tell};
-use crate::{StoreError, trail};
+use crate::StoreError;
+use crate::act::Act;
+use crate::news::News;
 
 /// Writes a note on a sample; the same entry twice keeps one.
 ///
@@ -23,13 +25,13 @@ pub async fn write(
     given: &str,
 ) -> Result<Uuid, StoreError> {
     let text = text("text", given)?;
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let row = sqlx::query!("select characteristic_id, number from sample where id = $1 for no key update", sample)
-        .fetch_optional(&mut *tx)
+        .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing("sample"))?;
+        .ok_or(StoreError::Missing(Object::Sample))?;
     let before = sqlx::query!("select id, sample_id, person_id, text from note where entry = $1", entry)
-        .fetch_optional(&mut *tx)
+        .fetch_optional(act.conn())
         .await?;
     if let Some(before) = before {
         let same = before.sample_id == sample && before.person_id == person && before.text == text;
@@ -45,15 +47,14 @@ pub async fn write(
         text,
         entry
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await
-    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
-        Some("note_entry_once") => StoreError::EntryReused,
-        _ => error.into(),
+    .map_err(|error| {
+        StoreError::of_constraint(error, |name| (name == "note_entry_once").then_some(StoreError::EntryReused))
     })?;
+    let characteristic = row.characteristic_id;
     let deed = Deed::new(at, Some(person), Action::NoteWritten, id, &json!({"sample": row.number, "text": text}));
-    trail::append(&mut tx, row.characteristic_id, &[deed]).await?;
-    tell(&mut tx, News::Note { characteristic: row.characteristic_id }).await?;
-    tx.commit().await?;
+    act.did(characteristic, deed, News::Note { characteristic });
+    act.commit().await?;
     Ok(id)
 }

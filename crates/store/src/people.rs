@@ -5,11 +5,13 @@ use quality::role::Role;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
-use sqlx::{PgConnection, PgPool};
+use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, trail, word};
+use crate::act::Act;
+use crate::trail::SITE_CHAIN;
+use crate::{StoreError, word};
 
 /// A person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -54,14 +56,19 @@ pub async fn find(pool: &PgPool, id: Uuid) -> Result<Option<Person>, StoreError>
         .transpose()
 }
 
+/// The active people of a role, by name.
+pub async fn with_role(pool: &PgPool, role: Role) -> Result<Vec<Person>, StoreError> {
+    sqlx::query!("select id, login, name, role from person where role = $1 and active order by name", word::word(role)?)
+        .fetch_all(pool)
+        .await?
+        .into_iter()
+        .map(|row| Ok(Person { id: row.id, login: row.login, name: row.name, role: word::value(row.role)? }))
+        .collect()
+}
+
 /// Adds a person.
-pub async fn add(
-    conn: &mut PgConnection,
-    login: &str,
-    name: &str,
-    role: Role,
-    password_hash: &str,
-) -> Result<Uuid, StoreError> {
+pub async fn add(pool: &PgPool, login: &str, name: &str, role: Role, password_hash: &str) -> Result<Uuid, StoreError> {
+    let mut act = Act::begin(pool).await?;
     let id = Uuid::new_v4();
     sqlx::query!(
         "insert into person (id, login, name, role, password_hash) values ($1, lower($2), $3, $4, $5)",
@@ -71,10 +78,10 @@ pub async fn add(
         word::word(role)?,
         password_hash
     )
-    .execute(&mut *conn)
+    .execute(act.conn())
     .await?;
     let detail = json!({"login": login.to_lowercase(), "name": name, "role": role});
-    let deed = Deed::new(Utc::now(), None, Action::PersonAdded, id, &detail);
-    trail::append(conn, trail::SITE_CHAIN, &[deed]).await?;
+    act.did_unseen(SITE_CHAIN, Deed::new(Utc::now(), None, Action::PersonAdded, id, &detail));
+    act.commit().await?;
     Ok(id)
 }

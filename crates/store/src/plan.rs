@@ -2,21 +2,25 @@
 
 use chrono::{DateTime, Utc};
 use quality::characteristic::{Characteristic, Kind};
+use quality::field::name;
 use quality::limits::TRIAL_POINTS_AT_MOST;
-use quality::setup::Wrong;
+use quality::object::Object;
 use quality::trail::{Action, Deed};
+use quality::version::same_version;
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use spc::points::Points;
-use sqlx::{Connection, PgConnection, PgPool};
+use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::act::Act;
 use crate::characteristics::{self, Belongs, Setup};
-use crate::limits::start_phase;
-use crate::news::{News, tell};
+use crate::limits::{NewPhase, start_on_trial};
+use crate::news::News;
+use crate::trail::SITE_CHAIN;
 use crate::window::Stretch;
-use crate::{StoreError, sites, trail};
+use crate::{StoreError, sites};
 
 /// A place to hang things on: an area, a station or a product.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -63,51 +67,68 @@ pub async fn plan(pool: &PgPool) -> Result<Plan, StoreError> {
 pub async fn add_station(
     pool: &PgPool,
     area: &str,
-    name: &str,
+    given: &str,
     person: Uuid,
     at: DateTime<Utc>,
 ) -> Result<Uuid, StoreError> {
-    let (area, name) = (sites::name("area", area)?, sites::name("name", name)?);
-    let mut tx = pool.begin().await?;
-    let area_id = sqlx::query_scalar!("select id from area where name = $1", area).fetch_optional(&mut *tx).await?;
+    let (area, name) = (name("area", area)?, name("name", given)?);
+    let mut act = Act::begin(pool).await?;
+    let area_id = sqlx::query_scalar!("select id from area where name = $1", area).fetch_optional(act.conn()).await?;
     let area_id = match area_id {
         Some(id) => id,
-        None => sites::add_area(&mut tx, &area).await?,
+        None => sites::add_area(act.conn(), &area).await?,
     };
     let place = sqlx::query_scalar!("select coalesce(max(place), 0) + 1 as \"place!\" from station")
-        .fetch_one(&mut *tx)
+        .fetch_one(act.conn())
         .await?;
-    let id = sites::add_station(&mut tx, area_id, &name, place).await?;
-    done(&mut tx, trail::SITE_CHAIN, person, at, Action::StationSetUp, id, json!({"name": name, "area": area})).await?;
-    tx.commit().await?;
+    let id = sites::add_station(act.conn(), area_id, &name, place).await?;
+    let detail = json!({"name": name, "area": area});
+    act.did(SITE_CHAIN, Deed::new(at, Some(person), Action::StationSetUp, id, &detail), News::Plan);
+    act.commit().await?;
     Ok(id)
 }
 
 /// Sets up a product.
-pub async fn add_product(pool: &PgPool, name: &str, person: Uuid, at: DateTime<Utc>) -> Result<Uuid, StoreError> {
-    let name = sites::name("name", name)?;
-    let mut tx = pool.begin().await?;
-    let id = sites::add_product(&mut tx, &name).await?;
-    done(&mut tx, trail::SITE_CHAIN, person, at, Action::ProductSetUp, id, json!({"name": name})).await?;
-    tx.commit().await?;
+pub async fn add_product(pool: &PgPool, given: &str, person: Uuid, at: DateTime<Utc>) -> Result<Uuid, StoreError> {
+    let name = name("name", given)?;
+    let mut act = Act::begin(pool).await?;
+    let id = sites::add_product(act.conn(), &name).await?;
+    act.did(SITE_CHAIN, Deed::new(at, Some(person), Action::ProductSetUp, id, &json!({"name": name})), News::Plan);
+    act.commit().await?;
     Ok(id)
 }
 
-/// Sets up a characteristic.
+/// Sets up a characteristic, with a first phase on trial limits.
 ///
 /// # Errors
 /// When the set-up cannot be, station or product are missing, or the name is taken there.
 pub async fn add_characteristic(
     pool: &PgPool,
-    at: Belongs,
+    belongs: Belongs,
     new: &Characteristic,
     person: Uuid,
 ) -> Result<Uuid, StoreError> {
-    check(new)?;
-    let mut tx = pool.begin().await?;
-    let id = characteristics::add(&mut tx, at, new).await?;
-    done(&mut tx, id, person, at.since, Action::CharacteristicSetUp, id, serde_json::to_value(new)?).await?;
-    tx.commit().await?;
+    let mut act = Act::begin(pool).await?;
+    let id = set_up(&mut act, belongs, new, person).await?;
+    let first = NewPhase { characteristic: id, name: "First limits", starts_at: belongs.since };
+    start_on_trial(&mut act, new, first, person, belongs.since).await?;
+    act.commit().await?;
+    Ok(id)
+}
+
+/// Sets up a characteristic without any phase, within an act.
+pub(crate) async fn set_up(
+    act: &mut Act,
+    belongs: Belongs,
+    new: &Characteristic,
+    person: Uuid,
+) -> Result<Uuid, StoreError> {
+    new.check()?;
+    let id = characteristics::insert(act.conn(), belongs, new).await?;
+    // The site's chain lists the others, so that one that is gone is missed.
+    act.did(SITE_CHAIN, Deed::new(belongs.since, None, Action::ChainBegun, id, &json!({})), News::Plan);
+    let deed = Deed::new(belongs.since, Some(person), Action::CharacteristicSetUp, id, &serde_json::to_value(new)?);
+    act.did(id, deed, News::Plan);
     Ok(id)
 }
 
@@ -128,15 +149,17 @@ pub struct Change {
 /// When one is missing, has changed since it was seen, cannot be as it is given, or has samples that
 /// would mean something else.
 pub async fn change(pool: &PgPool, changes: &[Change], person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
-    let mut tx = pool.begin().await?;
+    if changes.is_empty() {
+        return Ok(());
+    }
+    let mut act = Act::begin(pool).await?;
     let mut in_order: Vec<&Change> = changes.iter().collect();
     // Whoever changes many at once takes them in the same order, so that nobody waits in a circle.
     in_order.sort_by_key(|change| change.id);
     for change in in_order {
-        change_one(&mut tx, change, person, at).await?;
+        change_one(&mut act, change, person, at).await?;
     }
-    tx.commit().await?;
-    Ok(())
+    act.commit().await
 }
 
 /// What a change would do, or why it cannot be made.
@@ -149,19 +172,15 @@ pub async fn foresee(
     person: Uuid,
     at: DateTime<Utc>,
 ) -> Result<Vec<Foreseen>, StoreError> {
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let mut foreseen = Vec::with_capacity(changes.len());
     for change in changes {
         // Made for real and taken back, so that what is foreseen is what happens.
-        let mut step = Connection::begin(&mut *tx).await?;
-        let made = change_one(&mut step, change, person, at).await;
-        match &made {
-            Ok(_) => step.commit().await?,
-            Err(_) => step.rollback().await?,
-        }
+        act.begin_part().await?;
+        let made = change_one(&mut act, change, person, at).await;
+        act.end_part(made.is_ok()).await?;
         foreseen.push(made);
     }
-    tx.rollback().await?;
     Ok(foreseen)
 }
 
@@ -176,44 +195,31 @@ pub struct Differing {
     pub starts_phase: bool,
 }
 
-async fn change_one(
-    conn: &mut PgConnection,
-    change: &Change,
-    person: Uuid,
-    at: DateTime<Utc>,
-) -> Result<Differing, StoreError> {
+async fn change_one(act: &mut Act, change: &Change, person: Uuid, at: DateTime<Utc>) -> Result<Differing, StoreError> {
     let new = &change.characteristic;
-    check(new)?;
-    let old = characteristics::lock(conn, change.id).await?;
-    if old.version != change.version {
-        return Err(quality::signal::StepError::Changed.into());
-    }
+    new.check()?;
+    let old = act.take(change.id).await?;
+    same_version(Object::Characteristic, change.version, old.version)?;
     let sampled = sqlx::query_scalar!(
         r#"select exists (select from sample where characteristic_id = $1) as "sampled!""#,
         change.id
     )
-    .fetch_one(&mut *conn)
+    .fetch_one(act.conn())
     .await?;
-    if sampled && !new.keeps_its_data(&old.characteristic) {
-        return Err(StoreError::HasSamples);
-    }
+    old.characteristic.may_become(new, sampled)?;
     let belongs = Belongs { station: old.station_id, product: old.product_id, since: old.created_at };
-    characteristics::write(conn, change.id, belongs, new).await?;
+    characteristics::write(act.conn(), change.id, belongs, new).await?;
     let differing = Differing::between(&old.characteristic, new)?;
     let detail = json!({"old": differing.old, "new": differing.new});
-    done(conn, change.id, person, at, Action::CharacteristicChanged, change.id, detail).await?;
+    let deed = Deed::new(at, Some(person), Action::CharacteristicChanged, change.id, &detail);
+    act.did(change.id, deed, News::Plan);
     // Figures of another chart would not fit: points are judged against new trial limits from now on.
     if differing.starts_phase {
         let name = format!("Since the change of chart, {}", at.format("%Y-%m-%d"));
-        let phase = start_phase(conn, change.id, &name, at).await?;
-        done(conn, change.id, person, at, Action::PhaseStarted, phase, json!({"name": name})).await?;
+        let phase = NewPhase { characteristic: change.id, name: &name, starts_at: at };
+        start_on_trial(act, new, phase, person, at).await?;
     }
     Ok(differing)
-}
-
-fn check(new: &Characteristic) -> Result<(), StoreError> {
-    let wrong: Vec<Wrong> = new.wrong();
-    if wrong.is_empty() { Ok(()) } else { Err(StoreError::Wrong(wrong)) }
 }
 
 impl Differing {
@@ -228,19 +234,6 @@ impl Differing {
         }
         Ok(Self { old, new, starts_phase })
     }
-}
-
-async fn done(
-    conn: &mut PgConnection,
-    chain: Uuid,
-    person: Uuid,
-    at: DateTime<Utc>,
-    action: Action,
-    object: Uuid,
-    detail: Value,
-) -> Result<(), StoreError> {
-    trail::append(conn, chain, &[Deed::new(at, Some(person), action, object, &detail)]).await?;
-    tell(conn, News::Plan).await
 }
 
 /// The counts of a characteristic recorded so far, for the chooser; `None` where values are measured.

@@ -7,7 +7,7 @@ use crate::{MIGRATIONS, StoreError};
 
 /// What a role of the database may do here.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Standing {
+pub enum DatabaseRole {
     /// It owns the tables, or may make them where there are none.
     Owner,
     /// It serves from tables that are up to date.
@@ -17,7 +17,7 @@ pub enum Standing {
 }
 
 /// What the role of these connections may do.
-pub async fn standing(pool: &PgPool) -> Result<Standing, StoreError> {
+pub async fn role(pool: &PgPool) -> Result<DatabaseRole, StoreError> {
     let there: Option<bool> = sqlx::query_scalar(
         "select pg_has_role(current_user, relowner, 'usage') from pg_class where oid = to_regclass('trail')",
     )
@@ -28,9 +28,9 @@ pub async fn standing(pool: &PgPool) -> Result<Standing, StoreError> {
         None => sqlx::query_scalar("select has_schema_privilege(current_schema(), 'create')").fetch_one(pool).await?,
     };
     if owns {
-        return Ok(Standing::Owner);
+        return Ok(DatabaseRole::Owner);
     }
-    Ok(if there.is_some() && up_to_date(pool).await? { Standing::Serves } else { Standing::NotUpToDate })
+    Ok(if there.is_some() && up_to_date(pool).await? { DatabaseRole::Serves } else { DatabaseRole::NotUpToDate })
 }
 
 /// Whether the tables are those of this program.
@@ -43,6 +43,27 @@ pub async fn up_to_date(pool: &PgPool) -> Result<bool, StoreError> {
         .fetch_all(pool)
         .await?;
     Ok(applied == MIGRATIONS.iter().map(|migration| migration.version).collect::<Vec<_>>())
+}
+
+/// Lets a role log in with a password; it is made when there is none.
+///
+/// # Errors
+/// When one's own role may not make roles.
+pub async fn let_log_in(pool: &PgPool, role: &str, password: &str) -> Result<(), StoreError> {
+    let exists: bool = sqlx::query_scalar("select exists (select from pg_roles where rolname = $1)")
+        .bind(role)
+        .fetch_one(pool)
+        .await?;
+    let verb = if exists { "alter" } else { "create" };
+    let statement: String = sqlx::query_scalar("select format('%s role %I login password %L', $1, $2, $3)")
+        .bind(verb)
+        .bind(role)
+        .bind(password)
+        .fetch_one(pool)
+        .await?;
+    // Name and password are quoted by the database itself.
+    sqlx::raw_sql(AssertSqlSafe(statement)).execute(pool).await?;
+    Ok(())
 }
 
 /// Lets a role serve: it reads and writes all tables, but the trail, to which it can only append.

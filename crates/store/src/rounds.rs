@@ -3,6 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::characteristic::{Kind, Sampling};
 use quality::due::{DueState, Facts, due};
+use quality::object::Object;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use sqlx::types::Json;
@@ -134,9 +135,10 @@ pub async fn pin(pool: &PgPool, person: Uuid, station: Uuid, pinned: bool) -> Re
         )
         .execute(pool)
         .await
-        .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
-            Some("pinned_station_station_id_fkey") => StoreError::Missing("station"),
-            _ => error.into(),
+        .map_err(|error| {
+            StoreError::of_constraint(error, |name| {
+                (name == "pinned_station_station_id_fkey").then_some(StoreError::Missing(Object::Station))
+            })
         })?;
     } else {
         sqlx::query!("delete from pinned_station where person_id = $1 and station_id = $2", person, station)

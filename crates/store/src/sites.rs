@@ -1,8 +1,7 @@
 //! The site: its clock and shifts, areas, stations and products.
 
-use quality::setup::NAME_AT_MOST;
+use quality::setup::SetUpRefusal;
 use quality::shift::{Calendar, Shift};
-use quality::signal::StepError;
 use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgExecutor};
@@ -53,20 +52,11 @@ pub async fn set_site(conn: &mut PgConnection, site: &Site) -> Result<(), StoreE
     Ok(())
 }
 
-/// A name trimmed and within bounds.
-pub(crate) fn name(field: &'static str, given: &str) -> Result<String, StoreError> {
-    let given = given.trim();
-    if given.is_empty() || given.chars().count() > NAME_AT_MOST || given.chars().any(char::is_control) {
-        return Err(StepError::Field { field, expected: "a name of 1 to 80 characters" }.into());
-    }
-    Ok(given.to_owned())
-}
-
 fn taken(error: sqlx::Error) -> StoreError {
-    match error.as_database_error().and_then(|e| e.constraint()) {
-        Some("area_name_key" | "station_name_key" | "product_name_key") => StoreError::Taken("name"),
-        _ => error.into(),
-    }
+    StoreError::of_constraint(error, |constraint| match constraint {
+        "area_name_key" | "station_name_key" | "product_name_key" => Some(SetUpRefusal::Taken("name").into()),
+        _ => None,
+    })
 }
 
 /// Adds an area.

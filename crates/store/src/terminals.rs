@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::pin::PIN_TRIES;
+use quality::setup::SetUpRefusal;
 use serde::Serialize;
 use sqlx::PgPool;
 use utoipa::ToSchema;
@@ -12,7 +13,7 @@ use crate::{StoreError, word};
 
 /// Somebody who can take a terminal over.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Known {
+pub struct TerminalPerson {
     /// Who.
     pub id: Uuid,
     /// The name to show.
@@ -38,9 +39,9 @@ pub async fn trust(pool: &PgPool, terminal: &[u8], person: Uuid, at: DateTime<Ut
 }
 
 /// Those who signed in by password at a terminal before, by name.
-pub async fn known(pool: &PgPool, terminal: &[u8]) -> Result<Vec<Known>, StoreError> {
+pub async fn known(pool: &PgPool, terminal: &[u8]) -> Result<Vec<TerminalPerson>, StoreError> {
     Ok(sqlx::query_as!(
-        Known,
+        TerminalPerson,
         r#"select p.id, p.name, p.pin_hash is not null as "has_pin!"
            from terminal_person t join person p on p.id = t.person_id
            where t.terminal_hash = $1 and p.active order by p.name"#,
@@ -129,9 +130,10 @@ pub async fn set_pin(pool: &PgPool, person: Uuid, pin_hash: &str) -> Result<(), 
 /// When it is somebody else's.
 pub async fn set_badge(pool: &PgPool, person: Uuid, badge: Option<&str>) -> Result<(), StoreError> {
     sqlx::query!("update person set badge = upper($2) where id = $1", person, badge).execute(pool).await.map_err(
-        |error| match error.as_database_error().and_then(|e| e.constraint()) {
-            Some("person_badge_key") => StoreError::Taken("badge"),
-            _ => error.into(),
+        |error| {
+            StoreError::of_constraint(error, |name| {
+                (name == "person_badge_key").then_some(SetUpRefusal::Taken("badge").into())
+            })
         },
     )?;
     Ok(())

@@ -11,7 +11,7 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::StoreError;
-use crate::limits::Phase;
+use crate::phases::Phase;
 
 /// A place of the window.
 #[derive(Debug, Clone)]

@@ -4,11 +4,12 @@
 mod common;
 
 use chrono::Duration;
-use common::{leaked, person, sample, save_wall, site};
-use quality::entry::Tags;
+use common::{accepted, leaked, person, sample, save_wall, site};
+use quality::field::WrongField;
+use quality::object::Object;
 use quality::role::Role;
 use quality::sample::Content;
-use quality::signal::StepError;
+use quality::version::Changed;
 use spc::chart::Statistic;
 use sqlx::PgPool;
 use store::StoreError;
@@ -37,7 +38,7 @@ async fn counts_are_judged_by_the_number_inspected(pool: PgPool) {
     assert_eq!(leaks(&pool, &site, 2, 72, 1000).await.raised.len(), 1);
     let found = standing(&pool, Statistic::Proportion).await;
     assert_eq!(found.iter().map(|s| (s.center, s.sigma)).collect::<Vec<_>>(), [(0.05, None), (0.05, None)]);
-    let view = store::chart::view(&pool, site.leaks, 10, None).await.unwrap();
+    let view = store::charts::view(&pool, site.leaks, 10, None).await.unwrap();
     assert_eq!(view.panels.len(), 1);
     let upper: Vec<f64> = view.panels[0].points.iter().map(|p| p.upper.get().unwrap()).collect();
     assert!(upper[0] > 0.142 && upper[0] < 0.143 && upper[2] < 0.071, "{upper:?}");
@@ -71,7 +72,7 @@ async fn a_skipped_sample_is_a_gap_that_rules_look_past(pool: PgPool) {
     let eighth = save_wall(&pool, &site, 70, 5.02).await;
     assert_eq!(eighth.number, 11);
     assert_eq!(eighth.raised.len(), 2, "eight means and ranges on one side, the gaps looked past");
-    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     assert_eq!(view.points[7].gap.as_ref().unwrap().because, "line stood");
     assert_eq!(view.panels[0].points[7].value.get(), None);
 }
@@ -82,7 +83,7 @@ async fn the_window_of_a_rule_reaches_over_gaps(pool: PgPool) {
     for i in 0..40 {
         let visit = match i % 5 {
             4 => Visit::Skipped { because: "meeting".into() },
-            _ => Visit::Taken { content: Content::readings([5.02, 5.03, 5.01]), tags: Tags::new() },
+            _ => Visit::Taken(accepted(Content::readings([5.02, 5.03, 5.01]))),
         };
         save(&pool, &NewSample { visit, ..sample(&site, site.wall, i, &[]) }).await.unwrap();
     }
@@ -98,25 +99,25 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     let wrong = save_wall(&pool, &site, 0, 5.9).await;
     assert_eq!(wrong.raised.len(), 1);
     let at = site.since + Duration::minutes(5);
-    let right = (&Content::readings([5.01, 5.0, 4.98]), &Tags::new());
+    let right = &accepted(Content::readings([5.01, 5.0, 4.98]));
     let changed = correct(&pool, wrong.sample, 1, &tess, at, right, "slip of the finger").await.unwrap();
     assert_eq!((changed.version, &changed.withdrawn, changed.raised.len()), (2, &wrong.raised, 0));
     assert!(standing(&pool, Statistic::Mean).await.is_empty());
     let kept = corrections(&pool, wrong.sample).await.unwrap();
     assert_eq!((kept.len(), kept[0].reason.as_str()), (1, "slip of the finger"));
     assert_eq!((&kept[0].old["readings"][1], &kept[0].new["readings"][1]), (&5.9.into(), &5.0.into()));
-    let view = store::chart::view(&pool, site.wall, 1, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 1, None).await.unwrap();
     assert!(view.points[0].corrected && view.panels[0].points[0].value.get().unwrap() < 5.0);
     let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
-    assert_eq!(deeds, ["LimitsPutInForce", "SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
+    assert_eq!(deeds[2..], ["LimitsPutInForce", "SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
 
     // Who saw an earlier version, or gives no reason, changes nothing.
     let view_of = |version| correct(&pool, wrong.sample, version, &tess, at, right, "again");
-    assert!(matches!(view_of(1).await, Err(StoreError::Step(StepError::Changed))));
+    assert!(matches!(view_of(1).await, Err(StoreError::Changed(Changed(Object::Sample)))));
     assert!(matches!(
         correct(&pool, wrong.sample, 2, &tess, at, right, " ").await,
-        Err(StoreError::Step(StepError::Field { field: "reason", .. }))
+        Err(StoreError::Field(WrongField { field: "reason", .. }))
     ));
 }
 
@@ -128,11 +129,11 @@ async fn an_entry_sent_again_after_its_correction_is_known_by_what_it_said_at_fi
     let saved = save(&pool, &new).await.unwrap();
     for (version, readings) in [(1, [5.0, 5.1, 5.0]), (2, [5.2, 5.1, 5.0])] {
         let (at, right) = (site.since + Duration::minutes(4 + i64::from(version)), Content::readings(readings));
-        correct(&pool, saved.sample, version, &tess, at, (&right, &Tags::new()), "slip").await.unwrap();
+        correct(&pool, saved.sample, version, &tess, at, &accepted(right.clone()), "slip").await.unwrap();
     }
     assert!(save(&pool, &new).await.unwrap().again);
     for other in [[5.0, 5.1, 5.0], [5.2, 5.1, 5.0]] {
-        let visit = Visit::Taken { content: Content::readings(other), tags: Tags::new() };
+        let visit = Visit::Taken(accepted(Content::readings(other)));
         let other = NewSample { visit, ..new.clone() };
         assert!(matches!(save(&pool, &other).await, Err(StoreError::EntryReused)), "what it was corrected to");
     }
@@ -145,7 +146,7 @@ async fn a_correction_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
     let first = save_wall(&pool, &site, 0, 5.0).await;
     save_wall(&pool, &site, 10, 5.0).await;
     let now = site.since + Duration::days(3);
-    let new = (&Content::readings([5.5, 5.5, 5.51]), &Tags::new());
+    let new = &accepted(Content::readings([5.5, 5.5, 5.51]));
     let changed = correct(&pool, first.sample, 1, &sue, now, new, "sheet says 5.5").await.unwrap();
     assert_eq!(changed.raised.len(), 1);
     let signal = store::signals::find(&pool, changed.raised[0]).await.unwrap();
@@ -165,12 +166,12 @@ async fn a_withdrawn_sample_leaves_a_gap_with_its_reason_and_cuts_its_run(pool: 
     let at = site.since + Duration::minutes(90);
     let changed = withdraw(&pool, saved[3].sample, 1, &tess, at, "wrong tray").await.unwrap();
     assert_eq!(changed.withdrawn.len(), 2, "seven means and ranges are no run of eight");
-    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let gap = view.points[3].gap.clone().unwrap();
     assert_eq!((gap.withdrawn, gap.because.as_str(), view.points.len()), (true, "wrong tray", 8));
     assert!(view.points[3].content.is_some(), "what had been measured stays on the point");
     let again = withdraw(&pool, saved[3].sample, 2, &tess, at, "wrong tray").await;
-    assert!(matches!(again, Err(StoreError::Step(StepError::Changed))), "{again:?}");
+    assert!(matches!(again, Err(StoreError::Changed(Changed(Object::Sample)))), "{again:?}");
     save_wall(&pool, &site, 80, 5.02).await;
     assert_eq!(standing(&pool, Statistic::Mean).await.len(), 1, "an eighth makes it one again");
 }
@@ -183,11 +184,11 @@ async fn only_ones_own_sample_and_only_within_the_shift(pool: PgPool) {
     let tess = person(site.technician, Role::Technician);
     let at = |hours| site.since + Duration::hours(hours);
     let refused = withdraw(&pool, saved.sample, 1, &tom, at(1), "not mine").await;
-    assert!(matches!(refused, Err(StoreError::NotYours(_))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Sample(_))), "{refused:?}");
     let refused = withdraw(&pool, saved.sample, 1, &tess, at(9), "too late").await;
-    assert!(matches!(refused, Err(StoreError::NotYours(_))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Sample(_))), "{refused:?}");
     let missing = withdraw(&pool, Uuid::new_v4(), 1, &tess, at(1), "x").await;
-    assert!(matches!(missing, Err(StoreError::Missing("sample"))));
+    assert!(matches!(missing, Err(StoreError::Missing(Object::Sample))));
 }
 
 #[sqlx::test]

@@ -4,9 +4,10 @@
 mod common;
 
 use chrono::{DateTime, Duration, SubsecRound, Utc};
-use common::{Site, site};
+use common::{Site, accepted, site};
+use quality::device::Reason;
 use quality::device::{Address, Link, Opens};
-use quality::entry::Tags;
+use quality::object::Object;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
@@ -45,7 +46,7 @@ async fn the_first_screen_that_asks_has_an_offer_and_only_what_can_be_a_reading_
     let id = latest_offer(&pool).await;
     // Viscosity is measured in another unit.
     let elsewhere = take(&pool, id, site.viscosity, site.technician, Utc::now()).await;
-    assert!(matches!(elsewhere, Err(StoreError::Missing("offer"))), "{elsewhere:?}");
+    assert!(matches!(elsewhere, Err(StoreError::Missing(Object::Offer))), "{elsewhere:?}");
     let asked = (0..8).map(|_| take(&pool, id, site.wall, site.technician, Utc::now()));
     let taken: Vec<String> = futures::future::join_all(asked).await.into_iter().flatten().collect();
     assert_eq!(taken, ["5.01 mm"]);
@@ -82,7 +83,7 @@ async fn a_device_is_silent_after_five_minutes_and_not_when_it_is_revoked(pool: 
     assert_eq!(view(&pool, at + Duration::minutes(6)).await.silent_since, Some(at));
     revoke(&pool, device, site.engineer, at).await.unwrap();
     assert_eq!(view(&pool, at + Duration::minutes(6)).await.silent_since, None);
-    assert!(matches!(revoke(&pool, device, site.engineer, at).await, Err(StoreError::Missing("device"))));
+    assert!(matches!(revoke(&pool, device, site.engineer, at).await, Err(StoreError::Missing(Object::Device))));
 }
 
 #[sqlx::test]
@@ -90,13 +91,13 @@ async fn refusals_are_counted_by_reason_with_what_came_last(pool: PgPool) {
     let site = site(&pool, "").await;
     let device = gauge(&pool, &site).await;
     let at = Utc::now();
-    refuse(&pool, device, at, "garbage", 1, "first").await.unwrap();
-    refuse(&pool, device, at, "garbage", 2, &format!("\u{0}\u{7}{}", "x".repeat(900))).await.unwrap();
-    refuse(&pool, device, at, "other_unit", 1, "1 in").await.unwrap();
+    refuse(&pool, device, at, Reason::Garbage, 1, "first").await.unwrap();
+    refuse(&pool, device, at, Reason::Garbage, 2, &format!("\u{0}\u{7}{}", "x".repeat(900))).await.unwrap();
+    refuse(&pool, device, at, Reason::OtherUnit, 1, "1 in").await.unwrap();
     let seen = view(&pool, at).await.refusals;
     assert_eq!(
-        seen.iter().map(|r| (r.reason.as_str(), r.count)).collect::<Vec<_>>(),
-        [("garbage", 3), ("other_unit", 1)]
+        seen.iter().map(|r| (r.reason, r.count)).collect::<Vec<_>>(),
+        [(Reason::Garbage, 3), (Reason::OtherUnit, 1)]
     );
     assert!(seen[0].last.starts_with("··xxx") && seen[0].last.chars().count() == 200, "{}", seen[0].last);
 }
@@ -111,7 +112,7 @@ struct Sensor<'a> {
 }
 
 /// The sum so far, and what became of the message.
-type Taken = (f64, Result<(), String>);
+type Taken = (f64, Result<(), Reason>);
 
 impl Sensor<'_> {
     async fn take(&self, message: u128, value: f64, made: Option<f64>) -> Result<Taken, StoreError> {
@@ -119,8 +120,7 @@ impl Sensor<'_> {
         let sample = made.map(|reading| DeviceSample {
             entry: Uuid::new_v4(),
             taken_at: at.at,
-            content: Content::readings([reading]),
-            tags: Tags::new(),
+            accepted: accepted(Content::readings([reading])),
         });
         let mut sum = 0.0;
         let outcome = step(self.pool, at, |progress: &mut Sum| {
@@ -140,7 +140,7 @@ async fn a_stream_goes_on_from_where_it_was_and_takes_each_message_once(pool: Pg
     let at = StepAt { device, characteristic: site.viscosity, message: None, at: Utc::now().trunc_subsecs(6) };
     let sensor = Sensor { pool: &pool, at };
     assert_eq!(sensor.take(1, 2.0, None).await.unwrap(), (2.0, Ok(())));
-    assert_eq!(sensor.take(1, 2.0, None).await.unwrap().1, Err("sent_before".into()));
+    assert_eq!(sensor.take(1, 2.0, None).await.unwrap().1, Err(Reason::SentBefore));
     assert_eq!(sensor.take(2, 3.0, Some(331.0)).await.unwrap(), (5.0, Ok(())));
     let seen = view(&pool, at.at).await;
     assert_eq!((seen.accepted, seen.heard_at), (1, Some(at.at)));
@@ -162,7 +162,7 @@ async fn a_step_that_the_database_does_not_take_changes_nothing(pool: PgPool) {
     let at = StepAt { device, characteristic: Uuid::nil(), message: None, at: Utc::now() };
     let sensor = Sensor { pool: &pool, at };
     // There is no such characteristic: the sample is refused, and the stream goes on behind it.
-    assert_eq!(sensor.take(1, 2.0, Some(331.0)).await.unwrap().1, Err("there is no such characteristic".into()));
+    assert_eq!(sensor.take(1, 2.0, Some(331.0)).await.unwrap().1, Err(Reason::Refused));
     sqlx::query("alter table device rename column progress to gone").execute(&pool).await.unwrap();
     assert!(matches!(sensor.take(2, 3.0, None).await, Err(StoreError::Database(_))));
     sqlx::query("alter table device rename column gone to progress").execute(&pool).await.unwrap();

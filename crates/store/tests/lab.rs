@@ -4,15 +4,16 @@
 mod common;
 
 use chrono::{DateTime, Duration, Utc};
-use common::{Site, person, sample, site};
-use quality::entry::Tags;
+use common::{Site, accepted, person, sample, site};
+use quality::analyte::{Assigned, NewAnalyte, NewLevel};
+use quality::entry::{Accepted, Tags};
 use quality::role::Role;
 use quality::run::RunRefusal;
 use quality::sample::{Content, Readings};
 use spc::multirule::{LabRule, Verdict};
 use sqlx::PgPool;
 use store::StoreError;
-use store::lab::{self, Assigned, Bench, NewAnalyte, NewLevel, NewResult, NewRun, RunView};
+use store::lab::{self, Bench, NewResult, NewRun, RunView};
 use uuid::Uuid;
 
 struct Laboratory {
@@ -52,8 +53,10 @@ impl Laboratory {
     fn new_run(&self, hour: i64, z: [f64; 2]) -> NewRun {
         let result = |(characteristic, value): (Uuid, f64)| NewResult {
             characteristic,
-            content: Content::Readings(Readings { values: vec![Some(value)], components: vec![] }),
-            tags: Tags::from([("reagent lot".into(), format!("R-{hour}"))]),
+            accepted: Accepted {
+                content: Content::readings([value]),
+                tags: Tags::from([("reagent lot".into(), format!("R-{hour}"))]),
+            },
         };
         let at = self.start + Duration::hours(hour);
         NewRun {
@@ -99,7 +102,7 @@ async fn what_is_foreseen_is_what_is_judged(pool: PgPool) {
     let laboratory = laboratory(&pool).await;
     laboratory.run(0, [0.0, -2.4]).await;
     let values = [(laboratory.levels[1], 77.0)].into();
-    let foreseen = lab::foresee(&pool, laboratory.site.station, Utc::now(), &values).await.unwrap();
+    let foreseen = store::bench::foresee(&pool, laboratory.site.station, Utc::now(), &values).await.unwrap();
     let mut only_one = laboratory.new_run(1, [0.0, -2.3]);
     only_one.results.remove(0);
     let saved = lab::save(&pool, &only_one).await.unwrap().0;
@@ -186,7 +189,7 @@ async fn a_correction_judges_the_run_again_and_leaves_a_release_standing(pool: P
         .await
         .unwrap();
         let content = Content::Readings(Readings { values: vec![Some(value)], components: vec![] });
-        let given = (&content, &Tags::new());
+        let given = &accepted(content.clone());
         store::samples::correct(&pool, sample, 1, &supervisor, Utc::now(), given, "Mistyped").await.unwrap();
     }
     let open = lab::find(&pool, open.id).await.unwrap();
@@ -222,7 +225,7 @@ async fn a_levels_chart_flags_results_and_has_no_moving_ranges(pool: PgPool) {
     for (hour, z) in [(0, 0.0), (1, 3.5), (2, 0.0)] {
         laboratory.run(hour, [z, 0.0]).await;
     }
-    let chart = store::chart::view(&pool, laboratory.levels[0], 30, None).await.unwrap();
+    let chart = store::charts::view(&pool, laboratory.levels[0], 30, None).await.unwrap();
     let panels: Vec<spc::chart::Statistic> = chart.panels.iter().map(|panel| panel.statistic).collect();
     assert_eq!(panels, [spc::chart::Statistic::Individual]);
     let flagged: Vec<bool> = chart.panels[0].points.iter().map(|point| point.flagged).collect();
@@ -250,7 +253,7 @@ async fn rejected_results_are_left_out_of_the_cumulative_figures_and_counted(poo
     let with_lot = |hour, z| {
         let mut new = laboratory.new_run(hour, z);
         for result in &mut new.results {
-            result.tags.insert("reagent lot".into(), "R-1".into());
+            result.accepted.tags.insert("reagent lot".into(), "R-1".into());
         }
         new
     };

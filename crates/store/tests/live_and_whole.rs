@@ -10,11 +10,10 @@ mod common;
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, Duration, Utc};
-use common::{Site, person, sample, site, wall_thickness};
+use common::{Site, accepted, give_limits, person, sample, site, wall_thickness};
 use proptest::strategy::{Strategy, ValueTree};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use quality::characteristic::{Bounds, Characteristic, Kind};
-use quality::entry::Tags;
 use quality::limits::Figures;
 use quality::role::Role;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings, points};
@@ -245,7 +244,7 @@ async fn step(
         let visit = if chance.below(6) == 0 {
             Visit::Skipped { because: "machine down".into() }
         } else {
-            Visit::Taken { content: content(kind, pieces, chance), tags: Tags::new() }
+            Visit::Taken(accepted(content(kind, pieces, chance)))
         };
         let new = NewSample { arrived_at: at, visit, ..sample(site, id, minutes, &[]) };
         return Some(save(pool, &new).await.unwrap().sample);
@@ -257,8 +256,8 @@ async fn step(
         }
         let (sample, version) = (chosen.sample, chosen.version);
         let changed = if what < 93 {
-            let content = content(kind, pieces, chance);
-            correct(pool, sample, version, &engineer, at, (&content, &Tags::new()), "a slip").await
+            let accepted = accepted(content(kind, pieces, chance));
+            correct(pool, sample, version, &engineer, at, &accepted, "a slip").await
         } else {
             withdraw(pool, sample, version, &engineer, at, "wrong part").await
         };
@@ -285,20 +284,10 @@ async fn add(pool: &PgPool, site: &Site, characteristic: &Characteristic, figure
     let mut conn = pool.acquire().await.unwrap();
     let product = sqlx::query_scalar("select id from product").fetch_one(&mut *conn).await.unwrap();
     let belongs = Belongs { station: site.station, product, since: site.since };
-    let id = store::characteristics::add(&mut conn, belongs, characteristic).await.unwrap();
+    drop(conn);
+    let id = store::plan::add_characteristic(pool, belongs, characteristic, site.engineer).await.unwrap();
     if let Some(figures) = figures {
-        sqlx::query(
-            "update limits set state = 'in_force', center = $4, sigma = $5, used = 25, put_in_force_at = $2,
-             put_in_force_by = $3 from phase p where p.id = phase_id and p.characteristic_id = $1",
-        )
-        .bind(id)
-        .bind(site.since)
-        .bind(site.engineer)
-        .bind(figures.center)
-        .bind(figures.sigma)
-        .execute(&mut *conn)
-        .await
-        .unwrap();
+        give_limits(pool, id, figures, site.engineer, site.since).await;
     }
     id
 }
@@ -351,7 +340,7 @@ async fn on_trial_each_window_is_judged_by_the_limits_of_that_save(#[ignore] poo
             let series = series(&pool, id, characteristic.kind).await;
             let changed = series.iter().position(|s| s.sample == changed).unwrap();
             let mut conn = pool.acquire().await.unwrap();
-            let mut phases = store::limits::phases(&mut conn, id).await.unwrap();
+            let mut phases = store::phases::phases(&mut conn, id).await.unwrap();
             store::limits::fill_trial(&mut conn, (id, &characteristic), &mut phases, 0).await.unwrap();
             let kept = standing(&pool, id, &series).await;
             let kept = kept.iter().map(|s| &s.finding);
@@ -377,7 +366,7 @@ async fn individuals(pool: &PgPool, places: &[Option<f64>]) -> (Uuid, Vec<Uuid>)
     let mut samples = Vec::new();
     for (minutes, place) in places.iter().enumerate() {
         let visit = match place {
-            Some(x) => Visit::Taken { content: Content::readings([*x]), tags: Tags::new() },
+            Some(x) => Visit::Taken(accepted(Content::readings([*x]))),
             None => Visit::Skipped { because: "No product.".into() },
         };
         let new = NewSample { visit, ..sample(&site, id, minutes as i64, &[]) };
@@ -416,10 +405,9 @@ async fn two_runs_are_one_when_the_slip_between_them_is_corrected(pool: PgPool) 
     let engineer: Uuid =
         sqlx::query_scalar("select id from person where login = 'eve'").fetch_one(&pool).await.unwrap();
     let (now, content) = (Utc::now(), Content::readings([5.05]));
-    let changed =
-        correct(&pool, samples[9], 1, &person(engineer, Role::Engineer), now, (&content, &Tags::new()), "misread")
-            .await
-            .unwrap();
+    let changed = correct(&pool, samples[9], 1, &person(engineer, Role::Engineer), now, &accepted(content), "misread")
+        .await
+        .unwrap();
     assert_eq!((changed.raised.len(), changed.withdrawn.len()), (0, 1));
     let one = [(Statistic::Individual, "OneSide { n: 8 }".into(), Some(Side::Above), 0, 7, 18)];
     assert_eq!(found(&pool, id, Statistic::Individual).await, one);

@@ -7,8 +7,11 @@ use chrono::Duration;
 use common::{leaked, sample, save_wall, site, wall_thickness};
 use quality::characteristic::{Characteristic, Sampling};
 use quality::due::DueState;
+use quality::field::WrongField;
+use quality::object::Object;
+use quality::setup::SetUpRefusal;
 use quality::shift::Shift;
-use quality::signal::StepError;
+use quality::version::Changed;
 use spc::chart::ChartKind;
 use sqlx::PgPool;
 use store::StoreError;
@@ -42,17 +45,17 @@ async fn a_station_a_product_and_a_characteristic_are_set_up(pool: PgPool) {
     assert_eq!(all.stations.last().unwrap().area.as_deref(), Some("Finishing"));
 
     let taken = add_station(&pool, "Finishing", "Leak test 2", site.engineer, at).await;
-    assert!(matches!(taken, Err(StoreError::Taken("name"))), "{taken:?}");
+    assert!(matches!(taken, Err(StoreError::SetUp(SetUpRefusal::Taken("name")))), "{taken:?}");
     let taken = add_product(&pool, "Cartridge C-9", site.engineer, at).await;
-    assert!(matches!(taken, Err(StoreError::Taken("name"))));
+    assert!(matches!(taken, Err(StoreError::SetUp(SetUpRefusal::Taken("name")))));
     let taken = add_characteristic(&pool, belongs, &new, site.engineer).await;
-    assert!(matches!(taken, Err(StoreError::Taken("name"))));
+    assert!(matches!(taken, Err(StoreError::SetUp(SetUpRefusal::Taken("name")))));
     let nowhere = Belongs { station: Uuid::nil(), ..belongs };
     let missing = add_characteristic(&pool, nowhere, &new, site.engineer).await;
-    assert!(matches!(missing, Err(StoreError::Missing("station"))), "{missing:?}");
+    assert!(matches!(missing, Err(StoreError::Missing(Object::Station))), "{missing:?}");
     let wrong = Characteristic { decimals: 12, ..new };
     let refused = add_characteristic(&pool, belongs, &wrong, site.engineer).await;
-    assert!(matches!(refused, Err(StoreError::Wrong(wrong)) if wrong[0].field == "decimals"));
+    assert!(matches!(refused, Err(StoreError::SetUp(SetUpRefusal::Fields(wrong))) if wrong[0].field == "decimals"));
 }
 
 #[sqlx::test]
@@ -76,7 +79,7 @@ async fn many_are_changed_at_once_or_none(pool: PgPool) {
     let now = setup(&pool, site.viscosity).await;
     let changes = [to(&now, viscosity.characteristic.clone()), to(&wall, wall.characteristic.clone())];
     let refused = change(&pool, &changes, site.engineer, site.since).await;
-    assert!(matches!(refused, Err(StoreError::Step(StepError::Changed))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Changed(Changed(Object::Characteristic)))), "{refused:?}");
     assert_eq!(setup(&pool, site.viscosity).await.version, now.version);
 }
 
@@ -87,12 +90,12 @@ async fn what_old_points_mean_stays_and_another_chart_begins_a_phase(pool: PgPoo
     let inches = Characteristic { unit: "in".into(), ..wall.characteristic.clone() };
     save_wall(&pool, &site, 0, 5.0).await;
     let refused = change(&pool, &[to(&wall, inches)], site.engineer, site.since).await;
-    assert!(matches!(refused, Err(StoreError::HasSamples)));
+    assert!(matches!(refused, Err(StoreError::SetUp(SetUpRefusal::HasSamples))));
     let mean_and_s = Characteristic { chart: ChartKind::XbarS, ..wall.characteristic.clone() };
     let at = site.since + Duration::minutes(5);
     change(&pool, &[to(&wall, mean_and_s)], site.engineer, at).await.unwrap();
     save_wall(&pool, &site, 10, 5.0).await;
-    let view = store::chart::view(&pool, site.wall, 10, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 10, None).await.unwrap();
     assert_eq!(view.phases.len(), 2);
     assert!(view.panels[0].points[0].upper.get().is_some(), "the old phase keeps its limits");
     assert!(view.panels[0].points[1].upper.get().is_none(), "the new one has too few points");
@@ -133,10 +136,10 @@ async fn an_event_stands_on_every_chart_of_its_station_once(pool: PgPool) {
     let first = record(&pool, &change).await.unwrap();
     assert_eq!(record(&pool, &change).await.unwrap(), first);
     record(&pool, &event(&pool, &site, "Tool change", -60, None).await).await.unwrap();
-    let view = store::chart::view(&pool, site.wall, 10, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 10, None).await.unwrap();
     assert_eq!(view.events.iter().map(|e| e.kind.as_str()).collect::<Vec<_>>(), ["Tool change"]);
     let nameless = record(&pool, &event(&pool, &site, "New lot", 5, Some(" ")).await).await;
-    assert!(matches!(nameless, Err(StoreError::Step(StepError::Field { field: "lot", .. }))));
+    assert!(matches!(nameless, Err(StoreError::Field(WrongField { field: "lot", .. }))));
 }
 
 #[sqlx::test]
@@ -183,7 +186,7 @@ async fn samples_fall_due_by_lot_by_pieces_and_by_shift(pool: PgPool) {
     assert_eq!(states(pool.clone()).await, (DueState::Done, DueState::Done));
     let stations = store::rounds::list(&pool, site.technician, now).await.unwrap();
     assert_eq!(stations[0].lot.as_deref(), Some("K-18"));
-    let tags = &store::chart::view(&pool, site.wall, 1, None).await.unwrap().points[0].tags;
+    let tags = &store::charts::view(&pool, site.wall, 1, None).await.unwrap().points[0].tags;
     assert!(["Day", "Night"].contains(&tags["shift"].as_str()));
 }
 
@@ -200,5 +203,5 @@ async fn pins_are_ones_own(pool: PgPool) {
     store::rounds::pin(&pool, site.technician, site.station, false).await.unwrap();
     assert!(!pinned(site.technician).await);
     let nowhere = store::rounds::pin(&pool, site.technician, Uuid::nil(), true).await;
-    assert!(matches!(nowhere, Err(StoreError::Missing("station"))));
+    assert!(matches!(nowhere, Err(StoreError::Missing(Object::Station))));
 }

@@ -5,6 +5,7 @@ mod common;
 
 use common::{sample, save_wall, site};
 use futures::future::join_all;
+use quality::limits::LimitsRefusal;
 use quality::sample::Content;
 use quality::signal::SignalState;
 use sqlx::PgPool;
@@ -54,7 +55,7 @@ async fn many_savers_at_once_all_succeed_in_an_order_and_are_judged_right(pool: 
     assert_eq!(numbers, (1..=16).collect::<Vec<_>>());
     let found = signals(&pool).await;
     assert!(found.iter().all(|s| s.withdrawn_at.is_none()));
-    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let run: Vec<_> = view.signals.iter().filter(|s| s.panel == spc::chart::Statistic::Mean).collect();
     assert!(!run.is_empty(), "sixteen means on one side must raise a signal");
     assert_eq!(run.iter().map(|s| s.to).max(), Some(15));
@@ -83,7 +84,7 @@ async fn a_late_sample_takes_its_place_and_withdraws_what_no_longer_holds(pool: 
     save_wall(&pool, &site, 35, 4.9).await;
     let found = signals(&pool).await;
     assert!(found.is_empty(), "an open signal that was withdrawn asks nothing of anybody");
-    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     assert_eq!(view.points.iter().map(|p| p.number).collect::<Vec<_>>(), [1, 2, 3, 4, 9, 5, 6, 7, 8]);
     let kept: i64 = sqlx::query_scalar("select count(*) from signal where withdrawn_because is not null")
         .fetch_one(&pool)
@@ -111,14 +112,14 @@ async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgP
         let reading = 300.0 + f64::from(i % 3);
         store::samples::save(&pool, &sample(&site, site.viscosity, i64::from(i), &[reading])).await.unwrap();
     }
-    let view = store::chart::view(&pool, site.viscosity, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.viscosity, 100, None).await.unwrap();
     assert!(view.panels[0].points.iter().all(|p| p.value.get().is_some() && p.center.get().is_none()));
     store::samples::save(&pool, &sample(&site, site.viscosity, 10, &[301.0])).await.unwrap();
     let wild = store::samples::save(&pool, &sample(&site, site.viscosity, 11, &[330.0])).await.unwrap();
     assert!(!wild.raised.is_empty());
     let found = store::signals::find(&pool, wild.raised[0]).await.unwrap();
     assert!(found.trial);
-    let view = store::chart::view(&pool, site.viscosity, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.viscosity, 100, None).await.unwrap();
     assert!(view.panels[0].points[0].upper.get().is_some());
 }
 
@@ -130,17 +131,17 @@ async fn limits_in_force_stay_as_they_were_frozen(pool: PgPool) {
     }
     let phases = |pool: PgPool| async move {
         let mut conn = pool.acquire().await.unwrap();
-        store::limits::phases(&mut conn, site.viscosity).await.unwrap()
+        store::phases::phases(&mut conn, site.viscosity).await.unwrap()
     };
     let phase = phases(pool.clone()).await[0].id;
     let at = site.since;
-    store::limits::put_in_force(&pool, site.viscosity, phase, site.supervisor, at).await.unwrap();
+    store::limits::put_in_force(&pool, site.viscosity, phase, None, site.supervisor, at).await.unwrap();
     let frozen = phases(pool.clone()).await[0].clone();
     assert_eq!(frozen.used, Some(12));
     store::samples::save(&pool, &sample(&site, site.viscosity, 20, &[400.0])).await.unwrap();
     assert_eq!(phases(pool.clone()).await[0].center, frozen.center);
-    let again = store::limits::put_in_force(&pool, site.viscosity, phase, site.supervisor, at).await;
-    assert!(matches!(again, Err(StoreError::Missing("trial limits"))), "{again:?}");
+    let again = store::limits::put_in_force(&pool, site.viscosity, phase, None, site.supervisor, at).await;
+    assert!(matches!(again, Err(StoreError::Limits(LimitsRefusal::NotOnTrial))), "{again:?}");
 }
 
 #[sqlx::test]
@@ -154,7 +155,7 @@ async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
     assert!(pencil.panels[0].flagged);
     assert_eq!(pencil.findings[0].points, 8);
     save_wall(&pool, &site, 7, 5.02).await;
-    let view = store::chart::view(&pool, site.wall, 1, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 1, None).await.unwrap();
     assert_eq!(view.panels[0].points[0].value.get(), pencil.panels[0].value);
     assert_eq!(view.panels[0].points[0].upper.get(), pencil.panels[0].upper);
 }

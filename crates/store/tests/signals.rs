@@ -4,7 +4,8 @@
 mod common;
 
 use common::{Site, save_wall, site};
-use quality::signal::{Answer, Decision, SignalState, StepError};
+use quality::object::Object;
+use quality::signal::{Answer, Decision, SignalRefusal, SignalState};
 use sqlx::PgPool;
 use store::StoreError;
 use store::signals::{answer, find, review};
@@ -44,7 +45,7 @@ async fn of_two_who_answer_at_once_the_second_is_told_and_overwrites_nothing(poo
         answer(&pool, signal, 1, site.other_technician, site.since, said("second")),
     );
     let refused = if one.is_err() { one } else { two };
-    assert!(matches!(refused, Err(StoreError::Step(StepError::Changed))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Signal(SignalRefusal::Changed(_)))), "{refused:?}");
     assert_eq!(find(&pool, signal).await.unwrap().answers.len(), 1);
 }
 
@@ -53,7 +54,7 @@ async fn nobody_reviews_their_own_answer_not_even_around_the_code(pool: PgPool) 
     let (site, signal) = raised(&pool).await;
     answer(&pool, signal, 1, site.supervisor, site.since, said("worn die")).await.unwrap();
     let refused = review(&pool, signal, 2, site.supervisor, site.since, Decision::Accepted, None).await;
-    assert!(matches!(refused, Err(StoreError::Step(StepError::OwnAnswer))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Signal(SignalRefusal::OwnAnswer))), "{refused:?}");
     let forced = sqlx::query(
         "insert into review (id, signal_id, answer_id, answered_by, person_id, at, decision)
          select $1, signal_id, id, person_id, person_id, now(), 'accepted' from answer",
@@ -70,7 +71,7 @@ async fn an_unknown_cause_is_refused_and_nothing_is_stored(pool: PgPool) {
     let (site, signal) = raised(&pool).await;
     let unknown = Answer { cause: Some(Uuid::new_v4()), cause_text: None, ..said("") };
     let refused = answer(&pool, signal, 1, site.technician, site.since, unknown).await;
-    assert!(matches!(refused, Err(StoreError::Missing("cause"))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Missing(Object::Cause))), "{refused:?}");
     assert_eq!(find(&pool, signal).await.unwrap().version, 1);
 }
 

@@ -3,15 +3,14 @@
 
 mod common;
 
-use common::{Site, person, save_wall, site};
-use quality::entry::Tags;
+use common::{Site, accepted, person, save_wall, site};
 use quality::role::Role;
 use quality::sample::Content;
 use quality::signal::{Answer, Decision};
 use rstest::rstest;
 use sqlx::postgres::PgPoolOptions;
 use sqlx::{AssertSqlSafe, PgPool};
-use store::roles::Standing;
+use store::roles::DatabaseRole;
 use store::trail::{Finding, Seal, verify};
 use uuid::Uuid;
 
@@ -26,7 +25,9 @@ async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
     }
     let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?} {}", e.action, e.detail["text"])).collect();
-    assert_eq!(deeds, ["LimitsPutInForce null", "SampleSaved null", "SignalRaised null", "NoteWritten \"dropped\""]);
+    let set_up = ["CharacteristicSetUp null", "PhaseStarted null", "LimitsPutInForce null"];
+    assert_eq!(deeds[..3], set_up);
+    assert_eq!(deeds[3..], ["SampleSaved null", "SignalRaised null", "NoteWritten \"dropped\""]);
     assert_eq!(entries[2].detail["readings"][1], 5.9);
 }
 
@@ -54,7 +55,7 @@ async fn told(pool: &PgPool) -> Site {
     store::signals::review(pool, beyond.raised[0], 2, site.supervisor, site.since, overruled, remark).await.unwrap();
     let slip = save_wall(pool, &site, 1, 5.0).await;
     let engineer = person(site.engineer, Role::Engineer);
-    let content = (&Content::readings([5.0, 5.1, 5.0]), &Tags::new());
+    let content = &accepted(Content::readings([5.0, 5.1, 5.0]));
     store::samples::correct(pool, slip.sample, 1, &engineer, site.since, content, "slip").await.unwrap();
     store::samples::withdraw(pool, slip.sample, 2, &engineer, site.since, "wrong part").await.unwrap();
     save_wall(pool, &site, 2, 5.0).await;
@@ -68,26 +69,26 @@ async fn touch(pool: &PgPool, attack: &'static str) {
 
 #[rstest]
 #[case::changed(
-    "update trail set detail = replace(detail, '5.9', '5.1') where position = 2 and action = 'sample_saved'",
-    2
+    "update trail set detail = replace(detail, '5.9', '5.1') where position = 4 and action = 'sample_saved'",
+    4
 )]
-#[case::removed("delete from trail where position = 3 and action = 'signal_raised'", 3)]
+#[case::removed("delete from trail where position = 5 and action = 'signal_raised'", 5)]
 #[case::cut_off(
-    "delete from trail where position > 2 and chain = (select id from characteristic where name = 'Wall thickness')",
-    3
+    "delete from trail where position > 4 and chain = (select id from characteristic where name = 'Wall thickness')",
+    5
 )]
 #[case::moved(
-    "update trail set at = at + interval '1 microsecond' where position = 4 and action = 'signal_answered'",
-    4
+    "update trail set at = at + interval '1 microsecond' where position = 6 and action = 'signal_answered'",
+    6
 )]
 #[case::head_deleted(
     "delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness')",
-    10
+    12
 )]
 #[case::head_deleted_and_an_entry_changed(
     "delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness');
-     update trail set detail = replace(detail, '5.9', '5.1') where position = 2 and action = 'sample_saved'",
-    2
+     update trail set detail = replace(detail, '5.9', '5.1') where position = 4 and action = 'sample_saved'",
+    4
 )]
 #[sqlx::test]
 async fn who_gets_around_the_lock_is_seen(#[ignore] pool: PgPool, #[case] attack: &'static str, #[case] at: i64) {
@@ -118,8 +119,8 @@ async fn a_chain_that_is_gone_with_its_end_is_missed(pool: PgPool) {
 
 #[rstest]
 #[case::tail_cut_and_head_set_back(
-    "delete from trail where position > 2 and action like 'sample_%' or position > 2 and action like 'signal_%';
-     update trail_head h set position = 2, hash = (select hash from trail t where t.chain = h.chain and position = 2)
+    "delete from trail where position > 4 and action like 'sample_%' or position > 4 and action like 'signal_%';
+     update trail_head h set position = 4, hash = (select hash from trail t where t.chain = h.chain and position = 4)
      where chain = (select id from characteristic where name = 'Wall thickness')"
 )]
 #[case::all_gone(
@@ -136,7 +137,7 @@ async fn what_was_sealed_must_go_on(#[ignore] pool: PgPool, #[case] attack: &'st
     assert!(verify(&pool, Some(&seal)).await.unwrap().is_whole(), "the chain has gone on");
     touch(&pool, attack).await;
     let report = verify(&pool, Some(&seal)).await.unwrap();
-    assert!(report.findings.contains(&Finding::NotAsSealed { chain: site.wall, position: 9 }), "{report:?}");
+    assert!(report.findings.contains(&Finding::NotAsSealed { chain: site.wall, position: 11 }), "{report:?}");
 }
 
 /// Each is a change of a row behind the trail's back.
@@ -223,7 +224,7 @@ async fn who_serves_can_only_append_to_the_trail(pool: PgPool) {
         .connect_with((*pool.connect_options()).clone())
         .await
         .unwrap();
-    assert_eq!(store::roles::standing(&serving).await.unwrap(), Standing::Serves);
+    assert_eq!(store::roles::role(&serving).await.unwrap(), DatabaseRole::Serves);
     save_wall(&serving, &site, 9, 5.9).await;
     assert!(verify(&serving, None).await.unwrap().is_whole());
     for attack in [

@@ -44,7 +44,7 @@ async fn a_stretch_of_a_chart_shows_these_samples(
         ids.push(save_wall(&pool, &site, i * 10, 5.0 + (i % 3) as f64 / 100.0).await.sample);
     }
     let until = until.map(|number| ids[number - 1]);
-    let view = store::chart::view(&pool, site.wall, last, until).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, last, until).await.unwrap();
     assert_eq!(view.points.iter().map(|p| p.number).collect::<Vec<_>>(), expected);
     assert_eq!(view.total, 12);
     assert!(view.panels.iter().all(|panel| panel.points.len() == expected.len()));
@@ -57,7 +57,7 @@ async fn the_first_moving_range_shown_reaches_back_to_what_is_not_shown(pool: Pg
     for (i, reading) in [300.0, 310.0, 304.0].into_iter().enumerate() {
         store::samples::save(&pool, &sample(&site, site.viscosity, i as i64, &[reading])).await.unwrap();
     }
-    let view = store::chart::view(&pool, site.viscosity, 2, None).await.unwrap();
+    let view = store::charts::view(&pool, site.viscosity, 2, None).await.unwrap();
     let moving: Vec<_> = view.panels[1].points.iter().map(|p| p.value.get()).collect();
     assert_eq!(moving, [Some(10.0), Some(6.0)]);
 }
@@ -68,16 +68,14 @@ async fn a_new_phase_has_its_own_trial_limits_and_leaves_the_old_ones(pool: PgPo
     for i in 0..5 {
         save_wall(&pool, &site, i, 5.0).await;
     }
-    let mut conn = pool.acquire().await.unwrap();
     let starts_at = site.since + Duration::minutes(5);
-    store::limits::start_phase(&mut conn, site.wall, "New mould", starts_at).await.unwrap();
-    drop(conn);
+    store::limits::start_phase(&pool, site.wall, "New mould", starts_at, site.engineer, starts_at).await.unwrap();
     for i in 5..17 {
         // Far from the old limits: judged by the new phase alone, none is beyond anything.
         let saved = save_wall(&pool, &site, i, 7.0 + (i % 3) as f64 / 100.0).await;
         assert!(saved.raised.is_empty(), "sample {i}");
     }
-    let view = store::chart::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let phases: Vec<_> = view.phases.iter().map(|p| (p.limits.name.as_str(), p.start, p.end, p.limits.state)).collect();
     assert_eq!(phases, [("First limits", 0, 4, LimitsState::InForce), ("New mould", 5, 16, LimitsState::Trial)]);
     assert_eq!(view.panels[0].points[4].center.get(), Some(5.0));

@@ -3,6 +3,8 @@
 //! `<STX> FN text <ETB or ETX> C1 C2 <CR> <LF>`: FN counts 1 to 7, then 0, and again; C1 C2 is the
 //! sum of all bytes from FN to ETB or ETX, modulo 256, in hexadecimal. Source: ASTM E1381.
 
+use quality::device::Reason;
+
 pub const STX: u8 = 0x02;
 pub const ETX: u8 = 0x03;
 pub const EOT: u8 = 0x04;
@@ -26,7 +28,7 @@ pub enum Event {
     /// The frame before once more: its acknowledgement was lost.
     Again,
     /// A frame that cannot be taken, and why.
-    Broken(&'static str),
+    Broken(Reason),
     /// A frame ended in the middle and another began; the sender waits for no answer.
     CutOff,
     /// The sender has ended.
@@ -100,7 +102,7 @@ impl Receiver {
     fn in_frame(&mut self, tail: usize, byte: u8) -> Option<Event> {
         if tail == 0 && self.frame.len() > TEXT_AT_MOST {
             self.state = State::Between;
-            return Some(Event::Broken("frame_too_long"));
+            return Some(Event::Broken(Reason::FrameTooLong));
         }
         // A frame that was cut off is followed by whatever its sender begins with.
         if tail == 0 && matches!(byte, STX | ENQ | EOT) {
@@ -126,14 +128,14 @@ impl Receiver {
         let (body, tail) = self.frame.split_at(self.frame.len() - TAIL);
         let told = std::str::from_utf8(&tail[..2]).ok().and_then(|digits| u8::from_str_radix(digits, 16).ok());
         if told != Some(checksum(body)) || tail[2..] != [CR, LF] {
-            return Event::Broken("checksum");
+            return Event::Broken(Reason::Checksum);
         }
         match body {
             [number @ b'0'..=b'7', text @ .., ETB | ETX] if number - b'0' == (self.last + 1) % 8 => {
                 Event::Frame(text.to_vec())
             }
             [number @ b'0'..=b'7', .., ETB | ETX] if number - b'0' == self.last && self.last > 0 => Event::Again,
-            _ => Event::Broken("frame_number"),
+            _ => Event::Broken(Reason::FrameNumber),
         }
     }
 

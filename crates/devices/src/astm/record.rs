@@ -2,6 +2,7 @@
 //! as the header says. Source: ASTM E1394.
 
 use chrono::{NaiveDate, NaiveDateTime};
+use quality::device::Reason;
 
 /// A message as it comes, frame by frame.
 #[derive(Debug, Clone, Default)]
@@ -42,7 +43,7 @@ pub enum Outcome {
     /// A final result.
     Result(AnalyserResult),
     /// A refusal: its reason and what came.
-    Refused(&'static str, String),
+    Refused(Reason, String),
 }
 
 /// A message longer than this is no control run.
@@ -63,7 +64,7 @@ impl Message {
     pub fn take(&mut self, text: &[u8]) -> Vec<Outcome> {
         if self.text.len() + text.len() > MESSAGE_AT_MOST {
             *self = Self::default();
-            return vec![Outcome::Refused("message_too_long", String::new())];
+            return vec![Outcome::Refused(Reason::MessageTooLong, String::new())];
         }
         self.text.extend_from_slice(text);
         let mut complete = Vec::new();
@@ -92,10 +93,10 @@ impl Message {
                 });
                 self.specimen = None;
                 if self.delimiters.is_none() {
-                    self.found.push(Outcome::Refused("header", record.into()));
+                    self.found.push(Outcome::Refused(Reason::Header, record.into()));
                 }
             }
-            (Some(_), None) => return vec![Outcome::Refused("no_header", record.into())],
+            (Some(_), None) => return vec![Outcome::Refused(Reason::NoHeader, record.into())],
             (Some('P'), _) => self.specimen = None,
             (Some('O'), Some(by)) => {
                 self.specimen = Some(by.text(by.fields(record).get(2).copied().unwrap_or_default()));
@@ -110,7 +111,7 @@ impl Message {
             }
             // Comments, queries and what makers add say nothing about results.
             (Some('C' | 'Q' | 'M' | 'S'), _) => {}
-            (Some(_), _) => self.found.push(Outcome::Refused("unknown_record", record.into())),
+            (Some(_), _) => self.found.push(Outcome::Refused(Reason::UnknownRecord, record.into())),
         }
         vec![]
     }
@@ -119,17 +120,17 @@ impl Message {
         let fields = by.fields(record);
         let field = |place: usize| fields.get(place).copied().unwrap_or_default();
         let Some(specimen) = self.specimen.clone().filter(|specimen| !specimen.is_empty()) else {
-            return Outcome::Refused("result_without_order", record.into());
+            return Outcome::Refused(Reason::ResultWithoutOrder, record.into());
         };
         // Final, corrected, or an analyser that does not say; preliminary ones come again.
         if !matches!(field(8).trim(), "" | "F" | "C") {
-            return Outcome::Refused("not_final", record.into());
+            return Outcome::Refused(Reason::NotFinal, record.into());
         }
         // The maker's own code is the fourth component; some send it alone.
         let test = field(2).rsplit(by.component).find(|part| !part.trim().is_empty()).unwrap_or_default();
         let (test, value) = (by.text(test), by.text(field(3)));
         if test.is_empty() || value.is_empty() {
-            return Outcome::Refused("result_unreadable", record.into());
+            return Outcome::Refused(Reason::ResultUnreadable, record.into());
         }
         let completed_at = time(field(12));
         Outcome::Result(AnalyserResult { specimen, test, value, unit: by.text(field(4)), completed_at })

@@ -1,8 +1,8 @@
 //! The value of a message, found by JSON pointers.
 
 use chrono::{DateTime, Utc};
-use quality::device::Payload;
-use quality::due::{TimeLook, look_at_time};
+use quality::device::{Payload, Reason};
+use quality::entry::{Origin, accept_time};
 use serde_json::Value;
 
 /// Longest payload that is looked into; a value with its time and unit takes a few hundred bytes.
@@ -23,30 +23,28 @@ pub struct Arrived {
 ///
 /// # Errors
 /// The reason why there is none.
-pub fn value_of(payload: &Payload, bytes: &[u8], now: DateTime<Utc>) -> Result<Arrived, &'static str> {
+pub fn value_of(payload: &Payload, bytes: &[u8], now: DateTime<Utc>) -> Result<Arrived, Reason> {
     if bytes.len() > PAYLOAD_AT_MOST {
-        return Err("message_too_long");
+        return Err(Reason::MessageTooLong);
     }
-    let json: Value = serde_json::from_slice(bytes).map_err(|_| "no_json")?;
-    let text = |pointer: &str, reason: &'static str| match json.pointer(pointer) {
+    let json: Value = serde_json::from_slice(bytes).map_err(|_| Reason::NoJson)?;
+    let text = |pointer: &str, reason: Reason| match json.pointer(pointer) {
         Some(Value::Number(number)) => Ok(number.to_string()),
         Some(Value::String(text)) => Ok(text.clone()),
         _ => Err(reason),
     };
-    let mut value = text(&payload.value, "no_value")?;
+    let mut value = text(&payload.value, Reason::NoValue)?;
     if let Some(pointer) = &payload.unit {
-        value = format!("{value} {}", text(pointer, "no_unit")?);
+        value = format!("{value} {}", text(pointer, Reason::NoUnit)?);
     }
     let at = match &payload.at {
         Some(pointer) => {
-            let given = text(pointer, "no_time")?;
-            DateTime::parse_from_rfc3339(&given).map_err(|_| "no_time")?.to_utc()
+            let given = text(pointer, Reason::NoTime)?;
+            DateTime::parse_from_rfc3339(&given).map_err(|_| Reason::NoTime)?.to_utc()
         }
         None => now,
     };
-    if look_at_time(at, now) == TimeLook::Future {
-        return Err("from_the_future");
-    }
-    let id = payload.id.as_ref().map(|pointer| text(pointer, "no_id")).transpose()?;
+    let at = accept_time(Some(at), now, Origin::Instrument).map_err(|refusal| Reason::from(&refusal))?;
+    let id = payload.id.as_ref().map(|pointer| text(pointer, Reason::NoId)).transpose()?;
     Ok(Arrived { text: value, at, id })
 }

@@ -1,7 +1,7 @@
 //! Which values of a stream become readings, and which readings a sample.
 
 use chrono::{DateTime, Utc};
-use quality::device::Make;
+use quality::device::{Make, Reason};
 use serde::{Deserialize, Serialize};
 
 /// A reading that values have come to.
@@ -41,7 +41,7 @@ impl Progress {
     ///
     /// # Errors
     /// The reason why it is not taken.
-    pub fn take(&mut self, make: Make, value: f64, at: DateTime<Utc>) -> Result<Option<Reading>, &'static str> {
+    pub fn take(&mut self, make: Make, value: f64, at: DateTime<Utc>) -> Result<Option<Reading>, Reason> {
         match make {
             Make::Every(n) => {
                 self.seen += 1;
@@ -55,7 +55,7 @@ impl Progress {
                 let seconds = i64::from(seconds);
                 let start = at.timestamp().div_euclid(seconds) * seconds;
                 match &mut self.bucket {
-                    Some(open) if start < open.start => Err("late_for_its_bucket"),
+                    Some(open) if start < open.start => Err(Reason::LateForItsBucket),
                     Some(open) if start == open.start => {
                         (open.sum, open.count) = (open.sum + value, open.count + 1);
                         Ok(None)

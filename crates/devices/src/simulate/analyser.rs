@@ -6,7 +6,7 @@ use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::TcpStream;
 use tokio::time::timeout;
 
-use super::Values;
+use super::values::Values;
 use crate::astm::frame::{ACK, ENQ, EOT, frames};
 
 /// A laboratory analyser that sends the results of a control run.

@@ -5,7 +5,7 @@ use tokio::io::AsyncWriteExt;
 use tokio::net::TcpListener;
 use tokio::time::sleep;
 
-use super::Values;
+use super::values::Values;
 
 /// A bench gauge behind a serial-to-network box that waits to be connected to.
 #[derive(Debug, Clone)]

@@ -5,7 +5,7 @@ use serde_json::json;
 use tokio::time::sleep;
 use uuid::Uuid;
 
-use super::Values;
+use super::values::Values;
 
 /// A measuring machine that posts samples with a token.
 #[derive(Debug, Clone)]

@@ -6,7 +6,7 @@ use serde_json::json;
 use tokio::time::sleep;
 use uuid::Uuid;
 
-use super::Values;
+use super::values::Values;
 
 /// A sensor that publishes values.
 #[derive(Debug, Clone)]

@@ -8,6 +8,7 @@ use chrono::Utc;
 use devices::broker::Broker;
 use devices::simulate::{Analyser, AnalyserTest, Gauge, Sensor, Values};
 use quality::device::{Address, Link, Make, Opens, Payload, ResultMapping};
+use quality::role::Role;
 use sqlx::PgPool;
 use store::devices::NewDevice;
 use tokio::net::{TcpListener, TcpStream};
@@ -97,8 +98,8 @@ async fn tests(pool: &PgPool) -> Result<Vec<Test>> {
 
 async fn set_up(pool: &PgPool, tests: &[Test]) -> Result<()> {
     let plan = store::plan::plan(pool).await?;
-    let engineer: Uuid =
-        sqlx::query_scalar("select id from person where role = 'engineer' limit 1").fetch_one(pool).await?;
+    let engineers = store::people::with_role(pool, Role::Engineer).await?;
+    let engineer = engineers.first().context("an engineer")?.id;
     let station = |name: &str| plan.stations.iter().find(|s| s.name == name).map(|s| s.id).context("a station");
     let peak = plan.characteristics.iter().find(|c| c.characteristic.name == "Peak temperature").context("the kiln")?;
     let address = |opens, at: &str| Address { opens, at: at.into() };

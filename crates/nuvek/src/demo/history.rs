@@ -5,7 +5,7 @@ use anyhow::{Context, Result};
 use chrono::{DateTime, Duration, Utc};
 use futures::future::try_join_all;
 use quality::characteristic::Kind;
-use quality::entry::Tags;
+use quality::entry::{Accepted, Tags};
 use quality::sample::{Content, Counts, Defects, Readings};
 use quality::signal::{Answer, Decision, SignalState};
 use rand::{Rng, SeedableRng};
@@ -23,8 +23,7 @@ use super::site::Site;
 /// Samples on trial before limits are put in force.
 const TRIAL_SAMPLES: usize = 25;
 
-/// Plans made for empty tables read whole tables once these fill up; PostgreSQL would notice within
-/// minutes, but loading is over sooner.
+/// So many samples tell PostgreSQL enough to plan by.
 const ANALYZE_AFTER: usize = 100;
 
 /// Writes eight weeks up to `now`, all characteristics side by side.
@@ -55,8 +54,8 @@ impl Writer<'_> {
             let jitter = Duration::seconds(if ago == 0 { 0 } else { random.random_range(-240..240) });
             let taken_at = newest - interval * ago as i32 + jitter;
             if let Some(new) = self.process.new_phase.filter(|new| new.ago == ago) {
-                let mut conn = self.pool.acquire().await?;
-                store::limits::start_phase(&mut conn, self.id, new.name, taken_at).await?;
+                let by = self.site.engineer;
+                store::limits::start_phase(self.pool, self.id, new.name, taken_at, by, taken_at).await?;
                 phase_since = ago;
             }
             self.do_planned(&mut planned, taken_at).await?;
@@ -85,7 +84,7 @@ impl Writer<'_> {
                 self.plan(signal, ago, taken_at, person, &mut planned);
             }
             if count - ago == ANALYZE_AFTER {
-                sqlx::raw_sql("analyze sample, signal, answer, trail").execute(self.pool).await?;
+                store::refresh_statistics(self.pool).await?;
             }
             if self.process.samples.is_none() && phase_since - ago == TRIAL_SAMPLES {
                 self.put_in_force(taken_at).await?;
@@ -141,7 +140,7 @@ impl Writer<'_> {
             };
             tags.insert(tag.clone(), value);
         }
-        Ok(Visit::Taken { content, tags })
+        Ok(Visit::Taken(Accepted { content, tags }))
     }
 
     /// Tells what happened at the station shortly before a sample.
@@ -178,11 +177,11 @@ impl Writer<'_> {
 
     async fn put_in_force(&self, at: DateTime<Utc>) -> Result<()> {
         let mut conn = self.pool.acquire().await?;
-        let phases = store::limits::phases(&mut conn, self.id).await?;
+        let phases = store::phases::phases(&mut conn, self.id).await?;
         drop(conn);
         let phase = phases.last().context("a characteristic has a phase")?;
         let at = at + Duration::minutes(5);
-        Ok(store::limits::put_in_force(self.pool, self.id, phase.id, self.site.engineer, at).await?)
+        Ok(store::limits::put_in_force(self.pool, self.id, phase.id, None, self.site.engineer, at).await?)
     }
 
     /// Plans answer and review of a signal as its story says; a false alarm is looked at and nothing

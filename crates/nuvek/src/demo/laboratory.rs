@@ -3,14 +3,15 @@
 
 use anyhow::{Context, Result};
 use chrono::{DateTime, Duration, Utc};
-use quality::entry::Tags;
+use quality::analyte::{Assigned, CONTROL_LOT, NewAnalyte, NewLevel, REAGENT_LOT};
+use quality::entry::{Accepted, Tags};
 use quality::sample::{Content, Readings};
 use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal};
 use spc::multirule::{LabRule, Verdict};
 use sqlx::PgPool;
-use store::lab::{Assigned, NewAnalyte, NewLevel, NewResult, NewRun, RunView};
+use store::lab::{NewResult, NewRun, RunView};
 use uuid::Uuid;
 
 use super::site::Site;
@@ -122,11 +123,12 @@ impl History<'_> {
                 };
                 let value = ((mean + z * sd) * scale).round() / scale;
                 let tags = Tags::from([
-                    ("reagent lot".into(), format!("R-{}", 31 + (RUNS - ago) / 40)),
-                    ("control lot".into(), format!("C-{}", 7 + a)),
+                    (REAGENT_LOT.into(), format!("R-{}", 31 + (RUNS - ago) / 40)),
+                    (CONTROL_LOT.into(), format!("C-{}", 7 + a)),
                 ]);
                 let content = Content::Readings(Readings { values: vec![Some(value)], components: vec![] });
-                results.push(NewResult { characteristic: level.characteristic, content, tags });
+                let accepted = Accepted { content, tags };
+                results.push(NewResult { characteristic: level.characteristic, accepted });
             }
         }
         let new = NewRun {

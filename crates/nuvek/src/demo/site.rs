@@ -79,15 +79,15 @@ const WEEKS: i64 = 8;
 
 /// Writes people, stations, products and characteristics.
 pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
-    let hash = server::access::hash_password(PASSWORD).map_err(|error| anyhow!(error))?;
-    let mut tx = pool.begin().await?;
+    let hash = server::hash_password(PASSWORD).map_err(|error| anyhow!(error))?;
     let mut people = Vec::new();
     for (login, name, role) in PEOPLE {
-        people.push(store::people::add(&mut tx, login, name, role, &hash).await?);
+        people.push(store::people::add(pool, login, name, role, &hash).await?);
     }
+    let mut conn = pool.acquire().await?;
     let mut event_kinds = HashMap::new();
     for (place, (name, names_lot)) in (0..).zip(EVENT_KINDS) {
-        event_kinds.insert(name, store::events::add_kind(&mut tx, name, place, names_lot).await?);
+        event_kinds.insert(name, store::events::add_kind(&mut conn, name, place, names_lot).await?);
     }
     let shift = |name: &str, hour| {
         let begins = NaiveTime::from_hms_opt(hour, 0, 0).unwrap_or_default();
@@ -98,14 +98,14 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
         time_zone: "Europe/London".into(),
         shifts: vec![shift("Early", 6), shift("Late", 14), shift("Night", 22)],
     };
-    store::sites::set_site(&mut tx, &tarn_valley).await?;
+    store::sites::set_site(&mut conn, &tarn_valley).await?;
     let mut areas = Vec::new();
     for name in AREAS {
-        areas.push(store::sites::add_area(&mut tx, name).await?);
+        areas.push(store::sites::add_area(&mut conn, name).await?);
     }
     let mut causes = HashMap::new();
     for (place, (cause, area)) in (0..).zip(CAUSES) {
-        causes.insert(cause, store::causes::add(&mut tx, cause, place, area.map(|area| areas[area])).await?);
+        causes.insert(cause, store::causes::add(&mut conn, cause, place, area.map(|area| areas[area])).await?);
     }
     let mut stations = Vec::new();
     for (place, (area, name)) in (0..).zip([
@@ -118,20 +118,19 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
         (2, "Packing"),
         (3, "Test bench"),
     ]) {
-        stations.push(store::sites::add_station(&mut tx, areas[area], name, place).await?);
+        stations.push(store::sites::add_station(&mut conn, areas[area], name, place).await?);
     }
     let mut products = Vec::new();
     for name in ["Slip S-4", "Cartridge C-20", "Cartridge C-40"] {
-        products.push(store::sites::add_product(&mut tx, name).await?);
+        products.push(store::sites::add_product(&mut conn, name).await?);
     }
     let since = now - Duration::weeks(WEEKS);
     let mut characteristics = Vec::new();
     for Row { station, product, characteristic, process } in characteristics::rows() {
         let at = Belongs { station: stations[station], product: products[product], since };
-        let id = store::characteristics::add(&mut tx, at, &characteristic).await?;
+        let id = store::plan::add_characteristic(pool, at, &characteristic, people[3]).await?;
         characteristics.push((id, process));
     }
-    tx.commit().await?;
     let technicians = people[..2].to_vec();
     let (supervisor, engineer, bench) = (people[2], people[3], stations[BENCH]);
     Ok(Site { technicians, supervisor, engineer, bench, characteristics, causes, event_kinds })

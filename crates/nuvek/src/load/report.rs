@@ -6,7 +6,8 @@ use std::time::Duration;
 
 use anyhow::{Context, Result, ensure};
 
-use super::{BATCH, DEVICES, Done, EVERY, TECHNICIANS};
+use super::done::Done;
+use super::size::{BATCH, DEVICES, EVERY, TECHNICIANS};
 
 /// Processor time so far, in ticks of the kernel.
 struct Ticks {

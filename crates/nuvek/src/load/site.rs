@@ -4,6 +4,7 @@ use anyhow::{Context, Result, ensure};
 use chrono::{Duration, Utc};
 use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken};
 use quality::device::Link;
+use quality::entry::{Accepted, Tags};
 use quality::role::Role;
 use quality::sample::Content;
 use rand::{Rng, SeedableRng};
@@ -18,7 +19,7 @@ use store::devices::NewDevice;
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
-use super::{DEVICES, TECHNICIANS};
+use super::size::{DEVICES, TECHNICIANS};
 
 const PASSWORD: &str = "load and nothing else";
 /// Two technicians take turns at each characteristic.
@@ -49,9 +50,9 @@ pub fn reading(random: &mut ChaCha8Rng, single: bool) -> f64 {
 }
 
 pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
-    let hash = server::access::hash_password(PASSWORD).map_err(|error| anyhow::anyhow!(error))?;
+    let hash = server::hash_password(PASSWORD).map_err(|error| anyhow::anyhow!(error))?;
     let mut conn = pool.acquire().await?;
-    let engineer = store::people::add(&mut conn, "engineer", "Load engineer", Role::Engineer, &hash).await?;
+    let engineer = store::people::add(pool, "engineer", "Load engineer", Role::Engineer, &hash).await?;
     let area = store::sites::add_area(&mut conn, "Load").await?;
     let product = store::sites::add_product(&mut conn, "Load piece").await?;
     let mut random = ChaCha8Rng::seed_from_u64(1);
@@ -63,7 +64,7 @@ pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
             characteristic = add(pool, (station, product), engineer, 5, &mut random).await?;
         }
         let login = format!("technician{n}");
-        store::people::add(&mut conn, &login, &login, Role::Technician, &hash).await?;
+        store::people::add(pool, &login, &login, Role::Technician, &hash).await?;
         let cookie = sign_in(client, url, &login).await?;
         technicians.push(Technician { cookie, device: Uuid::new_v4(), characteristic });
     }
@@ -114,8 +115,7 @@ async fn add(
         components: vec![],
         defect_kinds: vec![],
     };
-    let mut conn = pool.acquire().await?;
-    let id = store::characteristics::add(&mut conn, Belongs { station, product, since }, &new).await?;
+    let id = store::plan::add_characteristic(pool, Belongs { station, product, since }, &new, engineer).await?;
     for n in 0..HISTORY {
         let taken_at = since + Duration::minutes(n);
         let readings: Vec<f64> = (0..pieces).map(|_| reading(random, single)).collect();
@@ -126,12 +126,13 @@ async fn add(
             taken_at,
             arrived_at: taken_at,
             person: engineer,
-            visit: Visit::Taken { content: Content::readings(readings), tags: Default::default() },
+            visit: Visit::Taken(Accepted { content: Content::readings(readings), tags: Tags::new() }),
         };
         store::samples::save(pool, &sample).await?;
     }
-    let phase = store::limits::phases(&mut conn, id).await?.first().context("a phase")?.id;
-    store::limits::put_in_force(pool, id, phase, engineer, since).await?;
+    let mut conn = pool.acquire().await?;
+    let phase = store::phases::phases(&mut conn, id).await?.first().context("a phase")?.id;
+    store::limits::put_in_force(pool, id, phase, None, engineer, since).await?;
     Ok(id)
 }
 

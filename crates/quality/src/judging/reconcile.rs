@@ -4,7 +4,7 @@ use spc::chart::{Signal, Statistic, Watched};
 use spc::rules::{Rule, Side};
 use uuid::Uuid;
 
-use super::{Change, End, Place, Standing};
+use super::change::{Change, End, Place, StandingSignal};
 
 /// What the findings in a window change, where `changed` is the point that is new, was corrected or
 /// was withdrawn.
@@ -14,7 +14,7 @@ use super::{Change, End, Place, Standing};
 /// follow one another are one signal, but for those that a reviewed signal covers. Patterns on both
 /// sides of `changed` that now follow one another are joined, and one with a clean point in its middle
 /// is parted.
-pub fn reconcile(window: &Watched, changed: usize, standing: &[Standing]) -> Vec<Change> {
+pub fn reconcile(window: &Watched, changed: usize, standing: &[StandingSignal]) -> Vec<Change> {
     let mut tracks: Vec<Track> = Vec::new();
     let found = window.signals.iter().map(|f| (f.panel, f.rule, f.side));
     for (panel, rule, side) in found.chain(standing.iter().map(|s| (s.panel, s.rule, s.side))) {
@@ -35,8 +35,8 @@ struct Track {
     before: Vec<usize>,
     /// Tested places from `changed` on, and whether each is flagged.
     after: Vec<(usize, bool)>,
-    open: Vec<Standing>,
-    reviewed: Vec<Standing>,
+    open: Vec<StandingSignal>,
+    reviewed: Vec<StandingSignal>,
 }
 
 /// Flagged points that follow one another, from `changed` on.
@@ -44,12 +44,12 @@ struct Pattern<'t> {
     first: usize,
     last: usize,
     /// The signal that it goes on from.
-    begins: Option<&'t Standing>,
+    begins: Option<&'t StandingSignal>,
     /// The signal that it goes on as, behind the window.
-    ends: Option<&'t Standing>,
+    ends: Option<&'t StandingSignal>,
 }
 
-impl Standing {
+impl StandingSignal {
     fn covers(&self, place: usize) -> bool {
         self.at <= Place::At(place) && Place::At(place) <= self.to
     }
@@ -59,7 +59,7 @@ impl Track {
     fn new(
         window: &Watched,
         changed: usize,
-        standing: &[Standing],
+        standing: &[StandingSignal],
         (panel, rule, side): (Statistic, Rule, Option<Side>),
     ) -> Self {
         let points = window.panels.iter().find(|(of, _)| *of == panel).map_or(&[][..], |(_, points)| points);
@@ -68,7 +68,7 @@ impl Track {
         for f in window.signals.iter().filter(|f| (f.panel, f.rule, f.side) == (panel, rule, side)) {
             flagged[f.at..=f.to].fill(true);
         }
-        let (reviewed, open): (Vec<Standing>, Vec<Standing>) = standing
+        let (reviewed, open): (Vec<StandingSignal>, Vec<StandingSignal>) = standing
             .iter()
             .filter(|s| (s.panel, s.rule, s.side) == (panel, rule, side))
             .copied()
@@ -87,7 +87,7 @@ impl Track {
     }
 
     /// The last tested place before `changed` that a signal keeps, whatever happens behind it.
-    fn kept_until(&self, s: &Standing) -> Option<usize> {
+    fn kept_until(&self, s: &StandingSignal) -> Option<usize> {
         self.before.last().copied().filter(|&last| s.at <= Place::At(last))
     }
 
@@ -120,10 +120,10 @@ impl Track {
         let mut changes = Vec::new();
         let mut keepers: Vec<Option<Uuid>> = Vec::new();
         let patterns = self.patterns();
-        let overlap = |s: &Standing, p: &Pattern| s.at <= Place::At(p.last) && s.to >= Place::At(p.first);
+        let overlap = |s: &StandingSignal, p: &Pattern| s.at <= Place::At(p.last) && s.to >= Place::At(p.first);
         for pattern in &patterns {
             let keeper = pattern.begins.or_else(|| {
-                let free = |s: &&Standing| !keepers.contains(&Some(s.id)) && self.kept_until(s).is_none();
+                let free = |s: &&StandingSignal| !keepers.contains(&Some(s.id)) && self.kept_until(s).is_none();
                 self.open.iter().filter(free).find(|s| overlap(s, pattern))
             });
             let end = pattern.ends.map_or(End::At(pattern.last), |s| End::Of(s.id));
@@ -156,7 +156,7 @@ impl Track {
     }
 
     /// What becomes of a standing signal that is this pattern now.
-    fn shaped(&self, s: &Standing, pattern: &Pattern, end: End) -> Option<Change> {
+    fn shaped(&self, s: &StandingSignal, pattern: &Pattern, end: End) -> Option<Change> {
         let (from, at) = (self.evidence(pattern.first), pattern.first);
         let moved = (s.from, s.at) != (Place::At(from), Place::At(at));
         let start = (pattern.begins.is_none() && moved).then_some((from, at));

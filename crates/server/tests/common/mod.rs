@@ -17,7 +17,7 @@ pub use site::{END_CAP, Site, leak_failures, save_wall, wall_thickness};
 
 pub const PASSWORD: &str = "correct horse";
 
-static HASH: LazyLock<String> = LazyLock::new(|| server::access::hash_password(PASSWORD).unwrap());
+static HASH: LazyLock<String> = LazyLock::new(|| server::hash_password(PASSWORD).unwrap());
 
 pub struct Server {
     pub url: String,

@@ -3,12 +3,13 @@
 use serde::Deserialize;
 use serde_json::Value;
 
-use super::Problem;
-use super::bounds::{VALUES_AT_MOST, list};
 use super::chart::{RawPoint, read_readings};
 use super::fields::Fields;
+use super::write::write;
+use crate::bounds::{VALUES_AT_MOST, list};
 use crate::capability::{CapabilityRequest, Chosen, WithinMethod, capability};
 use crate::distribution::Family;
+use crate::wrong_request::{Expected, WrongRequest};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -26,20 +27,20 @@ struct RawCapability {
     signals: usize,
 }
 
-fn read_distribution(named: Value) -> Result<Chosen, Problem> {
+fn read_distribution(named: Value) -> Result<Chosen, WrongRequest> {
     if named == "auto" {
         return Ok(Chosen::Auto);
     }
     Family::deserialize(&named).map(Chosen::Family).map_err(|error| {
         let says = error.to_string();
-        let families = says.split_once(", expected one of ").map_or("of a family", |(_, families)| families);
-        Problem::new("distribution", &named, format!("auto, or one of {families}"))
+        let families = says.split_once(", expected one of ").map_or("a family", |(_, families)| families);
+        WrongRequest::new("distribution", &named, Expected::Form { says: format!("auto, or one of {families}") })
     })
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
+pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
     let raw: RawCapability = fields.read()?;
-    super::write(&capability(&CapabilityRequest {
+    write(&capability(&CapabilityRequest {
         points: read_readings(raw.points)?,
         excluded: raw.excluded,
         lsl: raw.lsl,

@@ -3,12 +3,13 @@
 
 use std::marker::PhantomData;
 
-use super::Problem;
-use super::bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, list};
 use super::fields::Fields;
+use super::write::write;
+use crate::bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, list};
 use crate::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded, compute};
 use crate::points::{Count, Points, Readings};
 use crate::rules::{Preset, Rule, RuleKind, RuleSet};
+use crate::wrong_request::{Expected, Need, WrongRequest};
 use serde::de::value::{MapAccessDeserializer, SeqAccessDeserializer};
 use serde::de::{MapAccess, SeqAccess, Visitor};
 use serde::{Deserialize, Deserializer};
@@ -110,23 +111,23 @@ impl<'de, T: Deserialize<'de>> Deserialize<'de> for OneOrMany<T> {
     }
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
-    super::write(&compute(&read_request(fields)?)?)
+pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
+    write(&compute(&read_request(fields)?)?)
 }
 
 /// The chart request that stands in `fields`.
-pub(super) fn read_request(fields: Fields) -> Result<ChartRequest, Problem> {
+pub(super) fn read_request(fields: Fields) -> Result<ChartRequest, WrongRequest> {
     let request = fields.read::<RawChart>()?.into_request()?;
     let rules = request.rules.as_ref().map_or(0, |rules| rules.rules(3.0).len());
     if request.points.len() * rules > JUDGEMENTS_AT_MOST {
         let given = format!("{} points times {rules} rules", request.points.len());
-        return Err(Problem::new("rules", given, format!("at most {JUDGEMENTS_AT_MOST} in all")));
+        return Err(WrongRequest::new("rules", given, Expected::at_most(JUDGEMENTS_AT_MOST, "in all")));
     }
     Ok(request)
 }
 
 impl RawChart {
-    fn into_request(self) -> Result<ChartRequest, Problem> {
+    fn into_request(self) -> Result<ChartRequest, WrongRequest> {
         let phases = self.phases.unwrap_or_else(|| vec![0]);
         let limits = match self.limits {
             OneOrMany::One(one) => vec![one.into_limits("limits")?; phases.len()],
@@ -139,7 +140,7 @@ impl RawChart {
         let points = read_points(self.chart, self.points)?;
         // A chart that begins with gaps is drawn; who asks for an analysis of nothing has made a mistake.
         if points.are_all_gaps() {
-            return Err(Problem::new("points", "no values", "at least one point with a value"));
+            return Err(WrongRequest::new("points", "no values", Expected::at_least(1, "points with a value")));
         }
         Ok(ChartRequest {
             chart: self.chart,
@@ -155,7 +156,7 @@ impl RawChart {
 }
 
 /// Measured values, missing ones left out.
-pub(super) fn read_readings(points: Vec<Option<RawPoint>>) -> Result<Readings, Problem> {
+pub(super) fn read_readings(points: Vec<Option<RawPoint>>) -> Result<Readings, WrongRequest> {
     let mut readings = Readings::default();
     for (i, point) in points.into_iter().enumerate() {
         let values = point.map(|p| p.only(i, "values", |p| p.values.take())).transpose()?;
@@ -165,7 +166,7 @@ pub(super) fn read_readings(points: Vec<Option<RawPoint>>) -> Result<Readings, P
 }
 
 /// The points in the form that the chart records.
-fn read_points(chart: ChartKind, raw: Vec<Option<RawPoint>>) -> Result<Points, Problem> {
+fn read_points(chart: ChartKind, raw: Vec<Option<RawPoint>>) -> Result<Points, WrongRequest> {
     Ok(match chart.records() {
         Recorded::Values => read_readings(raw)?.into(),
         Recorded::Counts => {
@@ -183,7 +184,7 @@ fn read_points(chart: ChartKind, raw: Vec<Option<RawPoint>>) -> Result<Points, P
 
 impl RawPoint {
     /// The field that this chart records; the others must be absent.
-    fn only<T>(mut self, i: usize, name: &str, take: impl Fn(&mut Self) -> Option<T>) -> Result<T, Problem> {
+    fn only<T>(mut self, i: usize, name: &str, take: impl Fn(&mut Self) -> Option<T>) -> Result<T, WrongRequest> {
         let taken = take(&mut self);
         let others = [
             ("values", self.values.is_some()),
@@ -192,43 +193,51 @@ impl RawPoint {
             ("value", self.value.is_some()),
         ];
         if let Some((other, _)) = others.iter().find(|(_, present)| *present) {
-            return Err(Problem::new(format!("points[{i}].{other}"), "present", format!("only {name} for this chart")));
+            return Err(WrongRequest::new(
+                format!("points[{i}].{other}"),
+                "present",
+                Expected::only_with("charts that record it"),
+            ));
         }
-        taken.ok_or_else(|| Problem::new(format!("points[{i}].{name}"), "missing", "present, or null for the point"))
+        taken.ok_or_else(|| WrongRequest::missing(format!("points[{i}].{name}"), Need::Value))
     }
 
     /// A c chart has the same area everywhere, and needs no size.
-    fn counted(mut self, i: usize, chart: ChartKind) -> Result<Count, Problem> {
+    fn counted(mut self, i: usize, chart: ChartKind) -> Result<Count, WrongRequest> {
         let size = match self.size.take() {
             Some(size) => size,
             None if chart == ChartKind::C => 1.0,
-            None => return Err(Problem::new(format!("points[{i}].size"), "missing", "a number above 0")),
+            None => return Err(WrongRequest::missing(format!("points[{i}].size"), Expected::POSITIVE)),
         };
         Ok(Count { count: self.only(i, "count", |p| p.count.take())?, size })
     }
 }
 
 impl RawLimits {
-    fn into_limits(self, path: &str) -> Result<Limits, Problem> {
+    fn into_limits(self, path: &str) -> Result<Limits, WrongRequest> {
         let refuse = |name: &str, given: bool, with: &str| {
             if given {
-                Err(Problem::new(format!("{path}.{name}"), "present", format!("no such field with basis {with}")))
+                Err(WrongRequest::new(
+                    format!("{path}.{name}"),
+                    "present",
+                    Expected::only_with(format!("basis {with}")),
+                ))
             } else {
                 Ok(())
             }
         };
         let basis = match self.basis {
             RawBasis::Estimated => {
-                refuse("center", self.center.is_some(), "\"estimated\"")?;
-                refuse("sigma", self.sigma.is_some(), "\"estimated\"")?;
-                refuse("sigma_between", self.sigma_between.is_some(), "\"estimated\"")?;
+                refuse("center", self.center.is_some(), "given")?;
+                refuse("sigma", self.sigma.is_some(), "given")?;
+                refuse("sigma_between", self.sigma_between.is_some(), "given")?;
                 LimitsBasis::Estimated { from: self.from, to: self.to }
             }
             RawBasis::Given => {
-                refuse("from", self.from.is_some(), "\"given\"")?;
-                refuse("to", self.to.is_some(), "\"given\"")?;
+                refuse("from", self.from.is_some(), "estimated")?;
+                refuse("to", self.to.is_some(), "estimated")?;
                 let center =
-                    self.center.ok_or_else(|| Problem::new(format!("{path}.center"), "missing", "a number"))?;
+                    self.center.ok_or_else(|| WrongRequest::missing(format!("{path}.center"), Expected::NUMBER))?;
                 LimitsBasis::Given { center, sigma: self.sigma, sigma_between: self.sigma_between }
             }
         };
@@ -237,9 +246,9 @@ impl RawLimits {
 }
 
 impl RawRules {
-    pub(super) fn into_rule_set(self) -> Result<Option<RuleSet>, Problem> {
+    pub(super) fn into_rule_set(self) -> Result<Option<RuleSet>, WrongRequest> {
         match (self.preset, self.list) {
-            (Some(_), Some(_)) => Err(Problem::new("rules", "both preset and list", "one of them, or neither")),
+            (Some(_), Some(_)) => Err(WrongRequest::new("rules", "both preset and list", Need::NotBoth)),
             (Some(preset), None) => Ok(Some(RuleSet::Preset(preset))),
             (None, Some(list)) => list
                 .into_iter()
@@ -253,8 +262,8 @@ impl RawRules {
 }
 
 impl RawRule {
-    fn into_rule(self, path: &str) -> Result<Rule, Problem> {
-        let missing = |name: &str| Problem::new(format!("{path}.{name}"), "missing", "a number");
+    fn into_rule(self, path: &str) -> Result<Rule, WrongRequest> {
+        let missing = |name: &str| WrongRequest::missing(format!("{path}.{name}"), Expected::NUMBER);
         let n = || self.n.ok_or_else(|| missing("n"));
         let k = || self.k.ok_or_else(|| missing("k"));
         let rule = match self.kind {
@@ -273,7 +282,11 @@ impl RawRule {
             [("m", self.m.is_some(), takes_m), ("n", self.n.is_some(), takes_n), ("k", self.k.is_some(), takes_k)]
         {
             if given && !takes {
-                return Err(Problem::new(format!("{path}.{name}"), "present", "no such field for this kind"));
+                return Err(WrongRequest::new(
+                    format!("{path}.{name}"),
+                    "present",
+                    Expected::only_with("other kinds of rules"),
+                ));
             }
         }
         Ok(rule)

@@ -2,9 +2,10 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::Problem;
 use super::fields::Fields;
+use super::write::write;
 use crate::constants::{MAX_N, MIN_N, c4, median_error, range_constants};
+use crate::wrong_request::{Expected, WrongRequest};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -21,14 +22,14 @@ struct Constants {
     e: f64,
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
+pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
     let raw: RawConstants = fields.read()?;
     let all: Vec<Constants> = raw.n.iter().enumerate().map(|(i, &n)| constants(i, n)).collect::<Result<_, _>>()?;
-    super::write(&all)
+    write(&all)
 }
 
-fn constants(i: usize, n: usize) -> Result<Constants, Problem> {
-    let refused = || Problem::new(format!("n[{i}]"), n, format!("whole numbers from {MIN_N} to {MAX_N}"));
+fn constants(i: usize, n: usize) -> Result<Constants, WrongRequest> {
+    let refused = || WrongRequest::new(format!("n[{i}]"), n, Expected::whole(MIN_N, MAX_N));
     let range = range_constants(n).ok_or_else(refused)?;
     Ok(Constants {
         n,

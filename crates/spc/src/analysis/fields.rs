@@ -4,7 +4,25 @@ use serde::de::value::StringDeserializer;
 use serde::de::{DeserializeOwned, DeserializeSeed, Deserializer, IgnoredAny, MapAccess, Visitor};
 use serde::{Deserialize, forward_to_deserialize_any};
 
-use super::{Problem, TASKS, wrong_field};
+use crate::wrong_request::{Expected, Need, WrongRequest};
+
+/// What can be asked.
+pub(super) const TASKS: [&str; 14] = [
+    "chart",
+    "constants",
+    "capability",
+    "fit",
+    "histogram",
+    "probability_plot",
+    "trust",
+    "limits_check",
+    "dispersion",
+    "multirule",
+    "peer",
+    "run_length",
+    "pareto",
+    "change_points",
+];
 
 /// The fields of a request but for those that are read apart.
 #[derive(Clone, Copy)]
@@ -14,14 +32,14 @@ pub(super) struct Fields<'t> {
 }
 
 /// Which task a request names.
-pub(super) fn task(text: &str) -> Result<String, Problem> {
+pub(super) fn task(text: &str) -> Result<String, WrongRequest> {
     #[derive(Deserialize)]
     #[serde(expecting = "an object with a field `task`")]
     struct Named {
         task: Option<String>,
     }
     let named: Named = Fields { text, apart: &[] }.beside()?;
-    named.task.ok_or_else(|| Problem::new("task", "missing", TASKS))
+    named.task.ok_or_else(|| WrongRequest::missing("task", Expected::one_of(TASKS)))
 }
 
 impl<'t> Fields<'t> {
@@ -35,7 +53,7 @@ impl<'t> Fields<'t> {
     }
 
     /// Reads all fields; what is wrong, or unknown, is named by its path.
-    pub fn read<T: DeserializeOwned>(self) -> Result<T, Problem> {
+    pub fn read<T: DeserializeOwned>(self) -> Result<T, WrongRequest> {
         let mut json = serde_json::Deserializer::from_str(self.text);
         let read = read(Without { json: &mut json, apart: self.apart })?;
         json.end().map_err(no_json)?;
@@ -43,17 +61,35 @@ impl<'t> Fields<'t> {
     }
 
     /// Reads the fields that `T` has, and looks past the others.
-    pub fn beside<T: DeserializeOwned>(self) -> Result<T, Problem> {
+    pub fn beside<T: DeserializeOwned>(self) -> Result<T, WrongRequest> {
         // Only an object has fields; a list would be read by their order.
         read(Without { json: &mut serde_json::Deserializer::from_str(self.text), apart: &[] })
     }
 }
 
-fn no_json(error: serde_json::Error) -> Problem {
-    Problem::new("request", error, "JSON")
+/// Takes apart what the reader of JSON says: what was found, and what it expected.
+fn wrong_field(path: &str, says: &str) -> WrongRequest {
+    if let Some(name) = says.strip_prefix("missing field `").and_then(|rest| rest.split('`').next()) {
+        let path = if path.is_empty() { name.to_owned() } else { format!("{path}.{name}") };
+        return WrongRequest::missing(path, Need::Value);
+    }
+    let (given, expected) = says.split_once(", expected ").unwrap_or((says, "the fields that the task describes"));
+    let expected = match expected {
+        "f64" => Expected::NUMBER,
+        "u64" | "usize" => Expected::whole_from(0),
+        other => match other.strip_prefix("at most ").and_then(|most| most.parse().ok()) {
+            Some(most) => Expected::at_most(most, "entries"),
+            None => Expected::Form { says: other.to_owned() },
+        },
+    };
+    WrongRequest::new(if path.is_empty() { "request" } else { path }, given, expected)
 }
 
-fn read<'de, T: Deserialize<'de>>(json: impl Deserializer<'de, Error = serde_json::Error>) -> Result<T, Problem> {
+fn no_json(error: serde_json::Error) -> WrongRequest {
+    WrongRequest::new("request", error, Expected::Form { says: "JSON".into() })
+}
+
+fn read<'de, T: Deserialize<'de>>(json: impl Deserializer<'de, Error = serde_json::Error>) -> Result<T, WrongRequest> {
     serde_path_to_error::deserialize(json).map_err(|error| {
         let path = error.path().to_string();
         match error.into_inner() {

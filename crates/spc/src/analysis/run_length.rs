@@ -2,10 +2,11 @@
 
 use serde::Deserialize;
 
-use super::Problem;
 use super::chart::RawRules;
 use super::fields::Fields;
+use super::write::write;
 use crate::run_length::{RunLengthRequest, run_length};
+use crate::wrong_request::{Expected, WrongRequest};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -16,11 +17,12 @@ struct RawRunLength {
     seed: Option<u64>,
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, Problem> {
+pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
     let raw: RawRunLength = fields.read()?;
-    let rules = raw.rules.into_rule_set()?.ok_or_else(|| Problem::new("rules", "none", "at least one rule"))?;
+    let rules =
+        raw.rules.into_rule_set()?.ok_or_else(|| WrongRequest::new("rules", "none", Expected::at_least(1, "rules")))?;
     let default = RunLengthRequest::new(rules);
-    super::write(&run_length(&RunLengthRequest {
+    write(&run_length(&RunLengthRequest {
         shifts: raw.shifts.unwrap_or(default.shifts),
         runs: raw.runs.unwrap_or(default.runs),
         seed: raw.seed.unwrap_or(default.seed),

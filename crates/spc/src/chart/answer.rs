@@ -1,71 +1,11 @@
-use serde::{Deserialize, Serialize};
+//! What comes of a chart request.
+
+use serde::Serialize;
 
 use super::panel::Panel;
+use super::statistic::Statistic;
 use crate::figure::Figure;
 use crate::rules::{Rule, Side};
-
-/// What a panel plots.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)] // the names say it
-pub enum Statistic {
-    Mean,
-    Median,
-    Individual,
-    Range,
-    Sd,
-    MovingRange,
-    Proportion,
-    Count,
-    Rate,
-    Ewma,
-    CusumUp,
-    CusumDown,
-    MovingAverage,
-    Value,
-}
-
-impl Statistic {
-    /// Location panels take every kind of rule; the others only some.
-    pub fn is_location(self) -> bool {
-        matches!(self, Statistic::Mean | Statistic::Median | Statistic::Individual)
-    }
-
-    /// The spread within, or between neighbours.
-    pub fn is_dispersion(self) -> bool {
-        matches!(self, Statistic::Range | Statistic::Sd | Statistic::MovingRange)
-    }
-}
-
-/// One point of a panel. A figure that is not there is `null` in JSON.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PanelPoint {
-    /// The statistic.
-    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
-    pub value: Figure,
-    /// Centre line at this point.
-    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
-    pub center: Figure,
-    /// Lower control limit of this point.
-    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
-    pub lower: Figure,
-    /// Upper control limit of this point.
-    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
-    pub upper: Figure,
-    /// Standard error that `z` is measured in.
-    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
-    pub sigma: Figure,
-    /// (value − center) / sigma
-    #[cfg_attr(feature = "schema", schema(value_type = Option<f64>))]
-    pub z: Figure,
-    /// Some signal's flagged points include it (not merely the evidence).
-    pub flagged: bool,
-    /// Rules looked at it: it has a statistic and a centre, and nothing it rests on is set aside.
-    #[serde(skip)]
-    pub tested: bool,
-}
 
 /// The figures of one phase.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]

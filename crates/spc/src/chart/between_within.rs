@@ -5,14 +5,14 @@
 //! equal and at most 10, else of s. For batches whose means scatter more than the pieces within them
 //! would make them. Source: Wheeler, Understanding Statistical Process Control, on three-way charts.
 
-use super::answer::Statistic;
 use super::individuals::moving_range_lines;
-use super::lines::{Estimate, Lines, Placed, Stretch, raw};
-use super::moving::{MovingRange, Totals};
+use super::lines::{Estimate, Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
-use super::subgroups::{Dispersion, Location, pooled};
+use super::statistic::Statistic;
+use crate::figure::raw;
 use crate::points::Point;
+use crate::sigma::{Dispersion, Location, MovingRange, Stretch, Totals, pooled};
 use crate::subgroup::mean;
 
 /// The three-panel chart.
@@ -45,7 +45,7 @@ impl Chart for BetweenWithin {
                 .map(|((means, within), n)| between(means, within, n)),
             mean_size,
             sigma_of_means,
-            ..within
+            ..within.into()
         }
     }
 
@@ -90,7 +90,7 @@ impl Plot for BetweenWithinPlot {
         let (range, touched) = self.moving.push(x, aside);
         panels[0] = self.lines.place(x, aside);
         panels[1] = self.moving_lines.place(range, touched);
-        panels[2] =
-            self.dispersion.lines(values.len(), self.sigma, self.k).place(raw(self.dispersion.of(values)), aside);
+        panels[2] = Lines::of_spread(self.dispersion, values.len(), self.sigma, self.k)
+            .place(raw(self.dispersion.of(values)), aside);
     }
 }

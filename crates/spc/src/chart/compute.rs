@@ -7,17 +7,19 @@ use super::answer::{ChartAnswer, Phase, Signal};
 use super::gather::Signals;
 use super::judged::{PanelJudge, PanelRules};
 use super::kinds::{Visit, visit};
-use super::lines::{Estimate, Stretch, raw, set_aside, usable};
+use super::lines::Estimate;
 use super::panel::Panel;
 use super::plot::{Chart, Plot};
-use super::request::{ChartKind, ChartRequest, LimitsBasis, Problem};
-use super::subgroups::Dispersion;
-use super::time_weighted::dispersion_for;
-use crate::analysis::SIGNALS_AT_MOST;
+use super::request::{ChartKind, ChartRequest, LimitsBasis};
+use super::used::{set_aside, usable};
+use crate::bounds::SIGNALS_AT_MOST;
 use crate::figure::Figure;
+use crate::figure::raw;
 use crate::points::Points;
 use crate::rules::Flag;
+use crate::sigma::{Dispersion, Stretch, dispersion_for};
 use crate::stop;
+use crate::wrong_request::{Need, WrongRequest};
 
 /// Computes a control chart.
 ///
@@ -32,7 +34,7 @@ use crate::stop;
 /// # Errors
 /// What is wrong with the request: which field, what was given, what is allowed. A request that
 /// passes [`ChartRequest::check`] is answered, unless it has more signals than an answer holds.
-pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, Problem> {
+pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, WrongRequest> {
     answer(request, Keep::Panels)
 }
 
@@ -41,7 +43,7 @@ pub fn compute(request: &ChartRequest) -> Result<ChartAnswer, Problem> {
 ///
 /// # Errors
 /// As [`compute`].
-pub fn signals(request: &ChartRequest) -> Result<Vec<Signal>, Problem> {
+pub fn signals(request: &ChartRequest) -> Result<Vec<Signal>, WrongRequest> {
     answer(request, Keep::Signals).map(|answer| answer.signals)
 }
 
@@ -52,7 +54,7 @@ enum Keep {
     Signals,
 }
 
-fn answer(request: &ChartRequest, keep: Keep) -> Result<ChartAnswer, Problem> {
+fn answer(request: &ChartRequest, keep: Keep) -> Result<ChartAnswer, WrongRequest> {
     request.check()?;
     let aside = set_aside(request);
     // Only a between and within chart asks for sizes; others need not look at every point for it.
@@ -90,7 +92,7 @@ struct Whole<'a> {
 }
 
 impl Visit for Whole<'_> {
-    type Output = Result<ChartAnswer, Problem>;
+    type Output = Result<ChartAnswer, WrongRequest>;
 
     fn chart(self, chart: impl Chart) -> Self::Output {
         let request = self.request;
@@ -112,8 +114,7 @@ impl Visit for Whole<'_> {
                 signals.flag(number, statistics[number], &flag);
             }
             let given = format_args!("more than {SIGNALS_AT_MOST} signals");
-            let expected = "rules that signal less often, or fewer points";
-            if signals.too_many { Err(Problem::new("rules", given, expected)) } else { Ok(()) }
+            if signals.too_many { Err(WrongRequest::new("rules", given, Need::FewerSignals)) } else { Ok(()) }
         };
         for (number, limits) in request.limits.iter().enumerate() {
             let (start, end) = request.phase_bounds(number);

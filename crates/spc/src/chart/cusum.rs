@@ -5,12 +5,14 @@
 //! no z: the sums are no longer values of a distribution about a centre. A point set aside or missing
 //! leaves the sums as they were. Source: Montgomery, ch. 9.1; Lucas & Crosier (1982) for the fast start.
 
-use super::answer::Statistic;
-use super::lines::{Estimate, Lines, Placed, Stretch, raw};
+use super::lines::{Estimate, Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
+use super::statistic::Statistic;
 use super::time_weighted;
+use crate::figure::raw;
 use crate::points::Point;
+use crate::sigma::Stretch;
 use crate::subgroup::mean;
 
 /// The CUSUM chart.

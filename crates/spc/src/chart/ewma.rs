@@ -4,12 +4,14 @@
 //! they widen to their asymptote. A point set aside or missing leaves z and v as they were: set aside
 //! it shows z as it stood, missing it shows nothing. Source: Montgomery, ch. 9.2; Lucas & Saccucci (1990).
 
-use super::answer::Statistic;
-use super::lines::{Estimate, Lines, Placed, Stretch, raw};
+use super::lines::{Estimate, Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
+use super::statistic::Statistic;
 use super::time_weighted;
+use crate::figure::raw;
 use crate::points::Point;
+use crate::sigma::Stretch;
 use crate::subgroup::mean;
 
 /// The EWMA chart.

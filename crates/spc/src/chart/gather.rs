@@ -1,7 +1,8 @@
 //! Gathers flags into signals.
 
-use super::answer::{Signal, Statistic};
-use crate::analysis::SIGNALS_AT_MOST;
+use super::answer::Signal;
+use super::statistic::Statistic;
+use crate::bounds::SIGNALS_AT_MOST;
 use crate::rules::{Flag, Side};
 
 /// Panel, place of the rule, side.

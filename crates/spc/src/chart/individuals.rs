@@ -7,14 +7,15 @@
 //! For the estimate a moving range counts only if all its w points are used, so one that touches a
 //! set-aside point is left out.
 
-use super::answer::Statistic;
-use super::lines::{Estimate, Lines, Placed, Stretch, raw};
-use super::moving::{MovingRange, Totals, sigma_from_median};
+use super::lines::{Estimate, Lines, Placed};
 use super::panel::Panel;
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits, SigmaMethod};
+use super::statistic::Statistic;
 use crate::constants::range_constants;
+use crate::figure::raw;
 use crate::points::Point;
+use crate::sigma::{MovingRange, Stretch, Totals, sigma_from_median};
 use crate::subgroup::sd;
 
 /// The chart of individuals.

@@ -2,10 +2,10 @@
 
 use std::ops::Range;
 
-use super::answer::Statistic;
 use super::lines::{Lines, Placed};
 use super::panel::Panel;
 use super::request::{ChartKind, Limits};
+use super::statistic::Statistic;
 use crate::TIE;
 use crate::rules::{Beyond, Flag, Judge, Rule, RuleSet, Tested, WordJudge};
 

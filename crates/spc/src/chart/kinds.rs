@@ -1,6 +1,6 @@
 //! Which chart is made of what.
 
-use super::attributes::{Attributes, Counted};
+use super::attributes::Attributes;
 use super::between_within::BetweenWithin;
 use super::cusum::Cusum;
 use super::ewma::Ewma;
@@ -10,7 +10,8 @@ use super::plot::Chart;
 use super::rare_events::{Geometric, TimeBetween};
 use super::request::ChartKind;
 use super::run_chart::RunChart;
-use super::subgroups::{Dispersion, Location, Subgroups};
+use super::subgroups::Subgroups;
+use crate::sigma::{Counted, Dispersion, Location};
 
 /// Something to be done with a chart whatever its kind.
 pub(super) trait Visit {

@@ -1,12 +1,9 @@
-//! What the charts share: the points an estimate uses, its result, and the lines of one point.
+//! What the charts share: the figures that limits are made of, and the lines of one point.
 
-use std::borrow::Cow;
-
-use super::answer::PanelPoint;
-use super::request::{ChartRequest, Limits, LimitsBasis};
+use super::panel_point::PanelPoint;
+use super::request::Limits;
 use crate::figure::Figure;
-use crate::points::{Point, Points};
-use crate::subgroup::mean;
+use crate::sigma::{Dispersion, Pooled};
 
 /// What a phase's limits are made of, estimated or given. Putting limits in force freezes these
 /// figures, not the drawn lines: each point's own n still sets its width.
@@ -30,97 +27,10 @@ pub struct Estimate {
     pub used: usize,
 }
 
-/// The points of one phase, and which of them an estimate may use.
-#[derive(Debug, Clone, Copy)]
-pub(crate) struct Stretch<'a> {
-    pub points: &'a Points,
-    pub used: &'a [bool],
-    pub start: usize,
-    pub end: usize,
-}
-
-impl<'a> Stretch<'a> {
-    /// All points of a series that are not set aside, as one phase.
-    pub fn whole(points: &'a Points, used: &'a [bool]) -> Self {
-        Self { points, used, start: 0, end: points.len().saturating_sub(1) }
+impl From<Pooled> for Estimate {
+    fn from(Pooled { center, sigma, used }: Pooled) -> Self {
+        Self { center, sigma, used, ..Self::default() }
     }
-
-    /// No points at all, for figures that rest on none.
-    pub fn none(points: &'a Points) -> Self {
-        Self { points, used: &[], start: 1, end: 0 }
-    }
-
-    /// Mean n of the points that may be used.
-    pub fn mean_size(self) -> Option<f64> {
-        mean(&self.used().map(Point::size).collect::<Vec<_>>())
-    }
-
-    /// Mean n of all points of the phase.
-    pub fn mean_size_of_all(self) -> Option<f64> {
-        let sizes = self.iter().filter(|(point, _)| !point.is_gap()).map(|(point, _)| point.size());
-        mean(&sizes.collect::<Vec<_>>())
-    }
-
-    /// Every point of the phase in order, with whether it may be used.
-    #[inline]
-    pub fn iter(self) -> impl Iterator<Item = (Point<'a>, bool)> + Clone {
-        (self.start..=self.end).map(move |i| (self.points.get(i), self.used[i]))
-    }
-
-    /// Whether each point of the phase may be used.
-    pub fn used_flags(self) -> &'a [bool] {
-        &self.used[self.start..=self.end]
-    }
-
-    /// The only value of each point, NaN in a gap.
-    pub fn singles(self) -> Cow<'a, [f64]> {
-        match self.points {
-            Points::Values(readings) if readings.equal_size() == Some(1) => {
-                Cow::Borrowed(&readings.values()[self.start..=self.end])
-            }
-            points => (self.start..=self.end).map(|i| points.get(i).single()).collect(),
-        }
-    }
-
-    /// The points that may be used.
-    pub fn used(self) -> impl Iterator<Item = Point<'a>> {
-        self.iter().filter(|(_, used)| *used).map(|(point, _)| point)
-    }
-}
-
-/// Whether each point of the series is set aside.
-pub(crate) fn set_aside(request: &ChartRequest) -> Vec<bool> {
-    let mut aside = vec![false; request.points.len()];
-    request.excluded.iter().for_each(|&i| aside[i] = true);
-    aside
-}
-
-/// Whether each point of the series may be used for the estimate of its phase.
-pub(crate) fn usable(request: &ChartRequest, aside: &[bool]) -> Vec<bool> {
-    let mut usable: Vec<bool> = aside.iter().map(|aside| !aside).collect();
-    if !request.points.has_no_gaps() {
-        for (i, used) in usable.iter_mut().enumerate() {
-            *used &= !request.points.get(i).is_gap();
-        }
-    }
-    for (phase, limits) in request.limits.iter().enumerate() {
-        let (start, end) = request.phase_bounds(phase);
-        if let LimitsBasis::Estimated { from, to } = limits.basis
-            && from.or(to).is_some()
-        {
-            let range = from.unwrap_or(start)..=to.unwrap_or(end);
-            for (i, used) in usable.iter_mut().enumerate().take(end + 1).skip(start) {
-                *used &= range.contains(&i);
-            }
-        }
-    }
-    usable
-}
-
-/// Absent as NaN, which stays absent through arithmetic.
-#[inline]
-pub(super) fn raw(x: Option<f64>) -> f64 {
-    x.unwrap_or(f64::NAN)
 }
 
 /// The lines of one point before they become figures; NaN where there is none.
@@ -139,6 +49,12 @@ impl Lines {
     #[inline]
     pub fn around(center: f64, sigma: f64, k: f64) -> Self {
         Self { center, sigma, lower: center - k * sigma, upper: center + k * sigma }
+    }
+
+    /// Of the spread of n values: its mean ± k standard deviations, floored at 0.
+    pub fn of_spread(dispersion: Dispersion, n: usize, sigma: f64, k: f64) -> Self {
+        let lines = |(mean, sd)| Self::around(mean * sigma, sd * sigma, k).not_below(0.0);
+        dispersion.constants(n).map_or(Self::NONE, lines)
     }
 
     /// No limit below `edge`; a limit that is absent stays absent.

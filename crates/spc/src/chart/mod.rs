@@ -15,7 +15,7 @@
 //! among the lines and judged. [`Watch`] is the second step alone, for figures in force.
 
 mod answer;
-pub(crate) mod attributes;
+mod attributes;
 mod between_within;
 mod check;
 mod compute;
@@ -26,25 +26,25 @@ mod individuals;
 mod judged;
 mod kinds;
 mod lines;
-pub(crate) mod moving;
 mod moving_average;
 mod panel;
+mod panel_point;
 mod plot;
 mod rare_events;
 mod request;
 mod run_chart;
-pub(crate) mod subgroups;
-pub(crate) mod time_weighted;
+mod statistic;
+mod subgroups;
+mod time_weighted;
+mod used;
 mod watch;
 
-pub use answer::{ChartAnswer, PanelPoint, Phase, Signal, Statistic};
-pub(crate) use check::within_range;
+pub use answer::{ChartAnswer, Phase, Signal};
 pub use compute::{compute, signals};
 pub use lines::Estimate;
-pub(crate) use lines::{Stretch, set_aside, usable};
 pub use panel::Panel;
-pub(crate) use request::spelled;
-pub use request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Problem, Recorded, SigmaMethod};
-pub(crate) use subgroups::Dispersion;
-pub(crate) use time_weighted::dispersion_for;
+pub use panel_point::PanelPoint;
+pub use request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded, SigmaMethod};
+pub use statistic::Statistic;
+pub(crate) use used::{set_aside, usable};
 pub use watch::{Judged, Watch, Watched};

@@ -4,12 +4,14 @@
 
 use std::collections::VecDeque;
 
-use super::answer::Statistic;
-use super::lines::{Estimate, Lines, Placed, Stretch, raw};
+use super::lines::{Estimate, Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
+use super::statistic::Statistic;
 use super::time_weighted;
+use crate::figure::raw;
 use crate::points::Point;
+use crate::sigma::Stretch;
 use crate::subgroup::mean;
 
 /// The moving average chart.

@@ -6,8 +6,9 @@ use std::ops::Range;
 use serde::ser::{SerializeSeq, SerializeStruct};
 use serde::{Serialize, Serializer};
 
-use super::answer::{PanelPoint, Statistic};
 use super::lines::{Lines, Placed};
+use super::panel_point::PanelPoint;
+use super::statistic::Statistic;
 
 const TESTED: u8 = 1;
 const FLAGGED: u8 = 2;

@@ -1,12 +1,13 @@
 //! What a kind of chart has to say for itself: what it plots, how its figures are estimated, and
 //! how one point after another is placed among its lines.
 
-use super::answer::Statistic;
 use super::judged::PANELS_AT_MOST;
-use super::lines::{Estimate, Placed, Stretch};
+use super::lines::{Estimate, Placed};
 use super::panel::Panel;
 use super::request::{ChartOptions, Limits};
+use super::statistic::Statistic;
 use crate::points::Point;
+use crate::sigma::Stretch;
 
 /// A kind of chart.
 pub(super) trait Chart {

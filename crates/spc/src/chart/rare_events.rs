@@ -6,13 +6,14 @@
 //! There is no sigma: the distributions are skewed, and z would mislead.
 //! Source: Kaminsky et al. (1992) for g; Montgomery, ch. 7.3.5 for t.
 
-use super::answer::Statistic;
-use super::lines::{Estimate, Lines, Placed, Stretch};
+use super::lines::{Estimate, Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
+use super::statistic::Statistic;
 use crate::distribution::{Family, fit_one};
 use crate::normal;
 use crate::points::Point;
+use crate::sigma::Stretch;
 use crate::subgroup::mean;
 
 /// Probabilities below this apart are equal: F at a whole x may lie a rounding below its quantile.

@@ -1,5 +1,4 @@
 use serde::{Deserialize, Serialize};
-use thiserror::Error;
 
 use crate::points::Points;
 use crate::rules::RuleSet;
@@ -46,7 +45,8 @@ pub enum ChartKind {
 }
 
 /// What is recorded at a point.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Recorded {
     /// Measured values.
     Values,
@@ -207,43 +207,6 @@ pub struct ChartRequest {
     pub rules: Option<RuleSet>,
     /// Options of the chart.
     pub options: ChartOptions,
-}
-
-/// A kind as the interface spells it, for what is said about it.
-pub(crate) fn spelled(kind: impl Serialize) -> String {
-    serde_json::to_value(kind).ok().and_then(|word| word.as_str().map(str::to_owned)).unwrap_or_default()
-}
-
-/// What is wrong with a request: the field as a path, what was given, what is allowed.
-#[derive(Debug, Clone, PartialEq, Eq, Error)]
-#[error("{field}: {given}; expected {expected}")]
-pub struct Problem {
-    /// Path of the field, such as `limits[1].k`.
-    pub field: String,
-    /// What was given.
-    pub given: String,
-    /// What is allowed.
-    pub expected: String,
-}
-
-/// What somebody sent goes into a line of text: characters that would break it are written out.
-fn escaped(text: &str) -> String {
-    text.chars().fold(String::new(), |mut line, c| {
-        if c.is_control() {
-            line.extend(c.escape_unicode())
-        } else {
-            line.push(c)
-        }
-        line
-    })
-}
-
-impl Problem {
-    /// A problem with `field`.
-    pub fn new(field: impl Into<String>, given: impl ToString, expected: impl Into<String>) -> Self {
-        let plain = |text: String| if text.contains(char::is_control) { escaped(&text) } else { text };
-        Self { field: plain(field.into()), given: plain(given.to_string()), expected: expected.into() }
-    }
 }
 
 impl ChartRequest {

@@ -3,11 +3,13 @@
 //! Centre: the median of the plotted means. There is no sigma, so only rules that need none apply.
 //! Source: Montgomery, ch. 6; Perla et al. (2011).
 
-use super::answer::Statistic;
-use super::lines::{Estimate, Lines, Placed, Stretch, raw};
+use super::lines::{Estimate, Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::{ChartOptions, Limits};
+use super::statistic::Statistic;
+use crate::figure::raw;
 use crate::points::Point;
+use crate::sigma::Stretch;
 use crate::subgroup::{mean, median};
 
 /// The run chart.

@@ -1,15 +1,18 @@
 //! Judging points as they arrive, under figures in force.
 
-use super::answer::{PanelPoint, Signal, Statistic};
+use super::answer::Signal;
 use super::gather::Signals;
 use super::judged::{PANELS_AT_MOST, PanelRules};
 use super::kinds::{Visit, visit};
-use super::lines::{Estimate, Placed, Stretch};
+use super::lines::{Estimate, Placed};
+use super::panel_point::PanelPoint;
 use super::plot::{Chart, Plot};
-use super::request::{ChartKind, ChartOptions, Limits, LimitsBasis, Problem};
-use super::time_weighted::dispersion_for;
+use super::request::{ChartKind, ChartOptions, Limits, LimitsBasis};
+use super::statistic::Statistic;
 use crate::points::{Point, Points};
 use crate::rules::{Flag, Judge, RuleSet};
+use crate::sigma::{Stretch, dispersion_for};
+use crate::wrong_request::{Expected, WrongRequest};
 
 /// A chart whose figures are in force, judged point after point. A point costs the same whatever
 /// came before it: what is remembered are windows and sums.
@@ -81,9 +84,9 @@ impl Watch {
         mean_size: Option<f64>,
         rules: Option<&RuleSet>,
         options: &ChartOptions,
-    ) -> Result<Self, Problem> {
+    ) -> Result<Self, WrongRequest> {
         let LimitsBasis::Given { center, sigma, sigma_between } = limits.basis else {
-            return Err(Problem::new("limits.basis", "estimated", "given: figures that are in force"));
+            return Err(WrongRequest::new("limits.basis", "estimated", Expected::one_of(["given"])));
         };
         limits.check("limits", chart, 0)?;
         options.check(chart, &Points::Counts(vec![]))?;
@@ -93,7 +96,7 @@ impl Watch {
         let between_within = chart == ChartKind::BetweenWithin;
         let sized = mean_size.is_some_and(|size| size > 0.0 && size.is_finite());
         if !sized && (between_within || options.mean_size || mean_size.is_some()) {
-            return Err(Problem::new("mean_size", format!("{mean_size:?}"), "the mean n of the points, above 0"));
+            return Err(WrongRequest::new("mean_size", format!("{mean_size:?}"), Expected::POSITIVE));
         }
         let dispersion = dispersion_for(mean_size.map(|size| size.ceil() as usize).into_iter());
         let figures = Estimate { center: Some(center), sigma, sigma_between, mean_size, ..Estimate::default() };

@@ -2,7 +2,8 @@ use std::sync::OnceLock;
 
 use libm::lgamma;
 
-use super::{MAX_N, nodes};
+use super::nodes::nodes;
+use super::sizes::MAX_N;
 use crate::normal::{cdf, density};
 
 /// e(n), the standard deviation of the median of `n` standard normal values times √n; 1 at n = 1 and

@@ -1,6 +1,7 @@
 use std::sync::{LazyLock, OnceLock};
 
-use super::{MAX_N, MIN_N, nodes};
+use super::nodes::nodes;
+use super::sizes::{MAX_N, MIN_N};
 use crate::normal::{cdf, density};
 use crate::solve::root;
 

@@ -1,6 +1,6 @@
 use serde::Serialize;
 
-use super::Distribution;
+use super::family::Distribution;
 use crate::subgroup::{mean, sd};
 
 /// A² = −N − (1/N) Σ (2i−1) (ln F(x₍ᵢ₎) + ln(1 − F(x₍N+1−i₎))), of sorted values. `None` where a value lies

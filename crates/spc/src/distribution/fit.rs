@@ -1,11 +1,12 @@
 //! Fits families to values and chooses among them.
 
-use crate::analysis::{VALUES_AT_MOST, list};
+use crate::bounds::{VALUES_AT_MOST, list};
+use crate::wrong_request::{Expected, Need, Range, WrongRequest, within_range};
 use serde::{Deserialize, Serialize};
 
+use super::anderson_darling::anderson_darling;
+use super::family::{Distribution, Family};
 use super::likelihood::{Likely, fit_one};
-use super::{Distribution, Family, anderson_darling};
-use crate::chart::{Problem, within_range};
 
 /// Values to be fitted.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -68,14 +69,14 @@ pub struct FitAnswer {
 ///
 /// # Errors
 /// Values that are no numbers or all equal; a filter that is out of its bounds or leaves too little.
-pub fn fit(request: &FitRequest) -> Result<FitAnswer, Problem> {
+pub fn fit(request: &FitRequest) -> Result<FitAnswer, WrongRequest> {
     check_values("values", &request.values)?;
     let mut sorted = request.values.clone();
     sorted.sort_unstable_by(f64::total_cmp);
     let (low, high) = request.filter.unwrap_or_default().bounds(&sorted)?;
     sorted.retain(|x| (low..=high).contains(x));
     if sorted.first() == sorted.last() {
-        return Err(Problem::new("filter", format!("{} values left", sorted.len()), "at least two different values"));
+        return Err(WrongRequest::new("filter", format!("{} values left", sorted.len()), Need::DifferentValues));
     }
     let families = request.families.as_deref().unwrap_or(&Family::TWO_PARAMETERS);
     let fits: Vec<Fit> = families.iter().filter_map(|&family| fit_sorted(family, &sorted)).collect();
@@ -96,31 +97,35 @@ pub(crate) fn best(fits: &[Fit]) -> Option<Fit> {
 }
 
 /// At least two different numbers.
-pub(crate) fn check_values(field: &str, values: &[f64]) -> Result<(), Problem> {
+pub(crate) fn check_values(field: &str, values: &[f64]) -> Result<(), WrongRequest> {
     if let Some((i, x)) = values.iter().enumerate().find(|(_, x)| !within_range(**x)) {
-        return Err(Problem::new(format!("{field}[{i}]"), x, "a number between -1e100 and 1e100"));
+        return Err(WrongRequest::new(format!("{field}[{i}]"), x, Expected::NUMBER));
     }
     match values {
         [first, rest @ ..] if rest.iter().any(|x| x != first) => Ok(()),
-        _ => Err(Problem::new(field, format!("{} values", values.len()), "at least two different values")),
+        _ => Err(WrongRequest::new(field, format!("{} values", values.len()), Need::DifferentValues)),
     }
 }
 
 impl Filter {
     /// The bounds it puts on sorted values.
-    fn bounds(self, sorted: &[f64]) -> Result<(f64, f64), Problem> {
+    fn bounds(self, sorted: &[f64]) -> Result<(f64, f64), WrongRequest> {
         let Some(p) = self.percentile else {
             let (low, high) = (self.low.unwrap_or(f64::NEG_INFINITY), self.high.unwrap_or(f64::INFINITY));
             if low.is_nan() || high.is_nan() || low > high {
-                return Err(Problem::new("filter.low", low, format!("a number up to high, {high}")));
+                return Err(WrongRequest::new("filter.low", low, Expected::up_to(high)));
             }
             return Ok((low, high));
         };
         if self.low.is_some() || self.high.is_some() {
-            return Err(Problem::new("filter", "both percentile and constants", "one of them"));
+            return Err(WrongRequest::new("filter", "both percentile and constants", Need::NotBoth));
         }
         if !(p > 0.0 && p < 0.5) {
-            return Err(Problem::new("filter.percentile", p, "a number above 0 and below 0.5"));
+            return Err(WrongRequest::new(
+                "filter.percentile",
+                p,
+                Expected::Number(Range { above: Some(0.0), below: Some(0.5), ..Range::default() }),
+            ));
         }
         Ok((percentile(sorted, p), percentile(sorted, 1.0 - p)))
     }

@@ -1,7 +1,6 @@
-use crate::analysis::{VALUES_AT_MOST, list};
+use crate::bounds::{VALUES_AT_MOST, list};
+use crate::wrong_request::{Expected, WrongRequest, within_range};
 use serde::{Deserialize, Serialize};
-
-use crate::chart::{Problem, within_range};
 
 /// No screen shows more bars apart.
 const BINS_AT_MOST: usize = 1000;
@@ -39,17 +38,17 @@ pub struct Histogram {
 ///
 /// # Errors
 /// No values, values that are no numbers, a number of bins out of its bounds.
-pub fn histogram(request: &HistogramRequest) -> Result<Histogram, Problem> {
+pub fn histogram(request: &HistogramRequest) -> Result<Histogram, WrongRequest> {
     if let Some((i, x)) = request.values.iter().enumerate().find(|(_, x)| !within_range(**x)) {
-        return Err(Problem::new(format!("values[{i}]"), x, "a number between -1e100 and 1e100"));
+        return Err(WrongRequest::new(format!("values[{i}]"), x, Expected::NUMBER));
     }
     if let Some(bins) = request.bins.filter(|bins| !(1..=BINS_AT_MOST).contains(bins)) {
-        return Err(Problem::new("bins", bins, format!("a whole number from 1 to {BINS_AT_MOST}")));
+        return Err(WrongRequest::new("bins", bins, Expected::whole(1, BINS_AT_MOST)));
     }
     let mut sorted = request.values.clone();
     sorted.sort_unstable_by(f64::total_cmp);
     let (Some(&low), Some(&high)) = (sorted.first(), sorted.last()) else {
-        return Err(Problem::new("values", "no values", "at least one value"));
+        return Err(WrongRequest::new("values", "no values", Expected::at_least(1, "values")));
     };
     if low == high {
         let bins = request.bins.unwrap_or(1);

@@ -2,7 +2,7 @@
 
 use statrs::function::gamma::digamma;
 
-use super::{Distribution, Family};
+use super::family::{Distribution, Family};
 use crate::solve::{positive_root, root};
 use crate::subgroup::mean;
 

@@ -1,12 +1,12 @@
-use crate::analysis::{RANKS_AT_MOST, list};
+use crate::bounds::{RANKS_AT_MOST, list};
 use crate::stop;
+use crate::wrong_request::{Expected, Need, Range, WrongRequest, spelled};
 use serde::{Deserialize, Serialize};
 use statrs::function::beta::beta_reg;
 
+use super::family::{Distribution, Family};
 use super::fit::check_values;
 use super::likelihood::fit_one;
-use super::{Distribution, Family};
-use crate::chart::{Problem, spelled};
 use crate::solve::root;
 
 /// Values to be plotted against a family.
@@ -80,14 +80,18 @@ pub struct ProbabilityPlot {
 /// # Errors
 /// Values that are no numbers or all equal or not in the family's support; parameters that are not
 /// those of the family or out of their bounds.
-pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, Problem> {
+pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, WrongRequest> {
     check_values("values", &request.values)?;
     let mut sorted = request.values.clone();
     sorted.sort_unstable_by(f64::total_cmp);
     let distribution = request.distribution(&sorted)?;
     let form = distribution.form();
     if let Some(start) = form.start.filter(|&start| sorted[0] < start) {
-        return Err(Problem::new("values", sorted[0], format!("values from {start}, where the family begins")));
+        return Err(WrongRequest::new(
+            "values",
+            sorted[0],
+            Expected::Number(Range { least: Some(start), ..Range::default() }),
+        ));
     }
     let n = sorted.len() as f64;
     let mut points = Vec::with_capacity(sorted.len());
@@ -108,17 +112,17 @@ pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, Proble
 }
 
 impl PlotRequest {
-    fn distribution(&self, sorted: &[f64]) -> Result<Distribution, Problem> {
+    fn distribution(&self, sorted: &[f64]) -> Result<Distribution, WrongRequest> {
         let Some(parameters) = &self.parameters else {
             return fit_one(self.family, sorted)
                 .map(|found| found.distribution)
-                .ok_or_else(|| Problem::new("family", spelled(self.family), "a family that holds every value"));
+                .ok_or_else(|| WrongRequest::new("family", spelled(self.family), Need::FamilyThatHolds));
         };
         let named = serde_json::json!({ "family": self.family, "parameters": parameters });
         let distribution: Distribution =
-            serde_json::from_value(named).map_err(|e| Problem::new("parameters", e, "those of the family"))?;
+            serde_json::from_value(named).map_err(|e| WrongRequest::new("parameters", e, Need::FamilyParameters))?;
         if !distribution.is_proper() {
-            return Err(Problem::new("parameters", parameters, "finite numbers, spreads and shapes above 0"));
+            return Err(WrongRequest::new("parameters", parameters, Need::FamilyParameters));
         }
         Ok(distribution)
     }

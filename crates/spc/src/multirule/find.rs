@@ -1,6 +1,6 @@
 //! How each rule is looked for in the newest run.
 
-use super::LabRule;
+use super::rule::LabRule;
 use crate::TIE;
 
 /// z of one level in one run.
@@ -30,9 +30,6 @@ impl Found {
     }
 }
 
-/// The longest row of results that any rule looks at.
-pub(super) const LONGEST: usize = 12;
-
 /// The results so far, as far as rules look back.
 pub(super) struct History {
     /// Results of the newest run, in order of level.
@@ -59,11 +56,11 @@ impl History {
     pub fn push(&mut self, run: usize, z: &[Option<f64>]) {
         self.run = z.iter().enumerate().filter_map(|(level, z)| Some(Result { run, level, z: (*z)? })).collect();
         for result in &self.run {
-            keep(&mut self.of_level[result.level], *result, LONGEST);
+            keep(&mut self.of_level[result.level], *result, LabRule::LONGEST);
         }
         // A window may end at any result of the run.
         for result in &self.run {
-            keep(&mut self.all, *result, LONGEST + self.run.len());
+            keep(&mut self.all, *result, LabRule::LONGEST + self.run.len());
         }
     }
 

@@ -1,3 +1,5 @@
+use crate::wrong_request::Expected;
+
 use serde::{Deserialize, Serialize};
 
 /// One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic.
@@ -92,7 +94,7 @@ impl Rule {
     /// # Errors
     /// Its name, what was given and what is allowed.
     pub fn check(&self) -> Result<(), OutOfBounds> {
-        let refuse = |name, given: String, expected: String| Err(OutOfBounds { name, given, expected });
+        let refuse = |name, given: String, expected| Err(OutOfBounds { name, given, expected });
         let (least, n) = match *self {
             Rule::Beyond { .. } => (1, 1),
             Rule::Trend { n } => (2, n),
@@ -100,18 +102,18 @@ impl Rule {
             Rule::OneSide { n } | Rule::MOfN { n, .. } | Rule::Hugging { n, .. } | Rule::Avoiding { n, .. } => (1, n),
         };
         if !(least..=LONGEST_WINDOW).contains(&n) {
-            return refuse("n", n.to_string(), format!("a whole number from {least} to {LONGEST_WINDOW}"));
+            return refuse("n", n.to_string(), Expected::whole(least, LONGEST_WINDOW));
         }
         if let Rule::MOfN { m, n, .. } = *self
             && !(1..=n).contains(&m)
         {
-            return refuse("m", m.to_string(), format!("a whole number from 1 to n, {n}"));
+            return refuse("m", m.to_string(), Expected::whole(1, n));
         }
         match *self {
             Rule::Beyond { k } | Rule::MOfN { k, .. } | Rule::Hugging { k, .. } | Rule::Avoiding { k, .. }
                 if !(k.is_finite() && k > 0.0) =>
             {
-                refuse("k", k.to_string(), "a number above 0".into())
+                refuse("k", k.to_string(), Expected::POSITIVE)
             }
             _ => Ok(()),
         }
@@ -119,14 +121,14 @@ impl Rule {
 }
 
 /// A parameter of a rule that is out of its bounds.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct OutOfBounds {
     /// `m`, `n` or `k`.
     pub name: &'static str,
     /// What was given.
     pub given: String,
     /// What is allowed.
-    pub expected: String,
+    pub expected: Expected,
 }
 
 /// The named rule sets of the trade.

@@ -1,8 +1,8 @@
 //! Requests and answers as trees, which tests look into.
 
 use serde_json::Value;
-use spc::chart::Problem;
+use spc::wrong_request::WrongRequest;
 
-pub fn analyze(request: Value) -> Result<Value, Problem> {
+pub fn analyze(request: Value) -> Result<Value, WrongRequest> {
     spc::analysis::analyze(&request.to_string()).map(|answer| serde_json::from_str(&answer).unwrap())
 }

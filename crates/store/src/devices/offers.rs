@@ -1,13 +1,15 @@
 //! Values that a device offers to whoever enters a sample or a run.
 
 use chrono::{DateTime, Duration, Utc};
+use quality::object::Object;
 use quality::reading::number;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::news::{News, tell};
+use crate::act::Act;
+use crate::news::News;
 use crate::{StoreError, characteristics};
 
 /// An offer older than this is no longer shown: whoever measured it has gone.
@@ -49,7 +51,7 @@ pub struct Offer {
 
 /// Offers a value; `false` when the same message offered it before.
 pub async fn offer(pool: &PgPool, new: &NewOffer, at: DateTime<Utc>) -> Result<bool, StoreError> {
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let id = Uuid::new_v4();
     let offered = sqlx::query!(
         "insert into offer (id, device_id, station_id, characteristic_id, message, value, measured_at, arrived_at)
@@ -63,13 +65,13 @@ pub async fn offer(pool: &PgPool, new: &NewOffer, at: DateTime<Utc>) -> Result<b
         new.measured_at,
         at
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     if offered.rows_affected() == 0 {
         return Ok(false);
     }
-    tell(&mut tx, News::Offer { station: new.station, offer: id }).await?;
-    tx.commit().await?;
+    act.tell(News::Offer { station: new.station, offer: id });
+    act.keep().await?;
     Ok(true)
 }
 
@@ -102,19 +104,19 @@ pub async fn take(
     at: DateTime<Utc>,
 ) -> Result<String, StoreError> {
     let setup = characteristics::find(pool, characteristic).await?;
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let value = sqlx::query_scalar!(
         "select value from offer where id = $1 and station_id = $2 and taken_at is null for update skip locked",
         id,
         setup.station_id
     )
-    .fetch_optional(&mut *tx)
+    .fetch_optional(act.conn())
     .await?
     .filter(|value| number(&setup.characteristic, 1, value).is_ok())
-    .ok_or(StoreError::Missing("offer"))?;
+    .ok_or(StoreError::Missing(Object::Offer))?;
     sqlx::query!("update offer set taken_at = $2, taken_by = $3 where id = $1", id, at, person)
-        .execute(&mut *tx)
+        .execute(act.conn())
         .await?;
-    tx.commit().await?;
+    act.keep().await?;
     Ok(value)
 }

@@ -1,12 +1,14 @@
 //! Samples that a device sends, many at a time.
 
 use chrono::{DateTime, Utc};
-use quality::entry::Tags;
-use quality::sample::Content;
+use quality::device::Reason;
+use quality::entry::Accepted;
+use quality::run::RunRefusal;
 use sqlx::PgPool;
 use uuid::Uuid;
 
 use crate::StoreError;
+use crate::act::Act;
 use crate::samples::{NewSample, Saved, Saving, Visit};
 
 /// A sample of a device; what it holds has been accepted.
@@ -16,10 +18,8 @@ pub struct DeviceSample {
     pub entry: Uuid,
     /// When it was taken.
     pub taken_at: DateTime<Utc>,
-    /// What it recorded.
-    pub content: Content,
-    /// Its tags.
-    pub tags: Tags,
+    /// What it recorded, and its tags.
+    pub accepted: Accepted,
 }
 
 /// Saves samples of one characteristic in one transaction, in their order, each judged as if it had
@@ -34,25 +34,35 @@ pub async fn save_batch(
     samples: &[DeviceSample],
     arrived_at: DateTime<Utc>,
 ) -> Result<Vec<Result<Saved, StoreError>>, StoreError> {
-    let mut tx = pool.begin().await?;
-    let mut saving = Saving::begin(&mut tx, characteristic).await?;
+    let mut act = Act::begin(pool).await?;
+    let saving = Saving::begin(&mut act, characteristic).await?;
     let mut outcomes = Vec::with_capacity(samples.len());
     for sample in samples {
-        match saving.save(&mut tx, &sample.entered_by(device, characteristic, arrived_at), None).await {
-            Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => return Err(error),
+        match saving.save(&mut act, &sample.entered_by(device, characteristic, arrived_at), None).await {
+            Err(error) if error.is_fault() => return Err(error),
             outcome => outcomes.push(outcome),
         }
     }
-    saving.finish(&mut tx).await?;
-    tx.commit().await?;
+    if outcomes.iter().flatten().any(|saved| !saved.again) {
+        act.commit().await?;
+    }
     Ok(outcomes)
 }
 
 impl DeviceSample {
     /// As the device enters it, in its own name.
     pub(super) fn entered_by(&self, device: Uuid, characteristic: Uuid, arrived_at: DateTime<Utc>) -> NewSample {
-        let visit = Visit::Taken { content: self.content.clone(), tags: self.tags.clone() };
+        let visit = Visit::Taken(self.accepted.clone());
         let DeviceSample { entry, taken_at, .. } = *self;
         NewSample { characteristic, device, entry, taken_at, arrived_at, person: device, visit }
+    }
+}
+
+/// Why a sample of a device was not saved.
+pub fn reason_of(refusal: &StoreError) -> Reason {
+    match refusal {
+        StoreError::EntryReused => Reason::EntryReused,
+        StoreError::Run(RunRefusal::InARun) => Reason::InARun,
+        _ => Reason::Refused,
     }
 }

@@ -2,17 +2,21 @@
 
 use chrono::{DateTime, Utc};
 use quality::device::Link;
-use quality::setup::Wrong;
-use quality::signal::StepError;
+use quality::field::name;
+use quality::object::Object;
 use quality::trail::{Action, Deed};
+use quality::version::same_version;
 use serde::Deserialize;
 use serde_json::json;
+use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::news::{News, tell};
-use crate::{StoreError, sites, trail};
+use crate::StoreError;
+use crate::act::Act;
+use crate::news::News;
+use crate::trail::SITE_CHAIN;
 
 /// A device to set up.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -39,7 +43,7 @@ pub async fn add(
 ) -> Result<Uuid, StoreError> {
     let name = checked(new)?;
     let link = serde_json::to_value(&new.link)?;
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let id = Uuid::new_v4();
     // It signs in nowhere: its login is nobody's, and nothing verifies against an empty hash.
     sqlx::query!(
@@ -48,7 +52,7 @@ pub async fn add(
         format!("device:{id}"),
         name
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     sqlx::query!(
         "insert into device (id, kind, token_hash, settings, created_at) values ($1, $2, $3, $4, $5)",
@@ -58,14 +62,13 @@ pub async fn add(
         link,
         at
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    set_stations(&mut tx, id, &new.stations).await?;
+    set_stations(act.conn(), id, &new.stations).await?;
     let detail = json!({"name": name, "stations": new.stations, "link": new.link});
     let deed = Deed::new(at, Some(person), Action::DeviceSetUp, id, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Plan).await?;
-    tx.commit().await?;
+    act.did(SITE_CHAIN, deed, News::Plan);
+    act.commit().await?;
     Ok(id)
 }
 
@@ -83,24 +86,20 @@ pub async fn change(
 ) -> Result<(), StoreError> {
     let name = checked(new)?;
     let link = serde_json::to_value(&new.link)?;
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let before = sqlx::query!(
-        r#"select p.name, d.settings, d.version,
+        r#"select p.name, d.settings as "link: Json<Link>", d.version,
                   array(select station_id from device_station where device_id = d.id) as "stations!: Vec<Uuid>"
            from device d join person p on p.id = d.id
            where d.id = $1 and d.revoked_at is null for update of d"#,
         id
     )
-    .fetch_optional(&mut *tx)
+    .fetch_optional(act.conn())
     .await?
-    .ok_or(StoreError::Missing("device"))?;
-    if before.version != seen_version {
-        return Err(StepError::Changed.into());
-    }
-    if before.settings["kind"] != link["kind"] {
-        return Err(StoreError::Wrong(vec![Wrong { field: "kind", expected: "the kind it was set up as" }]));
-    }
-    sqlx::query!("update person set name = $2 where id = $1", id, name).execute(&mut *tx).await?;
+    .ok_or(StoreError::Missing(Object::Device))?;
+    same_version(Object::Device, seen_version, before.version)?;
+    before.link.may_become(&new.link)?;
+    sqlx::query!("update person set name = $2 where id = $1", id, name).execute(act.conn()).await?;
     // What a stream has come to belongs to what it was.
     sqlx::query!(
         "update device set settings = $2, version = version + 1, progress = case when settings = $2 then progress end
@@ -108,24 +107,22 @@ pub async fn change(
         id,
         link
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    sqlx::query!("delete from device_station where device_id = $1", id).execute(&mut *tx).await?;
-    set_stations(&mut tx, id, &new.stations).await?;
-    let old = json!({"name": before.name, "stations": before.stations, "link": before.settings});
+    sqlx::query!("delete from device_station where device_id = $1", id).execute(act.conn()).await?;
+    set_stations(act.conn(), id, &new.stations).await?;
+    let old = json!({"name": before.name, "stations": before.stations, "link": before.link});
     let new = json!({"name": name, "stations": new.stations, "link": link});
     let deed = Deed::new(at, Some(person), Action::DeviceChanged, id, &json!({"old": old, "new": new}));
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Plan).await?;
-    tx.commit().await?;
-    Ok(())
+    act.did(SITE_CHAIN, deed, News::Plan);
+    act.commit().await
 }
 
 /// The name, when all else can be as given.
 fn checked(new: &NewDevice) -> Result<String, StoreError> {
-    let name = sites::name("name", &new.name)?;
-    let wrong = new.link.wrong();
-    if wrong.is_empty() { Ok(name) } else { Err(StoreError::Wrong(wrong)) }
+    let name = name("name", &new.name)?;
+    new.link.check()?;
+    Ok(name)
 }
 
 async fn set_stations(conn: &mut PgConnection, device: Uuid, stations: &[Uuid]) -> Result<(), StoreError> {
@@ -137,23 +134,21 @@ async fn set_stations(conn: &mut PgConnection, device: Uuid, stations: &[Uuid]) 
     .execute(conn)
     .await?;
     if set.rows_affected() == 0 || set.rows_affected() != stations.len() as u64 {
-        return Err(StoreError::Missing("station"));
+        return Err(StoreError::Missing(Object::Station));
     }
     Ok(())
 }
 
 /// Takes nothing more from a device.
 pub async fn revoke(pool: &PgPool, id: Uuid, person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     let revoked = sqlx::query!("update device set revoked_at = $2 where id = $1 and revoked_at is null", id, at)
-        .execute(&mut *tx)
+        .execute(act.conn())
         .await?;
     if revoked.rows_affected() == 0 {
-        return Err(StoreError::Missing("device"));
+        return Err(StoreError::Missing(Object::Device));
     }
     let deed = Deed::new(at, Some(person), Action::DeviceRevoked, id, &json!({}));
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Plan).await?;
-    tx.commit().await?;
-    Ok(())
+    act.did(SITE_CHAIN, deed, News::Plan);
+    act.commit().await
 }

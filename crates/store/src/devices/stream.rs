@@ -1,13 +1,15 @@
 //! What a stream of values has come to, kept from message to message.
 
 use chrono::{DateTime, Utc};
+use quality::device::Reason;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use super::samples::DeviceSample;
+use super::samples::{DeviceSample, reason_of};
 use crate::StoreError;
+use crate::act::Act;
 use crate::samples::save_in;
 
 /// A step of a stream.
@@ -25,17 +27,17 @@ pub struct StepAt {
 
 /// Takes a stream's progress a step on, and saves the sample that is complete with it: both, with the
 /// message noted as taken, or nothing. What a message brings counts once, however often it comes
-/// within a day. The inner error is the reason of a refusal.
+/// within a day. The inner error is why it is refused.
 ///
 /// # Errors
 /// When the database fails; then the step can be tried again.
-pub async fn step<P, F>(pool: &PgPool, step: StepAt, on: F) -> Result<Result<(), String>, StoreError>
+pub async fn step<P, F>(pool: &PgPool, step: StepAt, on: F) -> Result<Result<(), Reason>, StoreError>
 where
     P: Default + Serialize + DeserializeOwned,
-    F: FnOnce(&mut P) -> Result<Option<DeviceSample>, String>,
+    F: FnOnce(&mut P) -> Result<Option<DeviceSample>, Reason>,
 {
     let StepAt { device, characteristic, message, at } = step;
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     if let Some(message) = message {
         let noted = sqlx::query!(
             "insert into stream_message (device_id, message, at) values ($1, $2, $3) on conflict do nothing",
@@ -43,14 +45,15 @@ where
             message,
             at
         )
-        .execute(&mut *tx)
+        .execute(act.conn())
         .await?;
         if noted.rows_affected() == 0 {
-            return Ok(Err("sent_before".into()));
+            return Ok(Err(Reason::SentBefore));
         }
     }
-    let before =
-        sqlx::query_scalar!("select progress from device where id = $1 for update", device).fetch_one(&mut *tx).await?;
+    let before = sqlx::query_scalar!("select progress from device where id = $1 for update", device)
+        .fetch_one(act.conn())
+        .await?;
     let mut progress: P = before.clone().map(serde_json::from_value).transpose()?.unwrap_or_default();
     let made = on(&mut progress);
     let after = serde_json::to_value(&progress)?;
@@ -61,14 +64,14 @@ where
     let mut saved = 0;
     let outcome = match made {
         Ok(Some(sample)) => {
-            forget_old_messages(&mut tx, device, at).await?;
-            match save_in(&mut tx, &sample.entered_by(device, characteristic, at), None).await {
+            forget_old_messages(act.conn(), device, at).await?;
+            match save_in(&mut act, &sample.entered_by(device, characteristic, at), None).await {
                 Ok(_) => {
                     saved = 1;
                     Ok(())
                 }
-                Err(error @ (StoreError::Database(_) | StoreError::Corrupt(_))) => return Err(error),
-                Err(refusal) => Err(refusal.to_string()),
+                Err(fault) if fault.is_fault() => return Err(fault),
+                Err(refusal) => Err(reason_of(&refusal)),
             }
         }
         Ok(None) => Ok(()),
@@ -81,9 +84,9 @@ where
         at,
         saved
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    tx.commit().await?;
+    act.keep().await?;
     Ok(outcome)
 }
 

@@ -1,6 +1,6 @@
 //! Figures of a bench: per level and reagent lot, of the current period and of all results.
 
-use quality::run::Figures;
+use quality::run::Summary;
 use serde::Serialize;
 use sqlx::PgPool;
 use utoipa::ToSchema;
@@ -24,9 +24,9 @@ pub struct LevelFigures {
     /// The reagent lot; nothing where none was named.
     pub reagent_lot: Option<String>,
     /// Since mean and sd were last assigned: every result.
-    pub current: Figures,
+    pub current: Summary,
     /// Of all time, without the results of rejected runs.
-    pub cumulative: Figures,
+    pub cumulative: Summary,
     /// How many results were left out of the cumulative figures.
     pub left_out: usize,
 }
@@ -56,7 +56,7 @@ pub async fn figures(pool: &PgPool, station: Uuid) -> Result<Vec<LevelFigures>, 
     )
     .fetch_all(pool)
     .await?;
-    let of = |results: Option<Vec<f64>>| Figures::of(&results.unwrap_or_default());
+    let of = |results: Option<Vec<f64>>| Summary::of(&results.unwrap_or_default());
     Ok(rows
         .into_iter()
         .map(|row| LevelFigures {

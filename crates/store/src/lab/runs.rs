@@ -1,22 +1,25 @@
 //! Saving a run, releasing it, overriding its verdict.
 
+use quality::object::Object;
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, SubsecRound, Utc};
-use quality::entry::Tags;
-use quality::run::{RunRefusal, Standing};
-use quality::sample::Content;
-use quality::signal::{StepError, text};
+use quality::entry::Accepted;
+use quality::field::text;
+use quality::run::{RunRefusal, Stage};
 use quality::trail::{Action, Deed};
+use quality::version::same_version;
 use serde_json::json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use super::view::{benches_analytes, find};
-use super::{RunView, judge_again};
-use crate::news::{News, tell};
+use super::view::{RunView, find};
+use crate::act::Act;
+use crate::bench::{analytes, judge_again};
+use crate::news::News;
 use crate::samples::{NewSample, Visit, save_in};
-use crate::{StoreError, trail, word};
+use crate::trail::SITE_CHAIN;
+use crate::{StoreError, word};
 
 /// A run to save; its results have been accepted.
 #[derive(Debug, Clone)]
@@ -46,10 +49,8 @@ pub struct NewRun {
 pub struct NewResult {
     /// The level's characteristic.
     pub characteristic: Uuid,
-    /// The reading.
-    pub content: Content,
-    /// Reagent and control lot.
-    pub tags: Tags,
+    /// The reading, with reagent and control lot as tags.
+    pub accepted: Accepted,
 }
 
 impl NewRun {
@@ -62,7 +63,7 @@ impl NewRun {
             taken_at: self.taken_at,
             arrived_at: self.arrived_at,
             person: self.person,
-            visit: Visit::Taken { content: result.content.clone(), tags: result.tags.clone() },
+            visit: Visit::Taken(result.accepted.clone()),
         }
     }
 }
@@ -74,17 +75,16 @@ impl NewRun {
 /// entry id was used for another run.
 pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreError> {
     let new = &NewRun { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
-    let mut tx = pool.begin().await?;
+    let mut act = Act::begin(pool).await?;
     // Runs of a bench queue here, so that they have numbers in order.
     sqlx::query!("select 1 as one from station where id = $1 for no key update", new.station)
-        .fetch_optional(&mut *tx)
+        .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing("station"))?;
-    if let Some(before) = saved_before(&mut tx, new).await? {
-        tx.commit().await?;
+        .ok_or(StoreError::Missing(Object::Station))?;
+    if let Some(before) = saved_before(&mut act, new).await? {
         return Ok((find(pool, before).await?, true));
     }
-    let analytes = measured(&mut tx, new).await?;
+    let measured = measured(act.conn(), new).await?;
     let id = Uuid::new_v4();
     let number = sqlx::query_scalar!(
         r#"insert into run (id, station_id, number, device, entry, taken_at, arrived_at, person_id, verdict, judgements)
@@ -99,21 +99,21 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
         new.arrived_at,
         new.person
     )
-    .fetch_one(&mut *tx)
+    .fetch_one(act.conn())
     .await?;
     let mut results: Vec<&NewResult> = new.results.iter().collect();
     // Everybody takes characteristics in the same order, so that nobody waits in a circle.
     results.sort_by_key(|result| result.characteristic);
     for result in results {
-        save_in(&mut tx, &new.sample(result), Some(id)).await?;
+        save_in(&mut act, &new.sample(result), Some(id)).await?;
     }
     if let Some(repeated) = new.repeats {
-        repeat(&mut tx, id, new.station, repeated).await?;
+        repeat(act.conn(), id, new.station, repeated).await?;
     }
-    for analyte in analytes {
-        judge_again(&mut tx, new.station, analyte, (new.taken_at, number), new.arrived_at).await?;
+    for analyte in measured {
+        judge_again(&mut act, new.station, analyte, (new.taken_at, number), new.arrived_at).await?;
     }
-    let verdict = sqlx::query_scalar!("select verdict from run where id = $1", id).fetch_one(&mut *tx).await?;
+    let verdict = sqlx::query_scalar!("select verdict from run where id = $1", id).fetch_one(act.conn()).await?;
     sqlx::query!(
         "update offer set taken_at = $2, taken_by = $3 where id = any($1) and station_id = $4 and taken_at is null",
         &new.offers,
@@ -121,14 +121,13 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
         new.person,
         new.station
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     let detail = json!({"number": number, "taken_at": new.taken_at, "device": new.device, "entry": new.entry,
                         "verdict": verdict, "repeats": new.repeats});
     let deed = Deed::new(new.arrived_at, Some(new.person), Action::RunSaved, id, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Run { station: new.station }).await?;
-    tx.commit().await?;
+    act.did(SITE_CHAIN, deed, News::Run { station: new.station });
+    act.commit().await?;
     Ok((find(pool, id).await?, false))
 }
 
@@ -136,7 +135,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
 async fn measured(conn: &mut PgConnection, new: &NewRun) -> Result<Vec<Uuid>, StoreError> {
     let mut named: BTreeSet<Uuid> = new.results.iter().map(|result| result.characteristic).collect();
     let once = named.len() == new.results.len();
-    let mut analytes = benches_analytes(conn, new.station).await?;
+    let mut analytes = analytes(conn, new.station).await?;
     // Each level is struck off where it is found.
     analytes.retain(|a| a.levels.iter().filter(|level| named.remove(&level.characteristic)).count() > 0);
     if analytes.is_empty() || !once || !named.is_empty() {
@@ -148,25 +147,25 @@ async fn measured(conn: &mut PgConnection, new: &NewRun) -> Result<Vec<Uuid>, St
 async fn repeat(conn: &mut PgConnection, id: Uuid, station: Uuid, repeated: Uuid) -> Result<(), StoreError> {
     let held = hold(conn, repeated).await?;
     if held.station != station {
-        return Err(StoreError::Missing("run"));
+        return Err(StoreError::Missing(Object::Run));
     }
-    held.standing.may_be_repeated()?;
+    held.stage.may_be_repeated()?;
     sqlx::query!("update run set repeats = $2 where id = $1", id, repeated).execute(&mut *conn).await?;
     sqlx::query!("update run set version = version + 1 where id = $1", repeated).execute(conn).await?;
     Ok(())
 }
 
 /// The run that this entry id was saved as.
-async fn saved_before(conn: &mut PgConnection, new: &NewRun) -> Result<Option<Uuid>, StoreError> {
+async fn saved_before(act: &mut Act, new: &NewRun) -> Result<Option<Uuid>, StoreError> {
     let Some(run) =
         sqlx::query!("select id, station_id from run where device = $1 and entry = $2", new.device, new.entry)
-            .fetch_optional(&mut *conn)
+            .fetch_optional(act.conn())
             .await?
     else {
         return Ok(None);
     };
     let levels = sqlx::query_scalar!("select characteristic_id from sample where run_id = $1", run.id)
-        .fetch_all(&mut *conn)
+        .fetch_all(act.conn())
         .await?;
     let same = levels.len() == new.results.len() && new.results.iter().all(|r| levels.contains(&r.characteristic));
     if run.station_id != new.station || !same {
@@ -174,7 +173,7 @@ async fn saved_before(conn: &mut PgConnection, new: &NewRun) -> Result<Option<Uu
     }
     for result in &new.results {
         // Saved before, it says whether it was the same.
-        save_in(conn, &new.sample(result), Some(run.id)).await?;
+        save_in(act, &new.sample(result), Some(run.id)).await?;
     }
     Ok(Some(run.id))
 }
@@ -183,7 +182,7 @@ struct Held {
     station: Uuid,
     number: i64,
     version: i32,
-    standing: Standing,
+    stage: Stage,
 }
 
 /// A run, held until the transaction ends.
@@ -198,8 +197,8 @@ async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
     )
     .fetch_optional(conn)
     .await?
-    .ok_or(StoreError::Missing("run"))?;
-    let standing = Standing {
+    .ok_or(StoreError::Missing(Object::Run))?;
+    let stage = Stage {
         verdict: word::value(row.verdict)?,
         incomplete: row.incomplete,
         ran_by: row.person_id,
@@ -207,7 +206,7 @@ async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
         released: row.released,
         repeated: row.repeated,
     };
-    Ok(Held { station: row.station_id, number: row.number, version: row.version, standing })
+    Ok(Held { station: row.station_id, number: row.number, version: row.version, stage })
 }
 
 /// Releases a run: a person's act.
@@ -222,26 +221,22 @@ pub async fn release(
     person: Uuid,
     at: DateTime<Utc>,
 ) -> Result<RunView, StoreError> {
-    let mut tx = pool.begin().await?;
-    let held = hold(&mut tx, id).await?;
-    held.standing.may_be_released(person)?;
-    if held.version != seen_version {
-        return Err(StepError::Changed.into());
-    }
+    let mut act = Act::begin(pool).await?;
+    let held = hold(act.conn(), id).await?;
+    held.stage.may_be_released(person)?;
+    same_version(Object::Run, seen_version, held.version)?;
     sqlx::query!(
         "update run set released_at = $2, released_by = $3, version = version + 1 where id = $1",
         id,
         at,
         person
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    let detail =
-        json!({"number": held.number, "verdict": held.standing.verdict, "overridden": held.standing.overridden});
+    let detail = json!({"number": held.number, "verdict": held.stage.verdict, "overridden": held.stage.overridden});
     let deed = Deed::new(at, Some(person), Action::RunReleased, id, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Run { station: held.station }).await?;
-    tx.commit().await?;
+    act.did(SITE_CHAIN, deed, News::Run { station: held.station });
+    act.commit().await?;
     find(pool, id).await
 }
 
@@ -258,12 +253,10 @@ pub async fn override_verdict(
     because: &str,
 ) -> Result<RunView, StoreError> {
     let because = text("because", because)?;
-    let mut tx = pool.begin().await?;
-    let held = hold(&mut tx, id).await?;
-    held.standing.may_be_overridden(person)?;
-    if held.version != seen_version {
-        return Err(StepError::Changed.into());
-    }
+    let mut act = Act::begin(pool).await?;
+    let held = hold(act.conn(), id).await?;
+    held.stage.may_be_overridden(person)?;
+    same_version(Object::Run, seen_version, held.version)?;
     sqlx::query!(
         "update run set overridden_at = $2, overridden_by = $3, overridden_because = $4, version = version + 1
          where id = $1",
@@ -272,12 +265,11 @@ pub async fn override_verdict(
         person,
         because
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    let detail = json!({"number": held.number, "verdict": held.standing.verdict, "because": because});
+    let detail = json!({"number": held.number, "verdict": held.stage.verdict, "because": because});
     let deed = Deed::new(at, Some(person), Action::RunOverridden, id, &detail);
-    trail::append(&mut tx, trail::SITE_CHAIN, &[deed]).await?;
-    tell(&mut tx, News::Run { station: held.station }).await?;
-    tx.commit().await?;
+    act.did(SITE_CHAIN, deed, News::Run { station: held.station });
+    act.commit().await?;
     find(pool, id).await
 }

@@ -1,14 +1,15 @@
 //! The laboratory as it is looked at.
 
 use chrono::{DateTime, Utc};
+use quality::object::Object;
 use serde::{Deserialize, Serialize};
-use spc::multirule::{LabRule, Verdict};
+use spc::multirule::Verdict;
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::judge::AnalyteJudgement;
+use crate::bench::{Analyte, AnalyteJudgement, analytes};
 use crate::{StoreError, word};
 
 /// Runs that a bench shows, the newest first.
@@ -25,44 +26,6 @@ pub struct Bench {
     pub analytes: Vec<Analyte>,
     /// Its latest runs, newest first.
     pub runs: Vec<RunView>,
-}
-
-/// What is determined in control materials.
-#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct Analyte {
-    /// Identity.
-    pub id: Uuid,
-    /// Its name.
-    pub name: String,
-    /// Unit of the results.
-    pub unit: String,
-    /// Decimals of a result.
-    pub decimals: i16,
-    /// Rules that judge it.
-    pub rules: Vec<LabRule>,
-    /// Its levels in order.
-    pub levels: Vec<Level>,
-    /// The reagent lot used last.
-    pub reagent_lot: Option<String>,
-    /// The control lot used last.
-    pub control_lot: Option<String>,
-}
-
-/// A control material with its own mean and sd.
-#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct Level {
-    /// Its characteristic.
-    pub characteristic: Uuid,
-    /// Its name.
-    pub name: String,
-    /// The material.
-    pub material: String,
-    /// Mean now.
-    pub mean: Option<f64>,
-    /// Standard deviation now.
-    pub sd: Option<f64>,
-    /// The result before.
-    pub last: Option<f64>,
 }
 
 /// A run.
@@ -95,9 +58,9 @@ pub struct RunView {
     /// The run that repeats it.
     pub repeated_by: Option<RunRef>,
     /// Its rejection was overridden.
-    pub overridden: Option<Act>,
+    pub overridden: Option<RunDeed>,
     /// It was released.
-    pub released: Option<Act>,
+    pub released: Option<RunDeed>,
     /// Counts its changes.
     pub version: i32,
 }
@@ -113,7 +76,7 @@ pub struct RunRef {
 
 /// What a person did with a run.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct Act {
+pub struct RunDeed {
     /// When.
     pub at: DateTime<Utc>,
     /// Who.
@@ -132,7 +95,7 @@ pub async fn benches(pool: &PgPool) -> Result<Vec<Bench>, StoreError> {
     .await?;
     let mut benches = Vec::with_capacity(stations.len());
     for station in stations {
-        let analytes = benches_analytes(&mut conn, station.id).await?;
+        let analytes = analytes(&mut conn, station.id).await?;
         let runs = runs(&mut conn, Some(station.id), None).await?;
         benches.push(Bench { station: station.id, name: station.name, analytes, runs });
     }
@@ -142,68 +105,7 @@ pub async fn benches(pool: &PgPool) -> Result<Vec<Bench>, StoreError> {
 /// The run with this id.
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<RunView, StoreError> {
     let mut conn = pool.acquire().await?;
-    runs(&mut conn, None, Some(id)).await?.pop().ok_or(StoreError::Missing("run"))
-}
-
-/// Characteristics of the levels of a station.
-pub async fn levels_of(pool: &PgPool, station: Uuid) -> Result<Vec<Uuid>, StoreError> {
-    Ok(sqlx::query_scalar!(
-        "select v.characteristic_id from level v join analyte a on a.id = v.analyte_id where a.station_id = $1",
-        station
-    )
-    .fetch_all(pool)
-    .await?)
-}
-
-/// The analytes of a bench with their levels as they stand now.
-pub(super) async fn benches_analytes(conn: &mut PgConnection, station: Uuid) -> Result<Vec<Analyte>, StoreError> {
-    let rows = sqlx::query!(
-        r#"select a.id, a.name, a.rules as "rules: Json<Vec<LabRule>>", c.unit, c.decimals, v.characteristic_id,
-                  v.name as level, p.name as material, l.center as "mean?", l.sigma as "sd?", s.value as "last?",
-                  s.tags->>'reagent lot' as reagent_lot, s.tags->>'control lot' as control_lot
-           from analyte a
-           join level v on v.analyte_id = a.id
-           join characteristic c on c.id = v.characteristic_id
-           join product p on p.id = c.product_id
-           left join lateral (
-               select l.center, l.sigma from phase f join limits l on l.phase_id = f.id and l.state <> 'retired'
-               where f.characteristic_id = c.id order by f.starts_at desc limit 1
-           ) l on true
-           left join lateral (
-               select readings[1] as value, tags from sample
-               where characteristic_id = c.id and not gap order by taken_at desc, number desc limit 1
-           ) s on true
-           where a.station_id = $1
-           order by a.place, a.name, v.place"#,
-        station
-    )
-    .fetch_all(conn)
-    .await?;
-    let mut analytes: Vec<Analyte> = Vec::new();
-    for row in rows {
-        let level = Level {
-            characteristic: row.characteristic_id,
-            name: row.level,
-            material: row.material,
-            mean: row.mean,
-            sd: row.sd,
-            last: row.last,
-        };
-        match analytes.last_mut().filter(|analyte| analyte.id == row.id) {
-            Some(analyte) => analyte.levels.push(level),
-            None => analytes.push(Analyte {
-                id: row.id,
-                name: row.name,
-                unit: row.unit,
-                decimals: row.decimals,
-                rules: row.rules.0,
-                levels: vec![level],
-                reagent_lot: row.reagent_lot,
-                control_lot: row.control_lot,
-            }),
-        }
-    }
-    Ok(analytes)
+    runs(&mut conn, None, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Run))
 }
 
 /// What a run did not measure, in words.
@@ -213,7 +115,7 @@ fn missing(judgements: &[AnalyteJudgement]) -> Vec<String> {
 
 async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) -> Result<Vec<RunView>, StoreError> {
     let act = |at: Option<DateTime<Utc>>, person: Option<String>, because| {
-        at.zip(person).map(|(at, person)| Act { at, person, because })
+        at.zip(person).map(|(at, person)| RunDeed { at, person, because })
     };
     let other = |id: Option<Uuid>, number: Option<i64>| id.zip(number).map(|(id, number)| RunRef { id, number });
     sqlx::query!(

@@ -2,24 +2,28 @@
 
 use chrono::{DateTime, Utc};
 use quality::correction::may_change;
-use quality::entry::Tags;
+use quality::entry::{Accepted, Tags};
+use quality::field::text;
+use quality::object::Object;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings};
-use quality::signal::{StepError, text};
 use quality::trail::{Action, Deed};
+use quality::version::{self, same_version};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
+use sqlx::PgPool;
 use sqlx::types::Json;
-use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::judge::{Judged, judge};
+use super::judge::{self, judge};
 use super::save::{columns, said};
-use crate::characteristics::{self, Setup};
-use crate::limits::phases;
-use crate::news::{News, tell};
+use crate::act::Act;
+use crate::bench::judge_again;
+use crate::characteristics::Setup;
+use crate::news::News;
 use crate::people::Person;
-use crate::{StoreError, lab, sites, trail};
+use crate::phases::phases;
+use crate::{StoreError, sites};
 
 /// What a change of a sample brought about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -63,7 +67,7 @@ pub async fn find(pool: &PgPool, sample: Uuid) -> Result<Found, StoreError> {
     sqlx::query_as!(Found, "select characteristic_id as characteristic from sample where id = $1", sample)
         .fetch_optional(pool)
         .await?
-        .ok_or(StoreError::Missing("sample"))
+        .ok_or(StoreError::Missing(Object::Sample))
 }
 
 /// All corrections of a sample, oldest first.
@@ -94,17 +98,17 @@ struct Held {
 
 /// The sample, held with its characteristic until the transaction ends, if `person` may change it.
 async fn hold(
-    conn: &mut PgConnection,
+    act: &mut Act,
     sample: Uuid,
     seen_version: i32,
     person: &Person,
     now: DateTime<Utc>,
 ) -> Result<Held, StoreError> {
     let characteristic = sqlx::query_scalar!("select characteristic_id from sample where id = $1", sample)
-        .fetch_optional(&mut *conn)
+        .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing("sample"))?;
-    let setup = characteristics::lock(&mut *conn, characteristic).await?;
+        .ok_or(StoreError::Missing(Object::Sample))?;
+    let setup = act.take(characteristic).await?;
     let row = sqlx::query!(
         r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, defects as "defects: Json<Vec<Defects>>",
@@ -113,11 +117,12 @@ async fn hold(
            from sample left join run on run.id = sample.run_id where sample.id = $1"#,
         sample
     )
-    .fetch_one(&mut *conn)
+    .fetch_one(act.conn())
     .await?;
-    may_change(person.id, person.role, row.person_id, row.arrived_at, &sites::calendar(conn).await?, now)?;
-    if row.version != seen_version || row.gap {
-        return Err(StepError::Changed.into());
+    may_change(person.id, person.role, row.person_id, row.arrived_at, &sites::calendar(act.conn()).await?, now)?;
+    same_version(Object::Sample, seen_version, row.version)?;
+    if row.gap {
+        return Err(version::Changed(Object::Sample).into());
     }
     Ok(Held {
         setup,
@@ -144,28 +149,27 @@ impl Held {
         }
     }
 
-    /// Judges the sample as it is now and ends the transaction.
+    /// Judges the sample as it is now, and ends the act.
     async fn finish(
         self,
-        mut tx: sqlx::Transaction<'_, sqlx::Postgres>,
+        mut act: Act,
         sample: Uuid,
         plotted: Plotted,
         because: &'static str,
         deed: Deed,
     ) -> Result<Changed, StoreError> {
-        let at = deed.at;
-        let it = Judged { sample, number: self.number, taken_at: self.taken_at, plotted, because, changed: true, at };
-        let phases = phases(&mut tx, self.setup.id).await?;
-        let mut outcome = judge(&mut tx, &self.setup, phases, it).await?;
-        let mut deeds = vec![deed];
-        deeds.append(&mut outcome.deeds);
-        trail::append(&mut tx, self.setup.id, &deeds).await?;
+        let (at, characteristic) = (deed.at, self.setup.id);
+        act.did(characteristic, deed, News::Sample { characteristic });
+        let (number, taken_at) = (self.number, self.taken_at);
+        let it = judge::Changed { sample, number, taken_at, plotted, because, changed: true, at };
+        let phases = phases(act.conn(), characteristic).await?;
+        let outcome = judge(&mut act, &self.setup, phases, it).await?;
         if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {
-            lab::judge_again(&mut tx, self.setup.station_id, analyte, (taken_at, number), at).await?;
-            tell(&mut tx, News::Run { station: self.setup.station_id }).await?;
+            let station = self.setup.station_id;
+            judge_again(&mut act, station, analyte, (taken_at, number), at).await?;
+            act.tell(News::Run { station });
         }
-        tell(&mut tx, News::Sample { characteristic: self.setup.id }).await?;
-        tx.commit().await?;
+        act.commit().await?;
         let version = self.version + 1;
         Ok(Changed { sample, version, raised: outcome.raised, withdrawn: outcome.withdrawn })
     }
@@ -182,12 +186,12 @@ pub async fn correct(
     seen_version: i32,
     person: &Person,
     now: DateTime<Utc>,
-    (content, tags): (&Content, &Tags),
+    Accepted { content, tags }: &Accepted,
     reason: &str,
 ) -> Result<Changed, StoreError> {
     let reason = text("reason", reason)?;
-    let mut tx = pool.begin().await?;
-    let held = hold(&mut tx, sample, seen_version, person, now).await?;
+    let mut act = Act::begin(pool).await?;
+    let held = hold(&mut act, sample, seen_version, person, now).await?;
     let mut tags = tags.clone();
     tags.extend(held.tags.get_key_value("shift").map(|(name, shift)| (name.clone(), shift.clone())));
     let (old, new) = (said(&held.content(), &held.tags), said(content, &tags));
@@ -204,7 +208,7 @@ pub async fn correct(
         columns.defects,
         serde_json::to_value(&tags)?
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     sqlx::query!(
         "insert into correction (id, sample_id, at, person_id, reason, old, new) values ($1, $2, $3, $4, $5, $6, $7)",
@@ -216,11 +220,11 @@ pub async fn correct(
         old,
         new
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     let detail = json!({"number": held.number, "old": old, "new": new, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleCorrected, sample, &detail);
-    held.finish(tx, sample, content.plotted(), "corrected", deed).await
+    held.finish(act, sample, content.plotted(), "corrected", deed).await
 }
 
 /// Withdraws a sample: its place stays as a gap, with the reason.
@@ -236,8 +240,8 @@ pub async fn withdraw(
     reason: &str,
 ) -> Result<Changed, StoreError> {
     let reason = text("reason", reason)?;
-    let mut tx = pool.begin().await?;
-    let held = hold(&mut tx, sample, seen_version, person, now).await?;
+    let mut act = Act::begin(pool).await?;
+    let held = hold(&mut act, sample, seen_version, person, now).await?;
     sqlx::query!(
         "update sample set withdrawn_at = $2, withdrawn_by = $3, withdrawn_because = $4, version = version + 1
          where id = $1",
@@ -246,11 +250,11 @@ pub async fn withdraw(
         person.id,
         reason
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
     let old = said(&held.content(), &held.tags);
     let detail = json!({"number": held.number, "old": old, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleWithdrawn, sample, &detail);
     let gap = Plotted::gap(held.setup.characteristic.kind);
-    held.finish(tx, sample, gap, "withdrawn", deed).await
+    held.finish(act, sample, gap, "withdrawn", deed).await
 }

@@ -1,21 +1,21 @@
 //! Judging a sample in its surroundings, within the transaction that saves or changes it.
 
 use chrono::{DateTime, Utc};
-use quality::judging::{Change, Standing, reconcile};
+use quality::judging::{Change, StandingSignal, reconcile};
 use quality::limits::LimitsState;
 use quality::sample::Plotted;
-use quality::trail::Deed;
-use spc::chart::Statistic;
-use sqlx::PgConnection;
 use uuid::Uuid;
 
+use crate::act::Act;
 use crate::characteristics::Setup;
-use crate::limits::{Phase, fill_trial, holding};
+use crate::limits::fill_trial;
+use crate::news::News;
+use crate::phases::{Phase, holding};
 use crate::window::{Stretch, WindowPoint, around};
 use crate::{StoreError, signals};
 
 /// A sample that is new, corrected or withdrawn.
-pub(super) struct Judged {
+pub(super) struct Changed {
     pub sample: Uuid,
     pub number: i64,
     pub taken_at: DateTime<Utc>,
@@ -35,31 +35,27 @@ pub(super) struct Outcome {
     pub raised: Vec<Uuid>,
     pub grown: Vec<Uuid>,
     pub withdrawn: Vec<Uuid>,
-    pub deeds: Vec<Deed>,
 }
 
 /// Judges a sample against the limits that hold at its time, with the points whose rule windows
 /// hold it.
 pub(super) async fn judge(
-    conn: &mut PgConnection,
+    act: &mut Act,
     setup: &Setup,
     mut phases: Vec<Phase>,
-    it: Judged,
+    it: Changed,
 ) -> Result<Outcome, StoreError> {
     let characteristic = &setup.characteristic;
     let held = holding(&phases, it.taken_at);
-    fill_trial(&mut *conn, (setup.id, characteristic), &mut phases, held).await?;
+    fill_trial(act.conn(), (setup.id, characteristic), &mut phases, held).await?;
     let mut outcome = Outcome::default();
     let Some(phase) = phases.get(held) else { return Ok(outcome) };
     let figures = phase.figures();
     let stretch = Stretch::of_phase(setup.id, characteristic.kind, &phases, held);
     let point = WindowPoint { sample: Some(it.sample), taken_at: it.taken_at, number: it.number, plotted: it.plotted };
-    let mut window = around(&mut *conn, characteristic, &stretch, figures.as_ref(), point).await?;
-    if setup.analyte.is_some() {
-        // A Levey-Jennings chart shows results about an assigned mean; it has no moving ranges.
-        window.chart.signals.retain(|signal| signal.panel == Statistic::Individual);
-    }
-    let standing = signals::standing(&mut *conn, setup.id, &window).await?;
+    let mut window = around(act.conn(), characteristic, &stretch, figures.as_ref(), point).await?;
+    window.chart.signals.retain(|signal| setup.shows(signal.panel));
+    let standing = signals::standing(act.conn(), setup.id, &window).await?;
     let basis = signals::Basis {
         characteristic: setup.id,
         limits: phase.limits,
@@ -69,16 +65,16 @@ pub(super) async fn judge(
         because: it.because,
         at: it.at,
     };
-    let as_seen: Vec<Standing> = standing.iter().map(|stands| stands.as_seen).collect();
+    let as_seen: Vec<StandingSignal> = standing.iter().map(|stands| stands.as_seen).collect();
     for change in reconcile(&window.chart, window.changed, &as_seen) {
-        let (signal, deed) = signals::apply(&mut *conn, &basis, (&window, &standing), it.sample, change).await?;
+        let (signal, deed) = signals::apply(act.conn(), &basis, (&window, &standing), it.sample, change).await?;
         match change {
             Change::Raise { .. } => outcome.raised.push(signal),
             Change::Grow { .. } => outcome.grown.push(signal),
             Change::Withdraw { .. } => outcome.withdrawn.push(signal),
             Change::Reshape { .. } => {}
         }
-        outcome.deeds.push(deed);
+        act.did(setup.id, deed, News::Sample { characteristic: setup.id });
     }
     Ok(outcome)
 }

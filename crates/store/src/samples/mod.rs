@@ -2,11 +2,13 @@
 //! transaction.
 
 mod change;
+mod count;
 mod judge;
 mod pencil;
 mod save;
 
 pub use change::{Changed, Correction, correct, corrections, find, withdraw};
+pub use count::{count, count_entries};
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
 pub use save::{NewSample, Saved, Visit, save};
 pub(crate) use save::{Saving, save_in};

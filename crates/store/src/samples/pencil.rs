@@ -1,9 +1,10 @@
 //! The point in pencil: what a sample that is being entered would be.
 
 use chrono::{DateTime, Utc};
-use quality::sample::Content;
+use quality::characteristic::Characteristic;
+use quality::sample::{Content, points};
 use serde::{Deserialize, Serialize};
-use spc::chart::Statistic;
+use spc::chart::{ChartRequest, Statistic, compute};
 use spc::rules::{Rule, Side};
 use sqlx::PgPool;
 use utoipa::ToSchema;
@@ -11,8 +12,9 @@ use uuid::Uuid;
 
 use crate::StoreError;
 use crate::characteristics::{self, Setup};
-use crate::limits::{Phase, fill_trial, holding, phases};
-use crate::window::{Stretch, WindowPoint, around};
+use crate::limits::fill_trial;
+use crate::phases::{Phase, holding, phases};
+use crate::window::{Stretch, Window, WindowPoint, around};
 
 /// A point in pencil: what a sample would be if it were saved now.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -70,7 +72,7 @@ pub async fn preview(
     let point = WindowPoint { sample: None, taken_at: at, number: i64::MAX, plotted: content.plotted() };
     let window = around(&mut conn, &characteristic, &stretch, figures.as_ref(), point).await?;
     if figures.is_none() {
-        return crate::chart::without_limits(&characteristic, &window);
+        return without_limits(&characteristic, &window);
     }
     let chart = &window.chart;
     let panels = chart
@@ -95,4 +97,25 @@ pub async fn preview(
         .map(|f| PencilFinding { panel: f.panel, rule: f.rule, side: f.side, points: window.changed + 1 - f.from })
         .collect();
     Ok(Pencil { panels, findings })
+}
+
+/// The pencil point where there are no limits yet.
+fn without_limits(characteristic: &Characteristic, window: &Window) -> Result<Pencil, StoreError> {
+    let request = ChartRequest {
+        options: characteristic.chart_options(),
+        ..ChartRequest::new(characteristic.chart, points(characteristic.kind, window.plotted()))
+    };
+    let panels = compute(&request)?
+        .panels
+        .iter()
+        .map(|panel| PencilPoint {
+            statistic: panel.statistic,
+            value: panel.point(window.changed).value.get(),
+            center: None,
+            lower: None,
+            upper: None,
+            flagged: false,
+        })
+        .collect();
+    Ok(Pencil { panels, findings: vec![] })
 }

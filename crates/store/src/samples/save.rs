@@ -1,7 +1,7 @@
 //! Saving a sample, or that one was skipped.
 
 use chrono::{DateTime, SubsecRound, Utc};
-use quality::entry::Tags;
+use quality::entry::{Accepted, Tags};
 use quality::run::RunRefusal;
 use quality::sample::{Content, Plotted};
 use quality::shift::{Calendar, Turn};
@@ -12,11 +12,12 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::judge::{Judged, judge};
-use crate::characteristics::{self, Setup};
-use crate::limits::{Phase, phases};
-use crate::news::{News, tell};
-use crate::{StoreError, sites, trail};
+use super::judge::{Changed, judge};
+use crate::act::Act;
+use crate::characteristics::Setup;
+use crate::news::News;
+use crate::phases::{Phase, phases};
+use crate::{StoreError, sites};
 
 /// A sample to save; what it holds has been accepted.
 #[derive(Debug, Clone)]
@@ -40,13 +41,8 @@ pub struct NewSample {
 /// What came of going there.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Visit {
-    /// A sample was taken.
-    Taken {
-        /// What it recorded.
-        content: Content,
-        /// Its tags; the shift is added from the calendar.
-        tags: Tags,
-    },
+    /// A sample was taken. The shift is added to its tags, from the calendar.
+    Taken(Accepted),
     /// None was taken, for a reason: a gap.
     Skipped {
         /// The reason.
@@ -74,81 +70,65 @@ pub struct Saved {
 /// # Errors
 /// When the characteristic is missing or a level, or the entry id was used for another sample.
 pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
-    let mut tx = pool.begin().await?;
-    let saved = save_in(&mut tx, new, None).await?;
-    tx.commit().await?;
+    let mut act = Act::begin(pool).await?;
+    let saved = save_in(&mut act, new, None).await?;
+    if !saved.again {
+        act.commit().await?;
+    }
     Ok(saved)
 }
 
-/// Saves a sample within a transaction; of a level, in its run.
-pub(crate) async fn save_in(conn: &mut PgConnection, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
-    let mut saving = Saving::begin(conn, new.characteristic).await?;
-    let saved = saving.save(conn, new, run).await?;
-    saving.finish(conn).await?;
-    Ok(saved)
+/// Saves a sample within an act; of a level, in its run.
+pub(crate) async fn save_in(act: &mut Act, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
+    Saving::begin(act, new.characteristic).await?.save(act, new, run).await
 }
 
-/// Samples of one characteristic that are saved in one transaction. It is held meanwhile, so what each
-/// of them is judged by is read once; what was done is told when all are saved.
+/// Samples of one characteristic that are saved in one act. It is held meanwhile, so what each of them is
+/// judged by is read once.
 pub(crate) struct Saving {
     setup: Setup,
     calendar: Calendar,
     phases: Vec<Phase>,
-    deeds: Vec<Deed>,
 }
 
 impl Saving {
-    /// Takes the characteristic, until the transaction ends.
-    pub(crate) async fn begin(conn: &mut PgConnection, characteristic: Uuid) -> Result<Self, StoreError> {
-        let setup = characteristics::lock(conn, characteristic).await?;
-        let calendar = sites::calendar(&mut *conn).await?;
-        Ok(Self { setup, calendar, phases: phases(conn, characteristic).await?, deeds: vec![] })
+    /// Takes the characteristic, until the act ends.
+    pub(crate) async fn begin(act: &mut Act, characteristic: Uuid) -> Result<Self, StoreError> {
+        let setup = act.take(characteristic).await?;
+        let calendar = sites::calendar(act.conn()).await?;
+        Ok(Self { setup, calendar, phases: phases(act.conn(), characteristic).await? })
     }
 
     /// Saves a sample and judges it. What is refused leaves the transaction whole.
-    pub(crate) async fn save(
-        &mut self,
-        conn: &mut PgConnection,
-        new: &NewSample,
-        run: Option<Uuid>,
-    ) -> Result<Saved, StoreError> {
+    pub(crate) async fn save(&self, act: &mut Act, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
         // The database keeps microseconds; what is compared and hashed must be what is kept.
         let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
-        if let Some(saved) = saved_before(conn, new).await? {
+        if let Some(saved) = saved_before(act.conn(), new).await? {
             return Ok(saved);
         }
-        if self.setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken { .. }) {
+        if self.setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken(_)) {
             return Err(RunRefusal::InARun.into());
         }
         let id = Uuid::new_v4();
         let turn = self.calendar.at(new.taken_at);
-        let number = insert(conn, id, new, turn, run).await?;
-        self.deeds.push(saved_deed(id, number, new));
+        let number = insert(act.conn(), id, new, turn, run).await?;
+        let characteristic = self.setup.id;
+        act.did(characteristic, saved_deed(id, number, new), News::Sample { characteristic });
         let plotted = match &new.visit {
-            Visit::Taken { content, .. } => content.plotted(),
+            Visit::Taken(Accepted { content, .. }) => content.plotted(),
             // No moving range reaches over a gap, so one that comes in late changes what was found.
             Visit::Skipped { .. } => Plotted::gap(self.setup.characteristic.kind),
         };
         let (taken_at, at) = (new.taken_at, new.arrived_at);
-        let it = Judged { sample: id, number, taken_at, plotted, because: "late", changed: false, at };
-        let mut outcome = judge(conn, &self.setup, self.phases.clone(), it).await?;
-        self.deeds.append(&mut outcome.deeds);
+        let it = Changed { sample: id, number, taken_at, plotted, because: "late", changed: false, at };
+        let outcome = judge(act, &self.setup, self.phases.clone(), it).await?;
         Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
-    }
-
-    /// Writes into the trail what was done, and tells whoever listens.
-    pub(crate) async fn finish(self, conn: &mut PgConnection) -> Result<(), StoreError> {
-        if self.deeds.is_empty() {
-            return Ok(());
-        }
-        trail::append(conn, self.setup.id, &self.deeds).await?;
-        tell(conn, News::Sample { characteristic: self.setup.id }).await
     }
 }
 
 fn saved_deed(id: Uuid, number: i64, new: &NewSample) -> Deed {
     let (action, what) = match &new.visit {
-        Visit::Taken { content, tags } => (Action::SampleSaved, said(content, tags)),
+        Visit::Taken(Accepted { content, tags }) => (Action::SampleSaved, said(content, tags)),
         Visit::Skipped { because } => (Action::SampleSkipped, json!({"because": because})),
     };
     let mut detail = json!({"number": number, "taken_at": new.taken_at, "device": new.device, "entry": new.entry});
@@ -208,7 +188,7 @@ async fn insert(
 ) -> Result<i64, StoreError> {
     let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
     let (columns, mut tags, because) = match &new.visit {
-        Visit::Taken { content, tags } => (columns(content)?, tags.clone(), None),
+        Visit::Taken(Accepted { content, tags }) => (columns(content)?, tags.clone(), None),
         Visit::Skipped { because } => (nothing, Tags::new(), Some(because)),
     };
     if let Some(turn) = turn {
@@ -240,10 +220,9 @@ async fn insert(
     )
     .fetch_one(conn)
     .await
-    .map_err(|error| match error.as_database_error().and_then(|e| e.constraint()) {
+    .map_err(|error| {
         // The same entry id at the same moment on another characteristic.
-        Some("sample_entry_once") => StoreError::EntryReused,
-        _ => error.into(),
+        StoreError::of_constraint(error, |name| (name == "sample_entry_once").then_some(StoreError::EntryReused))
     })
 }
 
@@ -267,11 +246,11 @@ async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option
     let same = match (&new.visit, row.corrected_from) {
         (Visit::Skipped { because }, _) => row.skipped_because.as_ref() == Some(because),
         // It was corrected since: what counts is what it said at first.
-        (Visit::Taken { content, tags }, Some(first)) => {
+        (Visit::Taken(Accepted { content, tags }), Some(first)) => {
             let given = said(content, tags);
             ["readings", "components", "inspected", "defects"].iter().all(|part| given.get(part) == first.get(part))
         }
-        (Visit::Taken { content, .. }, None) => {
+        (Visit::Taken(Accepted { content, .. }), None) => {
             let given = columns(content)?;
             given.readings == row.readings
                 && given.components == row.components

@@ -2,18 +2,21 @@
 //! same version is refused and nothing is overwritten.
 
 use chrono::{DateTime, Utc};
-use quality::signal::{Answer, Decision, SignalState, Standing};
+use quality::field::optional_text;
+use quality::object::Object;
+use quality::signal::{Answer, Decision, SignalState, Stage};
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::news::{News, tell};
-use crate::{StoreError, trail, word};
+use crate::act::Act;
+use crate::news::News;
+use crate::{StoreError, word};
 
 struct Held {
     characteristic: Uuid,
-    standing: Standing,
+    stage: Stage,
 }
 
 /// The signal, held until the transaction ends.
@@ -24,13 +27,13 @@ async fn hold(conn: &mut PgConnection, signal: Uuid) -> Result<Held, StoreError>
     )
     .fetch_optional(conn)
     .await?
-    .ok_or(StoreError::Missing("signal"))?;
-    let standing = Standing { state: word::value(row.state)?, version: row.version, answered_by: row.answered_by };
-    Ok(Held { characteristic: row.characteristic_id, standing })
+    .ok_or(StoreError::Missing(Object::Signal))?;
+    let stage = Stage { state: word::value(row.state)?, version: row.version, answered_by: row.answered_by };
+    Ok(Held { characteristic: row.characteristic_id, stage })
 }
 
 async fn step(
-    conn: &mut PgConnection,
+    act: &mut Act,
     signal: Uuid,
     held: &Held,
     state: SignalState,
@@ -43,10 +46,11 @@ async fn step(
         word::word(state)?,
         answered_by
     )
-    .execute(&mut *conn)
+    .execute(act.conn())
     .await?;
-    trail::append(conn, held.characteristic, &[deed]).await?;
-    tell(conn, News::Signal { characteristic: held.characteristic, signal }).await
+    let characteristic = held.characteristic;
+    act.did(characteristic, deed, News::Signal { characteristic, signal });
+    Ok(())
 }
 
 /// Keeps what a person says about a signal.
@@ -63,15 +67,15 @@ pub async fn answer(
     given: Answer,
 ) -> Result<(), StoreError> {
     let given = given.check()?;
-    let mut tx = pool.begin().await?;
-    let held = hold(&mut tx, signal).await?;
-    let state = held.standing.answered(seen_version)?;
+    let mut act = Act::begin(pool).await?;
+    let held = hold(act.conn(), signal).await?;
+    let state = held.stage.answered(seen_version)?;
     let cause = match given.cause {
         Some(cause) => Some(
             sqlx::query_scalar!("select name from cause where id = $1", cause)
-                .fetch_optional(&mut *tx)
+                .fetch_optional(act.conn())
                 .await?
-                .ok_or(StoreError::Missing("cause"))?,
+                .ok_or(StoreError::Missing(Object::Cause))?,
         ),
         None => given.cause_text.clone(),
     };
@@ -87,14 +91,13 @@ pub async fn answer(
         given.nothing_found,
         given.action
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    let detail = json!({"old": {"state": held.standing.state}, "new": {"state": state},
+    let detail = json!({"old": {"state": held.stage.state}, "new": {"state": state},
                         "cause": cause, "nothing_found": given.nothing_found, "action": given.action});
     let deed = Deed::new(at, Some(person), Action::SignalAnswered, signal, &detail);
-    step(&mut tx, signal, &held, state, Some(person), deed).await?;
-    tx.commit().await?;
-    Ok(())
+    step(&mut act, signal, &held, state, Some(person), deed).await?;
+    act.commit().await
 }
 
 /// Keeps a reviewer's decision on the standing answer.
@@ -111,13 +114,10 @@ pub async fn review(
     decision: Decision,
     remark: Option<&str>,
 ) -> Result<(), StoreError> {
-    let remark = remark
-        .filter(|remark| !remark.trim().is_empty())
-        .map(|remark| quality::signal::text("remark", remark))
-        .transpose()?;
-    let mut tx = pool.begin().await?;
-    let held = hold(&mut tx, signal).await?;
-    let state = held.standing.reviewed(seen_version, person, decision, remark.as_deref())?;
+    let remark = optional_text("remark", remark)?;
+    let mut act = Act::begin(pool).await?;
+    let held = hold(act.conn(), signal).await?;
+    let state = held.stage.reviewed(seen_version, person, decision, remark.as_deref())?;
     sqlx::query!(
         "insert into review (id, signal_id, answer_id, answered_by, person_id, at, decision, remark)
          select $1, $2, id, person_id, $3, $4, $5, $6 from answer where signal_id = $2 order by at desc limit 1",
@@ -128,14 +128,13 @@ pub async fn review(
         word::word(decision)?,
         remark
     )
-    .execute(&mut *tx)
+    .execute(act.conn())
     .await?;
-    let detail = json!({"old": {"state": held.standing.state}, "new": {"state": state},
+    let detail = json!({"old": {"state": held.stage.state}, "new": {"state": state},
                         "decision": decision, "remark": remark});
     let deed = Deed::new(at, Some(person), Action::SignalReviewed, signal, &detail);
     // What was sent back waits for a new answer, from whoever gives it.
-    let answered_by = held.standing.answered_by.filter(|_| decision != Decision::SentBack);
-    step(&mut tx, signal, &held, state, answered_by, deed).await?;
-    tx.commit().await?;
-    Ok(())
+    let answered_by = held.stage.answered_by.filter(|_| decision != Decision::SentBack);
+    step(&mut act, signal, &held, state, answered_by, deed).await?;
+    act.commit().await
 }

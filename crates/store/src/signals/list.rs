@@ -1,6 +1,7 @@
 //! Signals as people look at them.
 
 use chrono::{DateTime, Utc};
+use quality::object::Object;
 use quality::signal::{Decision, SignalState};
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
@@ -189,5 +190,5 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
 /// The signal with this id.
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<SignalView, StoreError> {
     let filter = SignalFilter { id: Some(id), ..SignalFilter::default() };
-    list(pool, filter, 1).await?.pop().ok_or(StoreError::Missing("signal"))
+    list(pool, filter, 1).await?.pop().ok_or(StoreError::Missing(Object::Signal))
 }

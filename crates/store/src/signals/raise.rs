@@ -1,8 +1,9 @@
 //! What judging changes about signals.
 
 use chrono::{DateTime, Utc};
-use quality::judging::{self, Change, Standing};
+use quality::judging::{self, Change, StandingSignal};
 use quality::limits::Figures;
+use quality::object::Object;
 use quality::signal::SignalState;
 use quality::trail::{Action, Deed};
 use serde_json::json;
@@ -12,7 +13,6 @@ use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use crate::chart::ChartSignal;
 use crate::window::Window;
 use crate::{StoreError, word};
 
@@ -32,7 +32,7 @@ pub(crate) struct Basis {
 
 /// A signal that stands, and the sample where its pattern ends.
 pub(crate) struct Stands {
-    pub as_seen: Standing,
+    pub as_seen: StandingSignal,
     end: End,
 }
 
@@ -65,7 +65,7 @@ pub(crate) async fn standing(
     .await?
     .into_iter()
     .map(|row| {
-        let as_seen = Standing {
+        let as_seen = StandingSignal {
             id: row.id,
             panel: word::value(row.panel)?,
             rule: row.rule.0,
@@ -88,14 +88,14 @@ pub(crate) async fn apply(
     sample: Uuid,
     change: Change,
 ) -> Result<(Uuid, Deed), StoreError> {
-    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing("sample"));
+    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(Object::Sample));
     let end_of = |end: judging::End| match end {
         judging::End::At(i) => Ok(End { sample: sample_at(i)?, taken_at: window.points[i].taken_at }),
         judging::End::Of(signal) => standing
             .iter()
             .find(|stands| stands.as_seen.id == signal)
             .map(|stands| stands.end)
-            .ok_or(StoreError::Missing("signal")),
+            .ok_or(StoreError::Missing(Object::Signal)),
     };
     let deed = |action, signal, detail| Deed::new(basis.at, None, action, signal, &detail);
     match change {
@@ -165,8 +165,8 @@ async fn raise(
     f: Signal,
     end: End,
 ) -> Result<(Uuid, Deed), StoreError> {
-    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing("sample"));
-    let figures = basis.figures.ok_or(StoreError::Missing("limits"))?;
+    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(Object::Sample));
+    let figures = basis.figures.ok_or(StoreError::Corrupt("a finding without figures to find it by".into()))?;
     let id = Uuid::new_v4();
     let side = f.side.map(word::word).transpose()?;
     sqlx::query!(
@@ -197,43 +197,4 @@ async fn raise(
                         "center": figures.center, "sigma": figures.sigma, "trial": basis.trial,
                         "late": basis.late});
     Ok((id, Deed::new(basis.at, None, Action::SignalRaised, id, &detail)))
-}
-
-/// Signals that touch the samples shown on a chart.
-pub(crate) async fn shown(
-    conn: &mut PgConnection,
-    characteristic: Uuid,
-    samples: &[Uuid],
-    first: DateTime<Utc>,
-    last: DateTime<Utc>,
-) -> Result<Vec<ChartSignal>, StoreError> {
-    let place = |sample: Uuid| samples.iter().position(|id| *id == sample);
-    let rows = sqlx::query!(
-        r#"select id, panel, rule as "rule: Json<Rule>", side, from_sample, at_sample, to_sample, state, trial
-           from signal
-           where characteristic_id = $1 and withdrawn_at is null and to_taken_at >= $2 and at_taken_at <= $3
-           order by at_taken_at, raised_at"#,
-        characteristic,
-        first,
-        last
-    )
-    .fetch_all(conn)
-    .await?;
-    let mut shown = Vec::with_capacity(rows.len());
-    for row in rows {
-        // A pattern that ends behind the last point shown is drawn to the edge.
-        let to = place(row.to_sample).unwrap_or(samples.len() - 1);
-        shown.push(ChartSignal {
-            id: row.id,
-            panel: word::value(row.panel)?,
-            rule: row.rule.0,
-            side: row.side.map(word::value).transpose()?,
-            from: place(row.from_sample).unwrap_or(0),
-            at: place(row.at_sample).unwrap_or(0),
-            to,
-            state: word::value(row.state)?,
-            trial: row.trial,
-        });
-    }
-    Ok(shown)
 }

@@ -8,23 +8,8 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use super::expected::{Expected, Sample, Signal};
-use super::verify::{Finding, Report};
+use super::report::{Difference, Finding, Report};
 use crate::StoreError;
-
-/// A field of a row that is not what the trail says.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Difference {
-    /// The table.
-    pub table: &'static str,
-    /// The row, by the identity of what it tells of.
-    pub row: Uuid,
-    /// The field; `row` where the whole row is missing, or unknown to the trail.
-    pub field: String,
-    /// What the trail says.
-    pub trail: Value,
-    /// What the table holds.
-    pub holds: Value,
-}
 
 /// Counts a row, and compares each field that the trail speaks of.
 fn compare(report: &mut Report, table: &'static str, row: Uuid, says: &Value, holds: &Value) {

@@ -7,70 +7,12 @@ use quality::trail::{Action, Link};
 use sqlx::{Connection, PgConnection, PgPool};
 use uuid::Uuid;
 
+use super::append::SITE_CHAIN;
 use super::expected::Expected;
-use super::rows::{self, Difference};
-use super::{SITE_CHAIN, Seal};
+use super::report::{Finding, Report};
+use super::rows;
+use super::seal::Seal;
 use crate::{StoreError, word};
-
-/// More findings than this are counted, not kept.
-const FINDINGS_AT_MOST: usize = 20;
-
-/// Something that is not as it was written.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Finding {
-    /// An entry that does not agree with the one before it, or is missing.
-    Broken {
-        /// Its chain.
-        chain: Uuid,
-        /// Its place, from 1.
-        position: i64,
-    },
-    /// A chain that the site's chain lists and that is not there, or one that it does not list.
-    Chain {
-        /// Which.
-        chain: Uuid,
-        /// It is listed.
-        listed: bool,
-    },
-    /// A chain that is not the one that was sealed.
-    NotAsSealed {
-        /// Which.
-        chain: Uuid,
-        /// Its last entry when it was sealed.
-        position: i64,
-    },
-    /// A row that is not what the trail says of it.
-    Row(Difference),
-}
-
-/// What a check found.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct Report {
-    /// Chains checked.
-    pub chains: usize,
-    /// Entries checked.
-    pub entries: u64,
-    /// Rows held against them.
-    pub rows: u64,
-    /// What does not agree, the first of it.
-    pub findings: Vec<Finding>,
-    /// How much does not agree.
-    pub found: usize,
-}
-
-impl Report {
-    pub(super) fn find(&mut self, finding: Finding) {
-        self.found += 1;
-        if self.findings.len() < FINDINGS_AT_MOST {
-            self.findings.push(finding);
-        }
-    }
-
-    /// Everything agrees.
-    pub fn is_whole(&self) -> bool {
-        self.found == 0
-    }
-}
 
 /// Computes every hash again and compares; holds the chains against the list of them, against a seal,
 /// and the tables against what the trail says of their rows. Reads one moment of the database, whatever

@@ -2,14 +2,13 @@
 
 use chrono::{DateTime, Duration, SubsecRound, Utc};
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
-use quality::entry::Tags;
+use quality::entry::{Accepted, Tags};
+use quality::limits::Figures;
 use quality::role::Role;
 use quality::sample::{Content, Counts, Defects};
-use quality::trail::{Action, Deed};
-use serde_json::json;
 use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
-use sqlx::{PgConnection, PgPool};
+use sqlx::PgPool;
 use store::characteristics::Belongs;
 use store::people::Person;
 use store::samples::{NewSample, Saved, Visit};
@@ -45,7 +44,7 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         ("eve", Role::Engineer),
         ("ann", Role::Administrator),
     ] {
-        people.push(store::people::add(&mut conn, login, login, role, hash).await.unwrap());
+        people.push(store::people::add(pool, login, login, role, hash).await.unwrap());
     }
     let area = store::sites::add_area(&mut conn, "Forming").await.unwrap();
     store::causes::add(&mut conn, "Tool worn", 0, None).await.unwrap();
@@ -57,7 +56,7 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
     store::events::add_kind(&mut conn, "Tool change", 0, false).await.unwrap();
     store::events::add_kind(&mut conn, "New lot", 1, true).await.unwrap();
     let belongs = Belongs { station, product, since };
-    let wall = store::characteristics::add(&mut conn, belongs, &wall_thickness()).await.unwrap();
+    let wall = store::plan::add_characteristic(pool, belongs, &wall_thickness(), people[3]).await.unwrap();
     let viscosity = Characteristic {
         name: "Viscosity".into(),
         unit: "mPa·s".into(),
@@ -68,23 +67,11 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         soft_bounds: Bounds::default(),
         ..wall_thickness()
     };
-    let viscosity = store::characteristics::add(&mut conn, belongs, &viscosity).await.unwrap();
-    let leaks = store::characteristics::add(&mut conn, belongs, &leak_failures()).await.unwrap();
+    let viscosity = store::plan::add_characteristic(pool, belongs, &viscosity, people[3]).await.unwrap();
+    let leaks = store::plan::add_characteristic(pool, belongs, &leak_failures(), people[3]).await.unwrap();
     for (characteristic, center, sigma) in [(wall, 5.0, Some(0.1)), (leaks, 0.05, None)] {
-        sqlx::query(
-            "update limits set state = 'in_force', center = $4, sigma = $5, used = 25, put_in_force_at = $2,
-             put_in_force_by = $3 from phase p where p.id = phase_id and p.characteristic_id = $1",
-        )
-        .bind(characteristic)
-        .bind(since)
-        .bind(people[3])
-        .bind(center)
-        .bind(sigma)
-        .execute(&mut *conn)
-        .await
-        .unwrap();
+        give_limits(pool, characteristic, Figures { center, sigma, k: 3.0 }, people[3], since).await;
     }
-    tell_limits(&mut conn, people[3], since).await;
     Site {
         technician: people[0],
         other_technician: people[1],
@@ -98,20 +85,12 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
     }
 }
 
-/// Tells the trail of the limits that were put in force by hand.
-async fn tell_limits(conn: &mut PgConnection, engineer: Uuid, at: DateTime<Utc>) {
-    let rows: Vec<(Uuid, Uuid, f64, Option<f64>, f64)> = sqlx::query_as(
-        "select p.characteristic_id, l.id, l.center, l.sigma, l.k from limits l join phase p on p.id = l.phase_id
-         where l.state = 'in_force'",
-    )
-    .fetch_all(&mut *conn)
-    .await
-    .unwrap();
-    for (characteristic, limits, center, sigma, k) in rows {
-        let detail = json!({"center": center, "sigma": sigma, "k": k});
-        let deed = Deed::new(at, Some(engineer), Action::LimitsPutInForce, limits, &detail);
-        store::trail::append(conn, characteristic, &[deed]).await.unwrap();
-    }
+#[allow(dead_code)]
+/// Puts given limits in force for the only phase of a characteristic.
+pub async fn give_limits(pool: &PgPool, characteristic: Uuid, given: Figures, engineer: Uuid, at: DateTime<Utc>) {
+    let mut conn = pool.acquire().await.unwrap();
+    let phase = store::phases::phases(&mut conn, characteristic).await.unwrap()[0].id;
+    store::limits::put_in_force(pool, characteristic, phase, Some(given), engineer, at).await.unwrap();
 }
 
 /// Wall thickness, as it is set up.
@@ -170,7 +149,13 @@ pub fn person(id: Uuid, role: Role) -> Person {
 #[allow(dead_code)]
 pub fn leaked(count: u32, inspected: u32) -> Visit {
     let defects = if count == 0 { vec![] } else { vec![Defects { kind: Some(END_CAP), word: None, count }] };
-    Visit::Taken { content: Content::Counts(Counts { inspected, defects }), tags: Tags::new() }
+    Visit::Taken(accepted(Content::Counts(Counts { inspected, defects })))
+}
+
+/// What was accepted, without tags.
+#[allow(dead_code)]
+pub fn accepted(content: Content) -> Accepted {
+    Accepted { content, tags: Tags::new() }
 }
 
 /// A sample of `characteristic` taken `minutes` after the site came to be.
@@ -184,7 +169,7 @@ pub fn sample(site: &Site, characteristic: Uuid, minutes: i64, readings: &[f64])
         taken_at,
         arrived_at: taken_at,
         person: site.technician,
-        visit: Visit::Taken { content: Content::readings(readings.iter().copied()), tags: Tags::new() },
+        visit: Visit::Taken(accepted(Content::readings(readings.iter().copied()))),
     }
 }
 

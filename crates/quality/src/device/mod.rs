@@ -1,0 +1,7 @@
+//! Devices that send what they measure: how, and why something of theirs is refused.
+
+mod link;
+mod reason;
+
+pub use link::{Address, Link, Make, Opens, Payload, ResultMapping};
+pub use reason::{Reason, SILENT_AFTER_MINUTES};

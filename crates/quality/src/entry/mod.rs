@@ -1,0 +1,13 @@
+//! What a person or a device enters becomes what a sample records, or every reason why not.
+
+mod accept;
+mod read;
+mod results;
+mod time;
+mod typed;
+
+pub use accept::{Accepted, EntryRefusal, Origin, Unusual, accept, unusual};
+pub use read::read_so_far;
+pub use results::{RefusedResult, ResultsRefusal, UnusualResult, accept_results};
+pub use time::{LONG_AGO, TimeRefusal, accept_time};
+pub use typed::{Tags, Typed};

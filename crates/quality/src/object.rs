@@ -1,0 +1,24 @@
+//! The objects of the job that a request can name, as refusals call them.
+
+use serde::{Deserialize, Serialize};
+
+/// An object that a request can name.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)] // the names say it
+pub enum Object {
+    Analyte,
+    Cause,
+    Characteristic,
+    Device,
+    EventKind,
+    Level,
+    Offer,
+    Phase,
+    Product,
+    Run,
+    Sample,
+    Signal,
+    Station,
+}

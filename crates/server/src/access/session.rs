@@ -1,0 +1,36 @@
+//! Whose session it is.
+
+use chrono::Utc;
+use quality::trail::{Action, Deed};
+use serde_json::Value;
+use store::people::Person;
+use tower_sessions::Session;
+use uuid::Uuid;
+
+use crate::app::App;
+use crate::problem::Problem;
+
+/// Where the session keeps who is signed in.
+const PERSON: &str = "person";
+
+/// The person of a session.
+pub(crate) async fn signed_in(pool: &sqlx::PgPool, session: &Session) -> Result<Option<Person>, Problem> {
+    match session.get::<Uuid>(PERSON).await {
+        Ok(Some(id)) => Ok(store::people::find(pool, id).await?),
+        Ok(None) => Ok(None),
+        Err(error) => Err(error.into()),
+    }
+}
+
+/// Begins the session of a person who has shown who they are.
+pub(crate) async fn begin(app: &App, session: &Session, person: &Person, how: Value) -> Result<(), Problem> {
+    // A new token: one that was known before signing in must be worth nothing after.
+    session.cycle_id().await?;
+    session.insert(PERSON, person.id).await?;
+    record(app, person, Action::SignedIn, how).await
+}
+
+pub(crate) async fn record(app: &App, person: &Person, action: Action, detail: Value) -> Result<(), Problem> {
+    let deed = Deed::new(Utc::now(), Some(person.id), action, person.id, &detail);
+    Ok(store::access::record(&app.pool, deed).await?)
+}

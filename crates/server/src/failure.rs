@@ -1,0 +1,272 @@
+//! Every failure that the server answers with: its code, its HTTP status, and facts to act on.
+//!
+//! This is the one list. The description of the interface is made from it, and with it the browser's types, where
+//! a sentence stands for each.
+
+use axum::http::StatusCode;
+use chrono::{DateTime, Utc};
+use quality::entry::{RefusedResult, Unusual, UnusualResult};
+use quality::field::WrongField;
+use quality::object::Object;
+use quality::reading::ReadingRefusal;
+use quality::role::Role;
+use quality::signal::SignalState;
+use serde::Serialize;
+use spc::wrong_request::WrongRequest;
+use thiserror::Error;
+use utoipa::ToSchema;
+
+/// What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema, Error)]
+#[serde(tag = "code", content = "params", rename_all = "snake_case")]
+pub enum Failure {
+    /// 401: no session, or it has ended.
+    #[error("no session, or it has ended")]
+    NotSignedIn {},
+    /// 401: name or password is wrong.
+    #[error("name or password is wrong")]
+    WrongSignIn {},
+    /// 401: the PIN does not fit.
+    #[error("the PIN does not fit")]
+    WrongPin {
+        /// Tries before only the password helps.
+        tries_left: i32,
+    },
+    /// 401: too many PINs did not fit; only the password helps.
+    #[error("too many PINs did not fit")]
+    PinBlocked {},
+    /// 401: nobody who is known at this terminal has that.
+    #[error("nobody known at this terminal")]
+    UnknownHere {},
+    /// 401: no token, an unknown or a revoked one.
+    #[error("no token, an unknown or a revoked one")]
+    UnknownToken {},
+    /// 429: too many tries to sign in.
+    #[error("too many tries")]
+    TooManyTries {
+        /// Seconds until the next try is heard.
+        retry_after_seconds: i64,
+    },
+    /// 429: too many analyses wait.
+    #[error("too many analyses wait")]
+    Busy {},
+    /// 403: the role does not carry the permission.
+    #[error("the role does not carry this permission")]
+    NotAllowed {
+        /// The role of who asks.
+        role: Role,
+    },
+    /// 403: requests from other sites are refused.
+    #[error("requests from other sites are refused")]
+    CrossSite {},
+    /// 400: the request cannot be read.
+    #[error("the request cannot be read: {detail}")]
+    Malformed {
+        /// What the reader says of it, for who writes programs.
+        detail: String,
+    },
+    /// 422: the body is JSON, but of another form than the request has.
+    #[error("the body has another form: {detail}")]
+    WrongForm {
+        /// What the reader says of it, for who writes programs.
+        detail: String,
+    },
+    /// 413: the request is too large.
+    #[error("the request is too large")]
+    TooLarge {},
+    /// 415: the body is not JSON by its content type.
+    #[error("not application/json")]
+    NotJson {},
+    /// 422: a text holds the zero character, which cannot be kept.
+    #[error("a text holds the zero character")]
+    ZeroCharacter {},
+    /// 422: a field cannot be as it is given.
+    #[error(transparent)]
+    FieldRefused(WrongField),
+    /// 422: fields of a set-up cannot be as they are given.
+    #[error("{} fields are refused", wrong.len())]
+    SetUpRefused {
+        /// All of them.
+        wrong: Vec<WrongField>,
+    },
+    /// 422: an analysis request is wrong.
+    #[error(transparent)]
+    RequestRefused(Box<WrongRequest>),
+    /// 422: readings cannot be kept.
+    #[error("{} readings are refused", refusals.len())]
+    ReadingsRefused {
+        /// Every refusal.
+        refusals: Vec<ReadingRefusal>,
+    },
+    /// 422: readings are outside the soft bounds, to be typed again or confirmed.
+    #[error("{} readings are outside the soft bounds", unusual.len())]
+    ConfirmReadings {
+        /// All of them.
+        unusual: Vec<Unusual>,
+    },
+    /// 422: results of a run cannot be kept.
+    #[error("{} results are refused", refused.len())]
+    ResultsRefused {
+        /// All of them.
+        refused: Vec<RefusedResult>,
+    },
+    /// 422: results of a run are outside the soft bounds, to be typed again or confirmed.
+    #[error("{} results are outside the soft bounds", unusual.len())]
+    ConfirmResults {
+        /// All of them.
+        unusual: Vec<UnusualResult>,
+    },
+    /// 422: the time lies long ago, to be corrected or confirmed.
+    #[error("{taken_at} lies long ago")]
+    ConfirmTime {
+        /// As it was given.
+        taken_at: DateTime<Utc>,
+        /// From how many days on it is asked about.
+        asked_after_days: i64,
+    },
+    /// 422: the time lies in the future.
+    #[error("{taken_at} lies in the future")]
+    FromTheFuture {
+        /// As it was given.
+        taken_at: DateTime<Utc>,
+        /// The server's.
+        now: DateTime<Utc>,
+    },
+    /// 422: the time lies before 1970.
+    #[error("{taken_at} lies before 1970")]
+    TooEarly {
+        /// As it was given.
+        taken_at: DateTime<Utc>,
+    },
+    /// 404: there is no such object.
+    #[error("there is no such {object:?}")]
+    Missing {
+        /// What is missing.
+        object: Object,
+    },
+    /// 409: somebody acted first.
+    #[error("the {object:?} has changed since it was shown")]
+    Changed {
+        /// What has changed since it was shown.
+        object: Object,
+    },
+    /// 409: the entry id was used before, for something else.
+    #[error("the entry id was used before for something else")]
+    EntryReused {},
+    /// 409: there is another of that name or badge number.
+    #[error("the {field} is taken")]
+    Taken {
+        /// `name` or `badge`.
+        field: &'static str,
+    },
+    /// 409: what old samples mean cannot change.
+    #[error("what old samples mean cannot change")]
+    HasSamples {},
+    /// 403: only who entered a sample, or a supervisor, may change it.
+    #[error("somebody else entered the sample")]
+    NotYourSample {},
+    /// 403: after the shift only a supervisor may change a sample.
+    #[error("the shift of the sample is over")]
+    ShiftIsOver {},
+    /// 409: fewer points, or points that differ less, than limits need.
+    #[error("fewer than {needed} points that differ")]
+    TooFewPoints {
+        /// How many points trial limits need.
+        needed: usize,
+    },
+    /// 409: the limits are in force already.
+    #[error("the limits are not on trial")]
+    NotOnTrial {},
+    /// 409: the signal does not take this step from where it stands.
+    #[error("a signal that is {state:?} cannot take this step")]
+    SignalStands {
+        /// Where it stands.
+        state: SignalState,
+    },
+    /// 403: who answered a signal may not review it.
+    #[error("who answered a signal may not review it")]
+    OwnAnswer {},
+    /// 409: the run is rejected by the rules, and not overridden.
+    #[error("the run is rejected")]
+    RunRejected {},
+    /// 409: levels of the run are missing, and nobody has overridden that.
+    #[error("the run is incomplete")]
+    RunIncomplete {},
+    /// 403: who ran a run that was not accepted neither overrides nor releases it.
+    #[error("the run is one's own")]
+    OwnRun {},
+    /// 409: the run was released before.
+    #[error("the run is released")]
+    RunReleased {},
+    /// 409: another run took its place.
+    #[error("the run was repeated")]
+    RunRepeated {},
+    /// 409: there is no rejection to override.
+    #[error("there is no rejection to override")]
+    RunNotRejected {},
+    /// 409: the level is measured in runs, with its other levels.
+    #[error("a level is measured in a run")]
+    InARun {},
+    /// 409: the results do not fit the levels of the bench.
+    #[error("the results do not fit the station's levels")]
+    RunResults {},
+    /// 503: the database is away; the same may succeed in a moment.
+    #[error("the database is away")]
+    DatabaseAway {},
+    /// 500: the server failed.
+    #[error("the server failed")]
+    Internal {},
+}
+
+impl Failure {
+    /// Its HTTP status.
+    pub fn status(&self) -> StatusCode {
+        match self {
+            Self::Malformed { .. } => StatusCode::BAD_REQUEST,
+            Self::NotSignedIn {}
+            | Self::WrongSignIn {}
+            | Self::WrongPin { .. }
+            | Self::PinBlocked {}
+            | Self::UnknownHere {}
+            | Self::UnknownToken {} => StatusCode::UNAUTHORIZED,
+            Self::NotAllowed { .. }
+            | Self::CrossSite {}
+            | Self::NotYourSample {}
+            | Self::ShiftIsOver {}
+            | Self::OwnAnswer {}
+            | Self::OwnRun {} => StatusCode::FORBIDDEN,
+            Self::Missing { .. } => StatusCode::NOT_FOUND,
+            Self::Changed { .. }
+            | Self::EntryReused {}
+            | Self::Taken { .. }
+            | Self::HasSamples {}
+            | Self::TooFewPoints { .. }
+            | Self::NotOnTrial {}
+            | Self::SignalStands { .. }
+            | Self::RunRejected {}
+            | Self::RunIncomplete {}
+            | Self::RunReleased {}
+            | Self::RunRepeated {}
+            | Self::RunNotRejected {}
+            | Self::InARun {}
+            | Self::RunResults {} => StatusCode::CONFLICT,
+            Self::TooLarge {} => StatusCode::PAYLOAD_TOO_LARGE,
+            Self::NotJson {} => StatusCode::UNSUPPORTED_MEDIA_TYPE,
+            Self::WrongForm { .. }
+            | Self::ZeroCharacter {}
+            | Self::FieldRefused(_)
+            | Self::SetUpRefused { .. }
+            | Self::RequestRefused(_)
+            | Self::ReadingsRefused { .. }
+            | Self::ConfirmReadings { .. }
+            | Self::ResultsRefused { .. }
+            | Self::ConfirmResults { .. }
+            | Self::ConfirmTime { .. }
+            | Self::FromTheFuture { .. }
+            | Self::TooEarly { .. } => StatusCode::UNPROCESSABLE_ENTITY,
+            Self::TooManyTries { .. } | Self::Busy {} => StatusCode::TOO_MANY_REQUESTS,
+            Self::Internal {} => StatusCode::INTERNAL_SERVER_ERROR,
+            Self::DatabaseAway {} => StatusCode::SERVICE_UNAVAILABLE,
+        }
+    }
+}

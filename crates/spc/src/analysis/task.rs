@@ -1,0 +1,41 @@
+//! Which task is asked, and who answers it.
+
+use super::fields::{Fields, TASKS, task};
+use super::write::write;
+use super::{capability, chart, checks, constants, run_length};
+use crate::wrong_request::{Expected, WrongRequest};
+use crate::{change_points, distribution, multirule, pareto, peer};
+
+/// Answers one request. Both are JSON text: a tree of values in between would take ten times the memory.
+///
+/// ```
+/// let request = r#"{"task": "chart", "chart": "i_mr",
+///     "points": [{"values": [4.1]}, {"values": [4.3]}, {"values": [4.2]}]}"#;
+/// let answer = spc::analysis::analyze(request).unwrap();
+/// assert!(answer.contains(r#""used":3"#));
+/// ```
+///
+/// # Errors
+/// The field that is wrong as a JSON path, what was given and what is expected. What would take more
+/// time or memory than an answer is worth is refused with the bound.
+pub fn analyze(request: &str) -> Result<String, WrongRequest> {
+    let task = task(request)?;
+    let fields = Fields::of(request);
+    match task.as_str() {
+        "chart" => chart::answer(fields),
+        "constants" => constants::answer(fields),
+        "capability" => capability::answer(fields),
+        "fit" => write(&distribution::fit(&fields.read()?)?),
+        "histogram" => write(&distribution::histogram(&fields.read()?)?),
+        "probability_plot" => write(&distribution::probability_plot(&fields.read()?)?),
+        "trust" => checks::answer_trust(fields),
+        "limits_check" => checks::answer_limits_check(fields),
+        "dispersion" => checks::answer_dispersion(fields),
+        "multirule" => write(&multirule::multirule(&fields.read()?)?),
+        "peer" => write(&peer::peer(&fields.read()?)?),
+        "run_length" => run_length::answer(fields),
+        "pareto" => write(&pareto::pareto(&fields.read()?)?),
+        "change_points" => write(&change_points::change_points(&fields.read()?)?),
+        _ => Err(WrongRequest::new("task", task, Expected::one_of(TASKS))),
+    }
+}

@@ -1,0 +1,106 @@
+//! One act: what is changed, what the trail says of it, and what listeners are told, in one transaction.
+//!
+//! Whoever changes something takes what it belongs to, writes, says what was done, and commits. Deeds are
+//! written into the trail at the end, so that the end of the site's chain, which everybody needs, is held for
+//! a moment only; news goes out when, and only when, all is committed. An act that is dropped never was.
+
+use quality::trail::Deed;
+use sqlx::postgres::Postgres;
+use sqlx::{PgConnection, PgPool, Transaction};
+use uuid::Uuid;
+
+use crate::news::{News, tell};
+use crate::trail::{self, SITE_CHAIN};
+use crate::{StoreError, characteristics};
+
+/// An act under way.
+pub(crate) struct Act {
+    tx: Transaction<'static, Postgres>,
+    /// Characteristics that are held, each of which something is done to.
+    taken: Vec<Uuid>,
+    /// What was done, by chain, in the order of their first deeds.
+    deeds: Vec<(Uuid, Vec<Deed>)>,
+    news: Vec<News>,
+}
+
+impl Act {
+    /// Begins an act.
+    pub async fn begin(pool: &PgPool) -> Result<Self, StoreError> {
+        Ok(Self { tx: pool.begin().await?, taken: vec![], deeds: vec![], news: vec![] })
+    }
+
+    /// The connection, within the act.
+    pub fn conn(&mut self) -> &mut PgConnection {
+        &mut self.tx
+    }
+
+    /// Takes a characteristic until the end: who acts on the same queues here, so that each sees what those
+    /// before it did. Something has to be done to it.
+    pub async fn take(&mut self, characteristic: Uuid) -> Result<characteristics::Setup, StoreError> {
+        let setup = characteristics::lock(&mut self.tx, characteristic).await?;
+        if !self.taken.contains(&characteristic) {
+            self.taken.push(characteristic);
+        }
+        Ok(setup)
+    }
+
+    /// Says what was done, in a chain of the trail, and whom it concerns.
+    pub fn did(&mut self, chain: Uuid, deed: Deed, news: News) {
+        self.did_unseen(chain, deed);
+        self.tell(news);
+    }
+
+    /// Says what was done where no screen shows it, as a sign-in.
+    pub fn did_unseen(&mut self, chain: Uuid, deed: Deed) {
+        match self.deeds.iter_mut().find(|(of, _)| *of == chain) {
+            Some((_, deeds)) => deeds.push(deed),
+            None => self.deeds.push((chain, vec![deed])),
+        }
+    }
+
+    /// Tells news of what the trail does not speak of, as an offer.
+    pub fn tell(&mut self, news: News) {
+        if !self.news.contains(&news) {
+            self.news.push(news);
+        }
+    }
+
+    /// Begins something that may be taken back by itself.
+    pub async fn begin_part(&mut self) -> Result<(), StoreError> {
+        sqlx::query("savepoint part").execute(self.conn()).await?;
+        Ok(())
+    }
+
+    /// Ends it, kept or taken back; deeds of an act with parts taken back are not to be committed.
+    pub async fn end_part(&mut self, keep: bool) -> Result<(), StoreError> {
+        let end = if keep { "release savepoint part" } else { "rollback to savepoint part" };
+        sqlx::query(end).execute(self.conn()).await?;
+        Ok(())
+    }
+
+    /// Writes the trail, commits and tells.
+    ///
+    /// # Errors
+    /// When the database fails; or when nothing was said of the act, or of a characteristic that it took: that
+    /// is a fault of ours, and nothing of it is kept.
+    pub async fn commit(self) -> Result<(), StoreError> {
+        let said = |chain: &Uuid| self.deeds.iter().any(|(of, _)| of == chain);
+        if self.deeds.is_empty() || !self.taken.iter().all(said) {
+            return Err(StoreError::Corrupt("a change that the trail would not know of".into()));
+        }
+        self.keep().await
+    }
+
+    /// Commits what the trail need not speak of: counts of tries, offers, the progress of a stream.
+    pub async fn keep(mut self) -> Result<(), StoreError> {
+        // The site's chain last: everybody needs it.
+        self.deeds.sort_by_key(|(chain, _)| *chain == SITE_CHAIN);
+        for (chain, deeds) in &self.deeds {
+            trail::append(&mut self.tx, *chain, deeds).await?;
+        }
+        for news in self.news {
+            tell(&mut self.tx, news).await?;
+        }
+        Ok(self.tx.commit().await?)
+    }
+}

@@ -1,0 +1,111 @@
+//! What is determined at a bench, and in which control materials.
+
+use chrono::Utc;
+use serde::{Deserialize, Serialize};
+use spc::multirule::LabRule;
+use sqlx::types::Json;
+use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::assigned::Assignments;
+use crate::StoreError;
+
+/// What is determined in control materials.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Analyte {
+    /// Identity.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+    /// Unit of the results.
+    pub unit: String,
+    /// Decimals of a result.
+    pub decimals: i16,
+    /// Rules that judge it.
+    pub rules: Vec<LabRule>,
+    /// Its levels in order.
+    pub levels: Vec<Level>,
+    /// The reagent lot used last.
+    pub reagent_lot: Option<String>,
+    /// The control lot used last.
+    pub control_lot: Option<String>,
+}
+
+/// A control material with its own mean and sd.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Level {
+    /// Its characteristic.
+    pub characteristic: Uuid,
+    /// Its name.
+    pub name: String,
+    /// The material.
+    pub material: String,
+    /// Mean now.
+    pub mean: Option<f64>,
+    /// Standard deviation now.
+    pub sd: Option<f64>,
+    /// The result before.
+    pub last: Option<f64>,
+}
+
+/// Characteristics of the levels of a station.
+pub async fn levels_of(pool: &PgPool, station: Uuid) -> Result<Vec<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!(
+        "select v.characteristic_id from level v join analyte a on a.id = v.analyte_id where a.station_id = $1",
+        station
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+/// The analytes of a bench with their levels as they stand now.
+pub(crate) async fn analytes(conn: &mut PgConnection, station: Uuid) -> Result<Vec<Analyte>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select a.id, a.name, a.rules as "rules: Json<Vec<LabRule>>", c.unit, c.decimals, v.characteristic_id,
+                  v.name as level, p.name as material, s.value as "last?",
+                  s.tags->>'reagent lot' as reagent_lot, s.tags->>'control lot' as control_lot
+           from analyte a
+           join level v on v.analyte_id = a.id
+           join characteristic c on c.id = v.characteristic_id
+           join product p on p.id = c.product_id
+           left join lateral (
+               select readings[1] as value, tags from sample
+               where characteristic_id = c.id and not gap order by taken_at desc, number desc limit 1
+           ) s on true
+           where a.station_id = $1
+           order by a.place, a.name, v.place"#,
+        station
+    )
+    .fetch_all(&mut *conn)
+    .await?;
+    let levels: Vec<Uuid> = rows.iter().map(|row| row.characteristic_id).collect();
+    let assigned = Assignments::of(conn, &levels).await?;
+    let now = Utc::now();
+    let mut analytes: Vec<Analyte> = Vec::new();
+    for row in rows {
+        let held = assigned.at(row.characteristic_id, now);
+        let level = Level {
+            characteristic: row.characteristic_id,
+            name: row.level,
+            material: row.material,
+            mean: held.map(|held| held.mean),
+            sd: held.map(|held| held.sd),
+            last: row.last,
+        };
+        match analytes.last_mut().filter(|analyte| analyte.id == row.id) {
+            Some(analyte) => analyte.levels.push(level),
+            None => analytes.push(Analyte {
+                id: row.id,
+                name: row.name,
+                unit: row.unit,
+                decimals: row.decimals,
+                rules: row.rules.0,
+                levels: vec![level],
+                reagent_lot: row.reagent_lot,
+                control_lot: row.control_lot,
+            }),
+        }
+    }
+    Ok(analytes)
+}

@@ -1,0 +1,10 @@
+//! Benches of the laboratory: what is determined there, and how its runs are judged.
+
+mod analytes;
+mod assigned;
+mod judge;
+
+pub(crate) use analytes::analytes;
+pub use analytes::{Analyte, Level, levels_of};
+pub(crate) use judge::judge_again;
+pub use judge::{AnalyteJudgement, JudgedResult, foresee};

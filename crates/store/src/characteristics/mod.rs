@@ -1,0 +1,9 @@
+//! Characteristics: read, held, written.
+
+mod read;
+mod write;
+
+pub(crate) use read::lock;
+pub use read::{Setup, find, list};
+pub use write::Belongs;
+pub(crate) use write::{insert, write};

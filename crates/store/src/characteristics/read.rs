@@ -1,0 +1,121 @@
+//! Characteristics as they are set up, and as entry and judging need them.
+
+use chrono::{DateTime, Utc};
+use quality::analyte::level_shows;
+use quality::characteristic::{Bounds, Characteristic, DefectKind, Sampling, Specification};
+use quality::object::Object;
+use serde::{Deserialize, Serialize};
+use spc::chart::Statistic;
+use spc::rules::RuleSet;
+use sqlx::types::Json;
+use sqlx::{PgConnection, PgExecutor};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{StoreError, word};
+
+/// A characteristic with the names around it.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Setup {
+    /// Identity.
+    pub id: Uuid,
+    /// Where.
+    pub station: String,
+    /// Identity of the station.
+    pub station_id: Uuid,
+    /// On what.
+    pub product: String,
+    /// Identity of the product.
+    pub product_id: Uuid,
+    /// Since when it exists.
+    pub created_at: DateTime<Utc>,
+    /// The analyte whose level it is; its samples come in runs.
+    pub analyte: Option<Uuid>,
+    /// Counts its changes; a change names the version it was made on.
+    pub version: i32,
+    /// As it is set up.
+    #[serde(flatten)]
+    pub characteristic: Characteristic,
+}
+
+impl Setup {
+    /// Whether its chart has a panel of this statistic.
+    pub fn shows(&self, statistic: Statistic) -> bool {
+        self.analyte.is_none() || level_shows(statistic)
+    }
+}
+
+/// The characteristic with this id.
+pub async fn find(executor: impl PgExecutor<'_>, id: Uuid) -> Result<Setup, StoreError> {
+    some(executor, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Characteristic))
+}
+
+/// All characteristics, in the order of their stations.
+pub async fn list(executor: impl PgExecutor<'_>) -> Result<Vec<Setup>, StoreError> {
+    some(executor, None).await
+}
+
+async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Setup>, StoreError> {
+    let corrupt = |id: Uuid| move |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
+    sqlx::query!(
+        r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
+                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", s.name as station, p.name as product,
+                  v.analyte_id as "analyte?"
+           from characteristic c
+           join station s on s.id = c.station_id
+           join product p on p.id = c.product_id
+           left join level v on v.characteristic_id = c.id
+           where $1::uuid is null or c.id = $1
+           order by s.place, s.name, p.name, c.name"#,
+        id
+    )
+    .fetch_all(executor)
+    .await?
+    .into_iter()
+    .map(|row| {
+        let characteristic = Characteristic {
+            name: row.name,
+            kind: word::value(row.kind)?,
+            unit: row.unit,
+            decimals: row.decimals.try_into().map_err(corrupt(row.id))?,
+            chart: word::value(row.chart)?,
+            subgroup_size: row.subgroup_size.try_into().map_err(corrupt(row.id))?,
+            varying: row.varying,
+            taken: word::value(row.taken)?,
+            sampling: row.plan.0,
+            rule_set: row.rules.0,
+            hard_bounds: Bounds { lower: row.hard_lower, upper: row.hard_upper },
+            soft_bounds: Bounds { lower: row.soft_lower, upper: row.soft_upper },
+            specification: Specification { lsl: row.lsl, target: row.target, usl: row.usl },
+            reaction_plan: row.reaction_plan,
+            asked_tags: row.asked_tags,
+            labels: row.labels,
+            hidden: row.hidden,
+            feature: row.feature,
+            components: row.components,
+            defect_kinds: row.kinds.0,
+        };
+        Ok(Setup {
+            id: row.id,
+            station: row.station,
+            station_id: row.station_id,
+            product: row.product,
+            product_id: row.product_id,
+            created_at: row.created_at,
+            analyte: row.analyte,
+            version: row.version,
+            characteristic,
+        })
+    })
+    .collect()
+}
+
+/// The characteristic with this id, held until the transaction ends: savers of one characteristic
+/// queue here, so that each is judged with the samples of those before it.
+pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<Setup, StoreError> {
+    sqlx::query!("select 1 as one from sample_head where characteristic_id = $1 for update", id)
+        .fetch_optional(&mut *conn)
+        .await?
+        .ok_or(StoreError::Missing(Object::Characteristic))?;
+    find(conn, id).await
+}

@@ -1,0 +1,94 @@
+//! Writing characteristics.
+
+use chrono::{DateTime, Utc};
+use quality::characteristic::Characteristic;
+use quality::object::Object;
+use quality::setup::SetUpRefusal;
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use crate::{StoreError, trail, word};
+
+/// Where a new characteristic belongs.
+#[derive(Debug, Clone, Copy)]
+pub struct Belongs {
+    /// Where.
+    pub station: Uuid,
+    /// On what.
+    pub product: Uuid,
+    /// Since when it exists; its first phase starts then.
+    pub since: DateTime<Utc>,
+}
+
+/// Adds a characteristic without any phase, and begins its chain of the trail.
+pub(crate) async fn insert(conn: &mut PgConnection, at: Belongs, new: &Characteristic) -> Result<Uuid, StoreError> {
+    let id = Uuid::new_v4();
+    write(conn, id, at, new).await?;
+    sqlx::query!("insert into sample_head (characteristic_id) values ($1)", id).execute(&mut *conn).await?;
+    trail::begin_chain(conn, id).await?;
+    Ok(id)
+}
+
+/// Writes the set-up of a characteristic, all of it; one that exists stays where it belongs.
+pub(crate) async fn write(
+    conn: &mut PgConnection,
+    id: Uuid,
+    at: Belongs,
+    new: &Characteristic,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into characteristic as old (id, station_id, product_id, created_at, name, unit, decimals, kind, chart,
+             subgroup_size, varying, taken, sampling, rule_set, hard_lower, hard_upper, soft_lower, soft_upper, lsl,
+             target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
+             $23, $24, $25, $26, $27, $28)
+         on conflict (id) do update set name = excluded.name, unit = excluded.unit, decimals = excluded.decimals,
+             kind = excluded.kind, chart = excluded.chart, subgroup_size = excluded.subgroup_size,
+             varying = excluded.varying, taken = excluded.taken, sampling = excluded.sampling,
+             rule_set = excluded.rule_set, hard_lower = excluded.hard_lower, hard_upper = excluded.hard_upper,
+             soft_lower = excluded.soft_lower, soft_upper = excluded.soft_upper, lsl = excluded.lsl,
+             target = excluded.target, usl = excluded.usl, reaction_plan = excluded.reaction_plan,
+             asked_tags = excluded.asked_tags, labels = excluded.labels, hidden = excluded.hidden,
+             feature = excluded.feature, components = excluded.components, defect_kinds = excluded.defect_kinds,
+             version = old.version + 1",
+        id,
+        at.station,
+        at.product,
+        at.since,
+        new.name.trim(),
+        new.unit.trim(),
+        i16::from(new.decimals),
+        word::word(new.kind)?,
+        word::word(new.chart)?,
+        i32::try_from(new.subgroup_size).unwrap_or(i32::MAX),
+        new.varying,
+        word::word(new.taken)?,
+        serde_json::to_value(new.sampling)?,
+        serde_json::to_value(&new.rule_set)?,
+        new.hard_bounds.lower,
+        new.hard_bounds.upper,
+        new.soft_bounds.lower,
+        new.soft_bounds.upper,
+        new.specification.lsl,
+        new.specification.target,
+        new.specification.usl,
+        &new.reaction_plan,
+        &new.asked_tags,
+        &new.labels,
+        new.hidden,
+        new.feature,
+        &new.components,
+        serde_json::to_value(&new.defect_kinds)?
+    )
+    .execute(conn)
+    .await
+    .map_err(|error| {
+        StoreError::of_constraint(error, |constraint| match constraint {
+            "characteristic_station_id_product_id_name_key" => Some(SetUpRefusal::Taken("name").into()),
+            "characteristic_station_id_fkey" => Some(StoreError::Missing(Object::Station)),
+            "characteristic_product_id_fkey" => Some(StoreError::Missing(Object::Product)),
+            _ => None,
+        })
+    })?;
+    Ok(())
+}

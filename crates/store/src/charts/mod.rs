@@ -1,0 +1,10 @@
+//! Control charts as they are looked at.
+
+mod lay_out;
+mod points;
+mod signals;
+mod types;
+mod view;
+
+pub use types::{ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST};
+pub use view::view;

@@ -1,0 +1,131 @@
+//! What a control chart shows.
+
+use chrono::{DateTime, Utc};
+use quality::entry::Tags;
+use quality::sample::Content;
+use quality::signal::SignalState;
+use serde::Serialize;
+use spc::chart::{PanelPoint, Statistic};
+use spc::rules::{Rule, Side};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::characteristics::Setup;
+use crate::events::Event;
+use crate::phases::Phase;
+
+/// More points than this are not sent at once.
+pub const POINTS_AT_MOST: u32 = 2000;
+
+/// A chart of the last points of a characteristic.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChartView {
+    /// What is charted.
+    pub characteristic: Setup,
+    /// Samples that the characteristic has in all.
+    pub total: i64,
+    /// The points shown, in order of sample time, then arrival.
+    pub points: Vec<ChartPoint>,
+    /// Panels in drawing order; each has one entry a point.
+    pub panels: Vec<ChartPanel>,
+    /// The phases that the points lie in.
+    pub phases: Vec<ChartPhase>,
+    /// Signals that touch the points shown.
+    pub signals: Vec<ChartSignal>,
+    /// Notes on the points shown.
+    pub notes: Vec<ChartNote>,
+    /// What happened at the station while these points were taken.
+    pub events: Vec<Event>,
+}
+
+/// One sample on the chart.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartPoint {
+    /// The sample.
+    pub sample: Uuid,
+    /// Its number.
+    pub number: i64,
+    /// When it was taken.
+    pub taken_at: DateTime<Utc>,
+    /// When it reached the server.
+    pub arrived_at: DateTime<Utc>,
+    /// Who entered it.
+    pub person: String,
+    /// The shift, from the calendar, and what was asked.
+    pub tags: Tags,
+    /// What it recorded; of a withdrawn sample what it had recorded, of a skipped one nothing.
+    pub content: Option<Content>,
+    /// Why there is a gap.
+    pub gap: Option<Gap>,
+    /// Counts its changes.
+    pub version: i32,
+    /// Earlier contents are on record.
+    pub corrected: bool,
+}
+
+/// Why a place on the chart is empty.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Gap {
+    /// A sample was taken and withdrawn; else none was taken.
+    pub withdrawn: bool,
+    /// Why, in words.
+    pub because: String,
+    /// Who skipped or withdrew it.
+    pub person: String,
+}
+
+/// One panel.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartPanel {
+    /// What it plots.
+    pub statistic: Statistic,
+    /// Its points.
+    pub points: Vec<PanelPoint>,
+}
+
+/// A phase as far as it is shown.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartPhase {
+    /// First point shown of it.
+    pub start: usize,
+    /// Last point shown of it.
+    pub end: usize,
+    /// Its limits.
+    pub limits: Phase,
+}
+
+/// A signal on the chart. Places before the first point shown are 0.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartSignal {
+    /// The signal.
+    pub id: Uuid,
+    /// The panel it was found in.
+    pub panel: Statistic,
+    /// The rule that was broken.
+    pub rule: Rule,
+    /// Its side.
+    pub side: Option<Side>,
+    /// First point of the pattern.
+    pub from: usize,
+    /// The first flagged point.
+    pub at: usize,
+    /// The last flagged point.
+    pub to: usize,
+    /// Where it stands.
+    pub state: SignalState,
+    /// Raised against trial limits.
+    pub trial: bool,
+}
+
+/// A note on a point.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChartNote {
+    /// The point.
+    pub point: usize,
+    /// What it says.
+    pub text: String,
+    /// Who wrote it.
+    pub person: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}

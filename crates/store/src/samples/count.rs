@@ -1,0 +1,18 @@
+//! How many samples there are.
+
+use sqlx::PgPool;
+use uuid::Uuid;
+
+use crate::StoreError;
+
+/// All samples.
+pub async fn count(pool: &PgPool) -> Result<i64, StoreError> {
+    Ok(sqlx::query_scalar!(r#"select count(*) as "count!" from sample"#).fetch_one(pool).await?)
+}
+
+/// Samples that were entered under these ids.
+pub async fn count_entries(pool: &PgPool, entries: &[Uuid]) -> Result<i64, StoreError> {
+    Ok(sqlx::query_scalar!(r#"select count(distinct entry) as "count!" from sample where entry = any($1)"#, entries)
+        .fetch_one(pool)
+        .await?)
+}

@@ -1,0 +1,9 @@
+//! Signals: raised, grown and withdrawn with samples; answered and reviewed by people.
+
+mod life;
+mod list;
+mod raise;
+
+pub use life::{answer, review};
+pub use list::{AnswerView, ReviewView, SignalFilter, SignalView, find, list};
+pub(crate) use raise::{Basis, apply, standing};
