@@ -9,7 +9,7 @@ use chrono::Utc;
 use quality::characteristic::Kind;
 use quality::reading::{ReadingRefusal, number};
 use store::StoreError;
-use store::characteristics::{self, Setup};
+use store::characteristics::{self, CharacteristicView};
 use store::devices::NewOffer;
 use tokio::io::AsyncReadExt;
 use tokio::net::TcpStream;
@@ -114,7 +114,7 @@ pub(crate) async fn speak(sink: &Sink, mut stream: TcpStream) -> io::Result<()> 
 }
 
 /// What is measured by hand at the device's stations.
-async fn measured(sink: &Sink) -> Result<Vec<Setup>, StoreError> {
+async fn measured(sink: &Sink) -> Result<Vec<CharacteristicView>, StoreError> {
     let mut all = insist(|| characteristics::list(&sink.pool)).await?;
     all.retain(|c| c.characteristic.kind == Kind::Measured && c.analyte.is_none() && sink.may_send_for(c.station_id));
     Ok(all)

@@ -192,7 +192,7 @@ async fn analyser(hall: &Hall, at: &str) -> (Uuid, [Uuid; 2]) {
         reaction_plan: vec![],
     };
     store::lab::add_analyte(&hall.pool, &new, hall.site.engineer, hall.site.since).await.unwrap();
-    let bench = store::lab::benches(&hall.pool).await.unwrap().pop().unwrap();
+    let bench = store::lab::benches(&hall.pool, Uuid::nil()).await.unwrap().pop().unwrap();
     let levels = [0, 1].map(|n| bench.analytes[0].levels[n].characteristic);
     let mapping =
         |n: usize| ResultMapping { specimen: format!("K-{}", n + 1), test: "AG".into(), characteristic: levels[n] };

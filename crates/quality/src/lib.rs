@@ -10,6 +10,7 @@
 //! | [`characteristic`] | what is measured or counted, how often, between which bounds |
 //! | [`analyte`] | what the laboratory determines |
 //! | [`setup`] | whether it can be set up so |
+//! | [`choices`] | what can be chosen when something is set up |
 //! | [`chooser`] | which chart fits, and why |
 //! | [`reading`] | typed text becomes a number, or a refusal with its facts |
 //! | [`entry`] | an entry becomes the content of a sample |
@@ -27,6 +28,7 @@
 
 pub mod analyte;
 pub mod characteristic;
+pub mod choices;
 pub mod chooser;
 pub mod correction;
 pub mod device;

@@ -85,21 +85,41 @@ fn own_sigma(chart: ChartKind) -> bool {
     matches!(chart, ChartKind::P | ChartKind::Np | ChartKind::C | ChartKind::U)
 }
 
-/// The name of the estimate of sigma, which always stands beside the figure.
-pub fn sigma_method(chart: ChartKind) -> &'static str {
-    match chart {
-        ChartKind::XbarR | ChartKind::MedianR => "range",
-        ChartKind::XbarS => "sd",
-        ChartKind::IMr => "mean_mr",
-        ChartKind::P | ChartKind::Np | ChartKind::PPrime => "binomial",
-        ChartKind::C | ChartKind::U | ChartKind::UPrime => "poisson",
-        // A run chart has none.
-        _ => "none",
-    }
+/// Where a sigma comes from; it always stands beside the figure.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SigmaSource {
+    /// Ranges of subgroups.
+    Range,
+    /// Standard deviations of subgroups.
+    Sd,
+    /// The mean moving range.
+    MeanMr,
+    /// The binomial distribution.
+    Binomial,
+    /// The Poisson distribution.
+    Poisson,
+    /// It was assigned, with its centre, to a control material.
+    Assigned,
+    /// There is none.
+    None,
 }
 
-/// The name of a sigma that was given, with its centre, for a control material.
-pub const ASSIGNED: &str = "assigned";
+impl SigmaSource {
+    /// The estimate that a chart makes.
+    pub fn of(chart: ChartKind) -> Self {
+        match chart {
+            ChartKind::XbarR | ChartKind::MedianR => Self::Range,
+            ChartKind::XbarS => Self::Sd,
+            ChartKind::IMr => Self::MeanMr,
+            ChartKind::P | ChartKind::Np | ChartKind::PPrime => Self::Binomial,
+            ChartKind::C | ChartKind::U | ChartKind::UPrime => Self::Poisson,
+            // A run chart has none.
+            _ => Self::None,
+        }
+    }
+}
 
 /// Place of the phase that holds at `at`, among phases in the order of their starts. What was sampled before the
 /// first counts to it.

@@ -20,7 +20,9 @@ pub enum Role {
 }
 
 /// Something a person may be allowed to do.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
 pub enum Permission {
     /// See rounds, charts, signals and causes.
     Look,
@@ -46,7 +48,29 @@ pub enum Permission {
     ReadTrail,
 }
 
+impl Permission {
+    /// All of them.
+    pub const ALL: [Self; 11] = [
+        Self::Look,
+        Self::EnterSample,
+        Self::ChangeSample,
+        Self::RecordEvent,
+        Self::WriteNote,
+        Self::AnswerSignal,
+        Self::ReviewSignal,
+        Self::ReleaseRun,
+        Self::OverrideRun,
+        Self::SetUp,
+        Self::ReadTrail,
+    ];
+}
+
 impl Role {
+    /// Everything that this role carries.
+    pub fn permissions(self) -> Vec<Permission> {
+        Permission::ALL.into_iter().filter(|permission| self.may(*permission)).collect()
+    }
+
     /// Whether this role carries the permission.
     pub fn may(self, permission: Permission) -> bool {
         use Permission::{

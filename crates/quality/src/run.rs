@@ -70,8 +70,50 @@ pub struct Stage {
     pub repeated: bool,
 }
 
+/// What comes of a run, in one word.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Outcome {
+    /// No rule is broken.
+    #[default]
+    Accepted,
+    /// Accepted, with a warning.
+    Warning,
+    /// Not accepted by itself: levels are missing.
+    Incomplete,
+    /// Rejected by the rules.
+    Rejected,
+}
+
+impl Outcome {
+    /// Of a verdict on results, some of which may be missing.
+    pub fn of(verdict: Verdict, incomplete: bool) -> Self {
+        match verdict {
+            Verdict::Rejected => Self::Rejected,
+            _ if incomplete => Self::Incomplete,
+            Verdict::Warning => Self::Warning,
+            Verdict::Accepted => Self::Accepted,
+        }
+    }
+}
+
+/// What a person may do with a run: nothing hinders it, or this does.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RunSteps {
+    /// Release it.
+    pub release: Option<RunRefusal>,
+    /// Override that it is not accepted by itself.
+    pub overriding: Option<RunRefusal>,
+    /// Repeat it.
+    pub repeat: Option<RunRefusal>,
+}
+
 /// Why a step of a run cannot be taken.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
 pub enum RunRefusal {
     /// Rejected by the rules, and not overridden.
     #[error("the run is rejected")]
@@ -140,6 +182,15 @@ impl Stage {
             Some(_) if !self.overridden && self.ran_by == person => Err(RunRefusal::OwnRun),
             Some(_) if !self.overridden => Ok(()),
             _ => Err(RunRefusal::NotRejected),
+        }
+    }
+
+    /// What `person` may do with it.
+    pub fn steps(&self, person: Uuid) -> RunSteps {
+        RunSteps {
+            release: self.may_be_released(person).err(),
+            overriding: self.may_be_overridden(person).err(),
+            repeat: self.may_be_repeated().err(),
         }
     }
 

@@ -94,7 +94,29 @@ impl Answer {
     }
 }
 
+/// Which steps of a signal a person can take, as far as it and they stand to one another.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SignalSteps {
+    /// It waits for an answer.
+    pub answer: bool,
+    /// It waits for a review, and somebody else answered it.
+    pub review: bool,
+    /// It waits for a review by somebody else: the answer is one's own.
+    pub own_answer: bool,
+}
+
 impl Stage {
+    /// Which steps `person` can take.
+    pub fn steps(&self, person: Uuid) -> SignalSteps {
+        let reviewed = self.reviewed(self.version, person, Decision::Accepted, None);
+        SignalSteps {
+            answer: self.answered(self.version).is_ok(),
+            review: reviewed.is_ok(),
+            own_answer: reviewed == Err(SignalRefusal::OwnAnswer),
+        }
+    }
+
     /// The state after an answer.
     ///
     /// # Errors

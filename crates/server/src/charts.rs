@@ -4,13 +4,14 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 use store::charts::ChartView;
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::app::App;
+use crate::created::Created;
 use crate::json::{Body, Path, Query};
 use crate::problem::Problem;
 
@@ -45,17 +46,10 @@ pub struct NewNote {
     entry: Uuid,
 }
 
-/// A note that was written.
-#[derive(Serialize, ToSchema)]
-pub struct Written {
-    /// Identity of the note.
-    id: Uuid,
-}
-
 /// Writes a note on a sample.
 #[utoipa::path(post, path = "/api/samples/{id}/notes", tag = "charts", params(("id" = Uuid, Path)),
     request_body = NewNote, responses(
-    (status = 201, body = Written),
+    (status = 201, body = Created),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`entry_reused`"),
     (status = 422, body = Problem, description = "`field_refused`")))]
@@ -64,7 +58,7 @@ pub async fn write_note(
     Extension(person): Extension<Person>,
     Path(sample): Path<Uuid>,
     Body(note): Body<NewNote>,
-) -> Result<(StatusCode, Json<Written>), Problem> {
+) -> Result<(StatusCode, Json<Created>), Problem> {
     let id = store::notes::write(&app.pool, sample, person.id, Utc::now(), note.entry, &note.text).await?;
-    Ok((StatusCode::CREATED, Json(Written { id })))
+    Ok((StatusCode::CREATED, Json(Created { id })))
 }

@@ -7,7 +7,7 @@ use quality::entry::{Origin, Typed, accept};
 use serde::Deserialize;
 use store::characteristics;
 use store::people::Person;
-use store::samples::{Changed, Correction};
+use store::samples::{Correction, Rejudged};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -34,7 +34,7 @@ pub struct Corrected {
 /// it are judged again; what stood there before stays on record.
 #[utoipa::path(post, path = "/api/samples/{id}/corrections", tag = "entry", params(("id" = Uuid, Path)),
     request_body = Corrected, responses(
-    (status = 200, body = Changed),
+    (status = 200, body = Rejudged),
     (status = 403, body = Problem, description = "`not_allowed`; `not_your_sample`; `shift_is_over`"),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`changed`: somebody acted first"),
@@ -44,7 +44,7 @@ pub async fn correct(
     Extension(person): Extension<Person>,
     Path(id): Path<Uuid>,
     Body(given): Body<Corrected>,
-) -> Result<Json<Changed>, Problem> {
+) -> Result<Json<Rejudged>, Problem> {
     let found = store::samples::find(&app.pool, id).await?;
     let characteristic = characteristics::find(&app.pool, found.characteristic).await?.characteristic;
     let accepted = accept(&characteristic, &given.sample, Origin::Hand { confirmed: given.confirmed })?;
@@ -73,7 +73,7 @@ pub struct Withdrawal {
 /// for a correction.
 #[utoipa::path(post, path = "/api/samples/{id}/withdrawal", tag = "entry", params(("id" = Uuid, Path)),
     request_body = Withdrawal, responses(
-    (status = 200, body = Changed),
+    (status = 200, body = Rejudged),
     (status = 403, body = Problem, description = "`not_allowed`; `not_your_sample`; `shift_is_over`"),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`changed`: somebody acted first"),
@@ -83,6 +83,6 @@ pub async fn withdraw(
     Extension(person): Extension<Person>,
     Path(id): Path<Uuid>,
     Body(given): Body<Withdrawal>,
-) -> Result<Json<Changed>, Problem> {
+) -> Result<Json<Rejudged>, Problem> {
     Ok(Json(store::samples::withdraw(&app.pool, id, given.version, &person, Utc::now(), &given.reason).await?))
 }

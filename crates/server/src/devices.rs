@@ -25,7 +25,7 @@ pub async fn devices(State(app): State<App>) -> Result<Json<Vec<DeviceView>>, Pr
 
 /// A device that was set up.
 #[derive(Serialize, ToSchema)]
-pub struct DeviceMade {
+pub struct DeviceCreated {
     /// Its identity.
     id: Uuid,
     /// The token of an ingest device: shown this once, and not kept.
@@ -39,18 +39,18 @@ pub fn token_hash(token: &str) -> Vec<u8> {
 
 /// Sets a device up.
 #[utoipa::path(post, path = "/api/plan/devices", tag = "devices", request_body = NewDevice, responses(
-    (status = 201, body = DeviceMade), (status = 404, body = Problem, description = "`missing`"),
+    (status = 201, body = DeviceCreated), (status = 404, body = Problem, description = "`missing`"),
     (status = 422, body = Problem, description = "`field_refused`; `set_up_refused`")))]
 pub async fn add_device(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Body(new): Body<NewDevice>,
-) -> Result<(StatusCode, Json<DeviceMade>), Problem> {
+) -> Result<(StatusCode, Json<DeviceCreated>), Problem> {
     let token = (new.link == Link::Ingest)
         .then(|| format!("{:032x}{:032x}", rand::rng().random::<u128>(), rand::rng().random::<u128>()));
     let hash = token.as_deref().map(token_hash);
     let id = store::devices::add(&app.pool, &new, hash.as_deref(), person.id, Utc::now()).await?;
-    Ok((StatusCode::CREATED, Json(DeviceMade { id, token })))
+    Ok((StatusCode::CREATED, Json(DeviceCreated { id, token })))
 }
 
 /// A device as it shall be.

@@ -12,7 +12,7 @@ use quality::field::{Allowed, WrongField};
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
 use store::StoreError;
-use store::characteristics::{self, Setup};
+use store::characteristics::{self, CharacteristicView};
 use store::devices::{Device, DeviceSample, reason_of};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -137,7 +137,7 @@ pub async fn ingest(
     let mut outcomes: Vec<IngestedSample> =
         samples.iter().map(|s| IngestedSample { entry: s.entry, number: None, refused: None }).collect();
     let mut groups: BTreeMap<Uuid, (Vec<usize>, Vec<DeviceSample>)> = BTreeMap::new();
-    let mut setups: BTreeMap<Uuid, Option<Setup>> = BTreeMap::new();
+    let mut setups: BTreeMap<Uuid, Option<CharacteristicView>> = BTreeMap::new();
     let mut refusals: BTreeMap<Reason, (usize, String)> = BTreeMap::new();
     let mut refuse = |outcome: &mut IngestedSample, reason: Reason, last: String| {
         let counted = refusals.entry(reason).or_default();
@@ -198,7 +198,7 @@ async fn known(app: &App, headers: &HeaderMap) -> Result<Device, Problem> {
 }
 
 /// The characteristic, when the device may send for its station.
-async fn allowed(app: &App, device: &Device, characteristic: Uuid) -> Result<Option<Setup>, Problem> {
+async fn allowed(app: &App, device: &Device, characteristic: Uuid) -> Result<Option<CharacteristicView>, Problem> {
     match characteristics::find(&app.pool, characteristic).await {
         Ok(setup) => Ok(Some(setup).filter(|setup| device.stations.contains(&setup.station_id))),
         Err(StoreError::Missing(_)) => Ok(None),
@@ -208,7 +208,7 @@ async fn allowed(app: &App, device: &Device, characteristic: Uuid) -> Result<Opt
 
 impl IngestSample {
     /// The sample as it can be saved, or the reason why not with what came.
-    fn accept(self, setup: &Setup, now: DateTime<Utc>) -> Result<DeviceSample, (Reason, String)> {
+    fn accept(self, setup: &CharacteristicView, now: DateTime<Utc>) -> Result<DeviceSample, (Reason, String)> {
         let taken_at = accept_time(self.taken_at, now, Origin::Instrument)
             .map_err(|refusal| (Reason::from(&refusal), self.taken_at.unwrap_or(now).to_rfc3339()))?;
         let typed = Typed {

@@ -10,31 +10,39 @@ use quality::analyte::{Assigned, CONTROL_LOT, NewAnalyte, REAGENT_LOT};
 use quality::entry::{Origin, RefusedResult, Typed, accept_results, accept_time, read_so_far};
 use quality::field::{Allowed, WrongField};
 use quality::object::Object;
+use quality::run::Outcome;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
-use spc::multirule::Verdict;
 use store::bench::AnalyteJudgement;
-use store::characteristics::{self, Setup};
+use store::characteristics::{self, CharacteristicView};
 use store::lab::{Bench, LevelFigures, NewResult, NewRun, RunView};
 use store::people::Person;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::app::App;
+use crate::created::Created;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
 /// Every bench with its analytes and latest runs.
 #[utoipa::path(get, path = "/api/lab", tag = "laboratory", responses((status = 200, body = [Bench])))]
-pub async fn benches(State(app): State<App>) -> Result<Json<Vec<Bench>>, Problem> {
-    Ok(Json(store::lab::benches(&app.pool).await?))
+pub async fn benches(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+) -> Result<Json<Vec<Bench>>, Problem> {
+    Ok(Json(store::lab::benches(&app.pool, person.id).await?))
 }
 
 /// A run.
 #[utoipa::path(get, path = "/api/runs/{id}", tag = "laboratory", params(("id" = Uuid, Path)), responses(
     (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`")))]
-pub async fn run(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<RunView>, Problem> {
-    Ok(Json(store::lab::find(&app.pool, id).await?))
+pub async fn run(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<Json<RunView>, Problem> {
+    Ok(Json(store::lab::find(&app.pool, person.id, id).await?))
 }
 
 /// Figures of a bench, per level and reagent lot.
@@ -81,7 +89,7 @@ pub struct RunSoFar {
 #[derive(Serialize, ToSchema)]
 pub struct RunPreview {
     /// Of all analytes, the worst.
-    verdict: Verdict,
+    outcome: Outcome,
     /// By analyte.
     judgements: Vec<AnalyteJudgement>,
     /// Results that are refused, by characteristic.
@@ -92,7 +100,7 @@ pub struct RunPreview {
 const RESULTS_AT_MOST: usize = 200;
 
 /// The set-ups of a station's levels that results name.
-async fn levels(app: &App, station: Uuid, results: &[TypedResult]) -> Result<Vec<Setup>, Problem> {
+async fn levels(app: &App, station: Uuid, results: &[TypedResult]) -> Result<Vec<CharacteristicView>, Problem> {
     if results.len() > RESULTS_AT_MOST {
         return Err(WrongField::new("results", Allowed::Entries { least: 0, most: RESULTS_AT_MOST }).into());
     }
@@ -129,8 +137,8 @@ pub async fn preview_run(
         }
     }
     let judgements = store::bench::foresee(&app.pool, station, Utc::now(), &values).await?;
-    let verdict = judgements.iter().map(|j| j.judgement.verdict).max().unwrap_or(Verdict::Accepted);
-    Ok(Json(RunPreview { verdict, judgements, refused }))
+    let outcome = judgements.iter().map(|judged| judged.outcome).max().unwrap_or_default();
+    Ok(Json(RunPreview { outcome, judgements, refused }))
 }
 
 /// A run to save.
@@ -230,25 +238,18 @@ pub async fn override_verdict(
     Ok(Json(run.await?))
 }
 
-/// What was made.
-#[derive(Serialize, ToSchema)]
-pub struct AnalyteMade {
-    /// Its identity.
-    id: Uuid,
-}
-
 /// Sets up an analyte with its levels.
 #[utoipa::path(post, path = "/api/plan/analytes", tag = "plan", request_body = NewAnalyte, responses(
-    (status = 201, body = AnalyteMade), (status = 404, body = Problem, description = "`missing`"),
+    (status = 201, body = Created), (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`taken`"),
     (status = 422, body = Problem, description = "`field_refused`; `set_up_refused`")))]
 pub async fn add_analyte(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Body(new): Body<NewAnalyte>,
-) -> Result<(StatusCode, Json<AnalyteMade>), Problem> {
+) -> Result<(StatusCode, Json<Created>), Problem> {
     let id = store::lab::add_analyte(&app.pool, &new, person.id, Utc::now()).await?;
-    Ok((StatusCode::CREATED, Json(AnalyteMade { id })))
+    Ok((StatusCode::CREATED, Json(Created { id })))
 }
 
 /// Another mean and sd for a level.

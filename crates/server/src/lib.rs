@@ -24,6 +24,7 @@ pub mod charts;
 mod client;
 mod connections;
 pub mod corrections;
+mod created;
 pub mod devices;
 pub mod entry;
 mod failure;

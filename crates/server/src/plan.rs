@@ -5,16 +5,18 @@ use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
 use quality::characteristic::Characteristic;
+use quality::choices::{Choices, choices};
 use quality::chooser::{Asked, Recommendation, recommend};
 use quality::field::{Allowed, WrongField};
 use serde::{Deserialize, Serialize};
 use store::characteristics::Belongs;
 use store::people::Person;
-use store::plan::{Change, Differing, Plan};
+use store::plan::{CharacteristicChange, Differing, Plan};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::app::App;
+use crate::created::Created;
 use crate::json::Body;
 use crate::problem::Problem;
 
@@ -24,11 +26,10 @@ pub async fn plan(State(app): State<App>) -> Result<Json<Plan>, Problem> {
     Ok(Json(store::plan::plan(&app.pool).await?))
 }
 
-/// Something that was set up.
-#[derive(Serialize, ToSchema)]
-pub struct SetUp {
-    /// Its identity.
-    id: Uuid,
+/// What can be chosen when something is set up: charts by kind of data, rules, rule sets.
+#[utoipa::path(get, path = "/api/plan/choices", tag = "plan", responses((status = 200, body = Choices)))]
+pub async fn offered() -> Json<Choices> {
+    Json(choices())
 }
 
 /// A station to set up.
@@ -43,16 +44,16 @@ pub struct NewStation {
 
 /// Sets up a station.
 #[utoipa::path(post, path = "/api/plan/stations", tag = "plan", request_body = NewStation, responses(
-    (status = 201, body = SetUp),
+    (status = 201, body = Created),
     (status = 409, body = Problem, description = "`taken`"),
     (status = 422, body = Problem, description = "`field_refused`")))]
 pub async fn add_station(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Body(new): Body<NewStation>,
-) -> Result<(StatusCode, Json<SetUp>), Problem> {
+) -> Result<(StatusCode, Json<Created>), Problem> {
     let id = store::plan::add_station(&app.pool, &new.area, &new.name, person.id, Utc::now()).await?;
-    Ok((StatusCode::CREATED, Json(SetUp { id })))
+    Ok((StatusCode::CREATED, Json(Created { id })))
 }
 
 /// A product to set up.
@@ -65,16 +66,16 @@ pub struct NewProduct {
 
 /// Sets up a product.
 #[utoipa::path(post, path = "/api/plan/products", tag = "plan", request_body = NewProduct, responses(
-    (status = 201, body = SetUp),
+    (status = 201, body = Created),
     (status = 409, body = Problem, description = "`taken`"),
     (status = 422, body = Problem, description = "`field_refused`")))]
 pub async fn add_product(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Body(new): Body<NewProduct>,
-) -> Result<(StatusCode, Json<SetUp>), Problem> {
+) -> Result<(StatusCode, Json<Created>), Problem> {
     let id = store::plan::add_product(&app.pool, &new.name, person.id, Utc::now()).await?;
-    Ok((StatusCode::CREATED, Json(SetUp { id })))
+    Ok((StatusCode::CREATED, Json(Created { id })))
 }
 
 /// A characteristic to set up.
@@ -91,7 +92,7 @@ pub struct NewCharacteristic {
 
 /// Sets up a characteristic.
 #[utoipa::path(post, path = "/api/plan/characteristics", tag = "plan", request_body = NewCharacteristic, responses(
-    (status = 201, body = SetUp),
+    (status = 201, body = Created),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`taken`"),
     (status = 422, body = Problem, description = "`set_up_refused`; `wrong`")))]
@@ -99,17 +100,17 @@ pub async fn add_characteristic(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Body(new): Body<NewCharacteristic>,
-) -> Result<(StatusCode, Json<SetUp>), Problem> {
+) -> Result<(StatusCode, Json<Created>), Problem> {
     let at = Belongs { station: new.station, product: new.product, since: Utc::now() };
     let id = store::plan::add_characteristic(&app.pool, at, &new.characteristic, person.id).await?;
-    Ok((StatusCode::CREATED, Json(SetUp { id })))
+    Ok((StatusCode::CREATED, Json(Created { id })))
 }
 
 /// Most characteristics that can be changed at once.
 const CHANGES_AT_MOST: usize = 200;
 
 /// Changes characteristics, all or none; each names the version that was seen.
-#[utoipa::path(post, path = "/api/plan/changes", tag = "plan", request_body = Vec<Change>, responses(
+#[utoipa::path(post, path = "/api/plan/changes", tag = "plan", request_body = Vec<CharacteristicChange>, responses(
     (status = 204),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`changed`; `taken`; `has_samples`"),
@@ -117,14 +118,14 @@ const CHANGES_AT_MOST: usize = 200;
 pub async fn change(
     State(app): State<App>,
     Extension(person): Extension<Person>,
-    Body(changes): Body<Vec<Change>>,
+    Body(changes): Body<Vec<CharacteristicChange>>,
 ) -> Result<StatusCode, Problem> {
     not_too_many(&changes)?;
     store::plan::change(&app.pool, &changes, person.id, Utc::now()).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
-fn not_too_many(changes: &[Change]) -> Result<(), Problem> {
+fn not_too_many(changes: &[CharacteristicChange]) -> Result<(), Problem> {
     if changes.len() > CHANGES_AT_MOST {
         return Err(WrongField::new("changes", Allowed::Entries { least: 0, most: CHANGES_AT_MOST }).into());
     }
@@ -143,13 +144,13 @@ pub struct Foreseen {
 }
 
 /// What changes would do, each for itself, in the order given. Nothing is changed.
-#[utoipa::path(post, path = "/api/plan/changes/preview", tag = "plan", request_body = Vec<Change>, responses(
+#[utoipa::path(post, path = "/api/plan/changes/preview", tag = "plan", request_body = Vec<CharacteristicChange>, responses(
     (status = 200, body = [Foreseen]),
     (status = 422, body = Problem, description = "`field_refused`")))]
 pub async fn foresee(
     State(app): State<App>,
     Extension(person): Extension<Person>,
-    Body(changes): Body<Vec<Change>>,
+    Body(changes): Body<Vec<CharacteristicChange>>,
 ) -> Result<Json<Vec<Foreseen>>, Problem> {
     not_too_many(&changes)?;
     let foreseen = store::plan::foresee(&app.pool, &changes, person.id, Utc::now()).await?;

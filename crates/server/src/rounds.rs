@@ -8,21 +8,22 @@ use quality::entry::{Origin, accept_time};
 use serde::{Deserialize, Serialize};
 use store::events::{EventKind, NewEvent, NewPieces};
 use store::people::Person;
-use store::rounds::Station;
+use store::rounds::RoundStation;
 use store::sites::Site;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::app::App;
+use crate::created::Created;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
 /// Every station with what is due, overdue and done there.
-#[utoipa::path(get, path = "/api/rounds", tag = "rounds", responses((status = 200, body = [Station])))]
+#[utoipa::path(get, path = "/api/rounds", tag = "rounds", responses((status = 200, body = [RoundStation])))]
 pub async fn rounds(
     State(app): State<App>,
     Extension(person): Extension<Person>,
-) -> Result<Json<Vec<Station>>, Problem> {
+) -> Result<Json<Vec<RoundStation>>, Problem> {
     Ok(Json(store::rounds::list(&app.pool, person.id, Utc::now()).await?))
 }
 
@@ -68,7 +69,7 @@ pub async fn event_kinds(State(app): State<App>) -> Result<Json<Vec<EventKind>>,
 pub struct EventEntry {
     /// The device it was told on.
     device: Uuid,
-    /// Made by the device; sending it twice records one event.
+    /// PiecesMade by the device; sending it twice records one event.
     entry: Uuid,
     /// When it happened; now when left out.
     at: Option<DateTime<Utc>>,
@@ -83,17 +84,10 @@ pub struct EventEntry {
     confirmed: bool,
 }
 
-/// An event that was recorded.
-#[derive(Serialize, ToSchema)]
-pub struct Recorded {
-    /// Identity of the event.
-    id: Uuid,
-}
-
 /// Records an event; it stands in the diary lane of every chart of the station.
 #[utoipa::path(post, path = "/api/stations/{id}/events", tag = "rounds", params(("id" = Uuid, Path)),
     request_body = EventEntry, responses(
-    (status = 201, body = Recorded),
+    (status = 201, body = Created),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`entry_reused`"),
     (status = 422, body = Problem, description = "`field_refused`; `confirm_time`; `from_the_future`; `too_early`")))]
@@ -102,12 +96,12 @@ pub async fn record_event(
     Extension(person): Extension<Person>,
     Path(station): Path<Uuid>,
     Body(given): Body<EventEntry>,
-) -> Result<(StatusCode, Json<Recorded>), Problem> {
+) -> Result<(StatusCode, Json<Created>), Problem> {
     let now = Utc::now();
     let EventEntry { device, entry, at, kind, lot, text, confirmed } = given;
     let at = accept_time(at, now, Origin::Hand { confirmed })?;
     let new = NewEvent { station, kind, at, arrived_at: now, person: person.id, lot, text, device, entry };
-    Ok((StatusCode::CREATED, Json(Recorded { id: store::events::record(&app.pool, &new).await? })))
+    Ok((StatusCode::CREATED, Json(Created { id: store::events::record(&app.pool, &new).await? })))
 }
 
 /// Pieces made at a station.
@@ -116,7 +110,7 @@ pub async fn record_event(
 pub struct Pieces {
     /// The device it was told on.
     device: Uuid,
-    /// Made by the device; sending it twice counts them once.
+    /// PiecesMade by the device; sending it twice counts them once.
     entry: Uuid,
     /// When they were counted; now when left out.
     at: Option<DateTime<Utc>>,
@@ -129,7 +123,7 @@ pub struct Pieces {
 
 /// All pieces made at a station.
 #[derive(Serialize, ToSchema)]
-pub struct Made {
+pub struct PiecesMade {
     /// Since counting began.
     made: i64,
 }
@@ -137,7 +131,7 @@ pub struct Made {
 /// Counts pieces made at a station, for samples that are due every so many pieces.
 #[utoipa::path(post, path = "/api/stations/{id}/pieces", tag = "rounds", params(("id" = Uuid, Path)),
     request_body = Pieces, responses(
-    (status = 200, body = Made),
+    (status = 200, body = PiecesMade),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 422, body = Problem, description = "`field_refused`")))]
 pub async fn count_pieces(
@@ -145,11 +139,11 @@ pub async fn count_pieces(
     Extension(person): Extension<Person>,
     Path(station): Path<Uuid>,
     Body(given): Body<Pieces>,
-) -> Result<Json<Made>, Problem> {
+) -> Result<Json<PiecesMade>, Problem> {
     let now = Utc::now();
     let Pieces { device, entry, at, pieces, confirmed } = given;
     let at = accept_time(at, now, Origin::Hand { confirmed })?;
     let new = NewPieces { station, pieces, at, arrived_at: now, person: person.id, device, entry };
     let made = store::events::count_pieces(&app.pool, &new).await?;
-    Ok(Json(Made { made }))
+    Ok(Json(PiecesMade { made }))
 }

@@ -7,7 +7,7 @@ use quality::signal::{Answer, Decision, SignalState};
 use serde::Deserialize;
 use store::causes::Cause;
 use store::people::Person;
-use store::signals::{SignalFilter, SignalView};
+use store::signals::{SignalFilter, SignalView, WaitingSignals};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -33,8 +33,13 @@ pub struct Which {
 /// Signals, the latest first, at most 500.
 #[utoipa::path(get, path = "/api/signals", tag = "signals", params(Which),
     responses((status = 200, body = [SignalView])))]
-pub async fn signals(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<Vec<SignalView>>, Problem> {
+pub async fn signals(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(which): Query<Which>,
+) -> Result<Json<Vec<SignalView>>, Problem> {
     let filter = SignalFilter {
+        viewer: person.id,
         state: which.state,
         characteristic: which.characteristic,
         id: None,
@@ -46,8 +51,19 @@ pub async fn signals(State(app): State<App>, Query(which): Query<Which>) -> Resu
 /// One signal.
 #[utoipa::path(get, path = "/api/signals/{id}", tag = "signals", params(("id" = Uuid, Path)),
     responses((status = 200, body = SignalView), (status = 404, body = Problem, description = "`missing`")))]
-pub async fn signal(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<SignalView>, Problem> {
-    Ok(Json(store::signals::find(&app.pool, id).await?))
+pub async fn signal(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<Json<SignalView>, Problem> {
+    Ok(Json(store::signals::find(&app.pool, person.id, id).await?))
+}
+
+/// How many signals wait for an answer, by characteristic; those without any are left out.
+#[utoipa::path(get, path = "/api/signals/waiting", tag = "signals",
+    responses((status = 200, body = [WaitingSignals])))]
+pub async fn waiting(State(app): State<App>) -> Result<Json<Vec<WaitingSignals>>, Problem> {
+    Ok(Json(store::signals::waiting(&app.pool).await?))
 }
 
 /// What a person says about a signal.
@@ -83,7 +99,7 @@ pub async fn answer(
     let answer =
         Answer { cause: new.cause, cause_text: new.cause_text, nothing_found: new.nothing_found, action: new.action };
     store::signals::answer(&app.pool, id, new.version, person.id, Utc::now(), answer).await?;
-    Ok(Json(store::signals::find(&app.pool, id).await?))
+    Ok(Json(store::signals::find(&app.pool, person.id, id).await?))
 }
 
 /// A supervisor's decision.
@@ -114,7 +130,7 @@ pub async fn review(
 ) -> Result<Json<SignalView>, Problem> {
     let remark = new.remark.as_deref();
     store::signals::review(&app.pool, id, new.version, person.id, Utc::now(), new.decision, remark).await?;
-    Ok(Json(store::signals::find(&app.pool, id).await?))
+    Ok(Json(store::signals::find(&app.pool, person.id, id).await?))
 }
 
 /// What causes are asked for.

@@ -36,7 +36,7 @@ impl Act {
 
     /// Takes a characteristic until the end: who acts on the same queues here, so that each sees what those
     /// before it did. Something has to be done to it.
-    pub async fn take(&mut self, characteristic: Uuid) -> Result<characteristics::Setup, StoreError> {
+    pub async fn take(&mut self, characteristic: Uuid) -> Result<characteristics::CharacteristicView, StoreError> {
         let setup = characteristics::lock(&mut self.tx, characteristic).await?;
         if !self.taken.contains(&characteristic) {
             self.taken.push(characteristic);

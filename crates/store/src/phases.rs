@@ -1,7 +1,7 @@
 //! Phases and the limits that hold in them.
 
 use chrono::{DateTime, Utc};
-use quality::limits::{Figures, LimitsState};
+use quality::limits::{Figures, LimitsState, SigmaSource};
 use serde::{Deserialize, Serialize};
 use sqlx::PgConnection;
 use utoipa::ToSchema;
@@ -29,7 +29,7 @@ pub struct Phase {
     /// Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
     pub sigma: Option<f64>,
     /// How sigma was estimated.
-    pub sigma_method: String,
+    pub sigma_method: SigmaSource,
     /// Points the estimate used.
     pub used: Option<u32>,
     /// Since when the limits are in force.
@@ -70,7 +70,7 @@ pub async fn phases(conn: &mut PgConnection, characteristic: Uuid) -> Result<Vec
             k: row.k,
             center: row.center,
             sigma: row.sigma,
-            sigma_method: row.sigma_method,
+            sigma_method: word::value(row.sigma_method)?,
             used: row.used.and_then(|used| used.try_into().ok()),
             put_in_force_at: row.put_in_force_at,
             put_in_force_by: row.put_in_force_by,

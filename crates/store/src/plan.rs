@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::characteristics::{self, Belongs, Setup};
+use crate::characteristics::{self, Belongs, CharacteristicView};
 use crate::limits::{NewPhase, start_on_trial};
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
@@ -43,7 +43,7 @@ pub struct Plan {
     /// Products in order.
     pub products: Vec<Named>,
     /// Characteristics in the order of their stations.
-    pub characteristics: Vec<Setup>,
+    pub characteristics: Vec<CharacteristicView>,
 }
 
 /// Everything that is set up.
@@ -134,7 +134,7 @@ pub(crate) async fn set_up(
 
 /// A change of one characteristic, made on the version that was seen.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct Change {
+pub struct CharacteristicChange {
     /// Which.
     pub id: Uuid,
     /// The version that was seen.
@@ -148,12 +148,17 @@ pub struct Change {
 /// # Errors
 /// When one is missing, has changed since it was seen, cannot be as it is given, or has samples that
 /// would mean something else.
-pub async fn change(pool: &PgPool, changes: &[Change], person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
+pub async fn change(
+    pool: &PgPool,
+    changes: &[CharacteristicChange],
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<(), StoreError> {
     if changes.is_empty() {
         return Ok(());
     }
     let mut act = Act::begin(pool).await?;
-    let mut in_order: Vec<&Change> = changes.iter().collect();
+    let mut in_order: Vec<&CharacteristicChange> = changes.iter().collect();
     // Whoever changes many at once takes them in the same order, so that nobody waits in a circle.
     in_order.sort_by_key(|change| change.id);
     for change in in_order {
@@ -168,7 +173,7 @@ pub type Foreseen = Result<Differing, StoreError>;
 /// What each of the changes would do, in the order given; nothing is changed.
 pub async fn foresee(
     pool: &PgPool,
-    changes: &[Change],
+    changes: &[CharacteristicChange],
     person: Uuid,
     at: DateTime<Utc>,
 ) -> Result<Vec<Foreseen>, StoreError> {
@@ -195,7 +200,12 @@ pub struct Differing {
     pub starts_phase: bool,
 }
 
-async fn change_one(act: &mut Act, change: &Change, person: Uuid, at: DateTime<Utc>) -> Result<Differing, StoreError> {
+async fn change_one(
+    act: &mut Act,
+    change: &CharacteristicChange,
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<Differing, StoreError> {
     let new = &change.characteristic;
     new.check()?;
     let old = act.take(change.id).await?;

@@ -14,7 +14,7 @@ use crate::{StoreError, sites, word};
 
 /// A station with what is sampled there.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct Station {
+pub struct RoundStation {
     /// Identity.
     pub id: Uuid,
     /// Its name.
@@ -61,7 +61,7 @@ pub struct Stop {
 }
 
 /// All stations in order, as they stand at `now`, with the pins of `person`.
-pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec<Station>, StoreError> {
+pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec<RoundStation>, StoreError> {
     let turn = sites::calendar(pool).await?.at(now);
     let rows = sqlx::query!(
         r#"select s.id as station_id, s.name as station, a.name as area, s.lot, s.lot_began, s.pieces_made,
@@ -85,7 +85,7 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
     )
     .fetch_all(pool)
     .await?;
-    let mut stations: Vec<Station> = Vec::new();
+    let mut stations: Vec<RoundStation> = Vec::new();
     for row in rows {
         let facts = Facts {
             last: row.last_taken_at,
@@ -112,7 +112,7 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
         };
         match stations.last_mut() {
             Some(station) if station.id == row.station_id => station.characteristics.push(stop),
-            _ => stations.push(Station {
+            _ => stations.push(RoundStation {
                 id: row.station_id,
                 name: row.station,
                 area: row.area,

@@ -149,7 +149,7 @@ async fn a_correction_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
     let new = &accepted(Content::readings([5.5, 5.5, 5.51]));
     let changed = correct(&pool, first.sample, 1, &sue, now, new, "sheet says 5.5").await.unwrap();
     assert_eq!(changed.raised.len(), 1);
-    let signal = store::signals::find(&pool, changed.raised[0]).await.unwrap();
+    let signal = store::signals::find(&pool, Uuid::nil(), changed.raised[0]).await.unwrap();
     assert!(signal.late);
     assert_eq!(signal.to_number, 1);
 }
@@ -205,7 +205,7 @@ async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: Pg
     let at = site.since + Duration::minutes(5);
     store::signals::answer(&pool, saved.raised[0], 1, site.technician, at, answer).await.unwrap();
     withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
-    let signal = store::signals::find(&pool, saved.raised[0]).await.unwrap();
+    let signal = store::signals::find(&pool, Uuid::nil(), saved.raised[0]).await.unwrap();
     assert!(signal.withdrawn_at.is_some() && !signal.answers.is_empty());
     let queue = SignalFilter { state: Some(quality::signal::SignalState::Answered), ..SignalFilter::default() };
     assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 1);
@@ -223,7 +223,7 @@ async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: Pg
     store::signals::review(&pool, saved.raised[0], 2, site.supervisor, at, back, question).await.unwrap();
     withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
     assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 2);
-    let signal = store::signals::find(&pool, saved.raised[0]).await.unwrap();
+    let signal = store::signals::find(&pool, Uuid::nil(), saved.raised[0]).await.unwrap();
     let accepted = quality::signal::Decision::Accepted;
     store::signals::review(&pool, signal.id, signal.version, site.supervisor, at, accepted, None).await.unwrap();
     assert!(store::trail::verify(&pool, None).await.unwrap().is_whole());

@@ -46,7 +46,7 @@ async fn laboratory(pool: &PgPool) -> Laboratory {
 }
 
 async fn bench(pool: &PgPool) -> Bench {
-    lab::benches(pool).await.unwrap().pop().unwrap()
+    lab::benches(pool, Uuid::nil()).await.unwrap().pop().unwrap()
 }
 
 impl Laboratory {
@@ -167,7 +167,7 @@ async fn a_repeat_refers_to_its_run_and_there_is_one(pool: PgPool) {
     assert!(matches!(refused, Err(StoreError::Run(RunRefusal::Repeated))));
     let repeat = kept.unwrap().0;
     assert_eq!(repeat.repeats.unwrap().id, rejected.id);
-    let rejected = lab::find(&pool, rejected.id).await.unwrap();
+    let rejected = lab::find(&pool, Uuid::nil(), rejected.id).await.unwrap();
     assert_eq!(rejected.repeated_by.unwrap().id, repeat.id);
     assert!(matches!(laboratory.release(&rejected).await, Err(StoreError::Run(RunRefusal::Repeated))));
 }
@@ -192,9 +192,9 @@ async fn a_correction_judges_the_run_again_and_leaves_a_release_standing(pool: P
         let given = &accepted(content.clone());
         store::samples::correct(&pool, sample, 1, &supervisor, Utc::now(), given, "Mistyped").await.unwrap();
     }
-    let open = lab::find(&pool, open.id).await.unwrap();
+    let open = lab::find(&pool, Uuid::nil(), open.id).await.unwrap();
     assert_eq!((open.verdict, open.verdict_since), (Verdict::Accepted, None));
-    let released = lab::find(&pool, released.id).await.unwrap();
+    let released = lab::find(&pool, Uuid::nil(), released.id).await.unwrap();
     assert_eq!((released.verdict, released.verdict_since), (Verdict::Accepted, Some(Verdict::Rejected)));
 }
 
@@ -204,7 +204,7 @@ async fn a_run_that_comes_late_judges_the_later_ones_again(pool: PgPool) {
     let later = laboratory.run(2, [2.3, 0.0]).await;
     assert_eq!(later.verdict, Verdict::Warning);
     laboratory.run(1, [2.2, 0.0]).await;
-    assert_eq!(lab::find(&pool, later.id).await.unwrap().verdict, Verdict::Rejected);
+    assert_eq!(lab::find(&pool, Uuid::nil(), later.id).await.unwrap().verdict, Verdict::Rejected);
 }
 
 #[sqlx::test]

@@ -15,18 +15,18 @@ use quality::version::Changed;
 use spc::chart::ChartKind;
 use sqlx::PgPool;
 use store::StoreError;
-use store::characteristics::{Belongs, Setup};
+use store::characteristics::{Belongs, CharacteristicView};
 use store::events::{NewEvent, NewPieces, count_pieces, kinds, record};
-use store::plan::{Change, add_characteristic, add_product, add_station, change, counts_so_far, plan};
+use store::plan::{CharacteristicChange, add_characteristic, add_product, add_station, change, counts_so_far, plan};
 use store::samples::NewSample;
 use uuid::Uuid;
 
-async fn setup(pool: &PgPool, id: Uuid) -> Setup {
+async fn setup(pool: &PgPool, id: Uuid) -> CharacteristicView {
     store::characteristics::find(pool, id).await.unwrap()
 }
 
-fn to(setup: &Setup, characteristic: Characteristic) -> Change {
-    Change { id: setup.id, version: setup.version, characteristic }
+fn to(setup: &CharacteristicView, characteristic: Characteristic) -> CharacteristicChange {
+    CharacteristicChange { id: setup.id, version: setup.version, characteristic }
 }
 
 #[sqlx::test]
@@ -62,7 +62,7 @@ async fn a_station_a_product_and_a_characteristic_are_set_up(pool: PgPool) {
 async fn many_are_changed_at_once_or_none(pool: PgPool) {
     let site = site(&pool, "").await;
     let (wall, viscosity) = (setup(&pool, site.wall).await, setup(&pool, site.viscosity).await);
-    let hourly = |setup: &Setup| Characteristic {
+    let hourly = |setup: &CharacteristicView| Characteristic {
         sampling: Sampling::Minutes { count: 30 },
         labels: vec!["wall".into()],
         ..setup.characteristic.clone()

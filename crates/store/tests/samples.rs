@@ -117,7 +117,7 @@ async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgP
     store::samples::save(&pool, &sample(&site, site.viscosity, 10, &[301.0])).await.unwrap();
     let wild = store::samples::save(&pool, &sample(&site, site.viscosity, 11, &[330.0])).await.unwrap();
     assert!(!wild.raised.is_empty());
-    let found = store::signals::find(&pool, wild.raised[0]).await.unwrap();
+    let found = store::signals::find(&pool, Uuid::nil(), wild.raised[0]).await.unwrap();
     assert!(found.trial);
     let view = store::charts::view(&pool, site.viscosity, 100, None).await.unwrap();
     assert!(view.panels[0].points[0].upper.get().is_some());

@@ -319,6 +319,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be chosen when something is set up: charts by kind of data, rules, rule sets. */
+        get: operations["offered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/chooser": {
         parameters: {
             query?: never;
@@ -604,6 +621,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/signals/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many signals wait for an answer, by characteristic; those without any are left out. */
+        get: operations["waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/signals/{id}": {
         parameters: {
             query?: never;
@@ -834,18 +868,6 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description What a person did with a run. */
-        Act: {
-            /**
-             * Format: date-time
-             * @description When.
-             */
-            at: string;
-            /** @description Why. */
-            because?: string | null;
-            /** @description Who. */
-            person: string;
-        };
         /**
          * @description What can be done.
          * @enum {string}
@@ -857,6 +879,154 @@ export interface components {
             at: string;
             /** @description Who opens the connection. */
             opens: components["schemas"]["Opens"];
+        };
+        /** @description What a field may hold. */
+        Allowed: {
+            /** @enum {string} */
+            code: "text";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "name";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "names";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @description Characters of each at most. */
+            characters: number;
+            /** @enum {string} */
+            code: "texts";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "whole";
+            /**
+             * Format: int32
+             * @description At least this.
+             */
+            least: number;
+            /**
+             * Format: int32
+             * @description At most this.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "entries";
+            /** @description At least this many. */
+            least: number;
+            /** @description At most this many. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "number";
+            /**
+             * Format: double
+             * @description At most this far from 0.
+             */
+            size: number;
+        } | {
+            /** @enum {string} */
+            code: "positive";
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "lower_below_upper";
+        } | {
+            /** @enum {string} */
+            code: "lsl_below_target_below_usl";
+        } | {
+            /** @enum {string} */
+            code: "chart_of_the_kind";
+        } | {
+            /** @enum {string} */
+            code: "individuals_for_single_readings";
+        } | {
+            /** @enum {string} */
+            code: "shares_or_rates";
+        } | {
+            /** @enum {string} */
+            code: "fixed_number";
+        } | {
+            /** @enum {string} */
+            code: "sampling";
+            /**
+             * Format: int32
+             * @description Minutes at most, from 1.
+             */
+            minutes: number;
+            /**
+             * Format: int32
+             * @description Pieces at most, from 1.
+             */
+            pieces: number;
+        } | {
+            /** @enum {string} */
+            code: "rules_within_bounds";
+        } | {
+            /** @enum {string} */
+            code: "no_shift";
+        } | {
+            /** @enum {string} */
+            code: "nothing_for_counts";
+        } | {
+            /** @enum {string} */
+            code: "nothing_for_measured_values";
+        } | {
+            /** @enum {string} */
+            code: "own_letters";
+        } | {
+            /** @enum {string} */
+            code: "one_cause";
+        } | {
+            /** @enum {string} */
+            code: "pin";
+            /** @description Digits at least. */
+            least: number;
+            /** @description Digits at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "badge";
+            /** @description Characters at least. */
+            least: number;
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "host_and_port";
+        } | {
+            /** @enum {string} */
+            code: "topic_without_wildcards";
+        } | {
+            /** @enum {string} */
+            code: "json_pointers";
+        } | {
+            /** @enum {string} */
+            code: "making";
+            /**
+             * Format: int32
+             * @description Values at most, from 1.
+             */
+            every: number;
+            /**
+             * Format: int32
+             * @description Seconds at most, from 1.
+             */
+            seconds: number;
+        } | {
+            /** @enum {string} */
+            code: "kind_as_set_up";
         };
         /** @description What is determined in control materials. */
         Analyte: {
@@ -894,16 +1064,10 @@ export interface components {
             missing: string[];
             /** @description Its name. */
             name: string;
+            /** @description By its verdict and what is missing. */
+            outcome: components["schemas"]["Outcome"];
             /** @description The results that were judged. */
-            results: components["schemas"]["Judged"][];
-        };
-        /** @description What was made. */
-        AnalyteMade: {
-            /**
-             * Format: uuid
-             * @description Its identity.
-             */
-            id: string;
+            results: components["schemas"]["JudgedResult"][];
         };
         /** @description An answer with its review. */
         AnswerView: {
@@ -943,12 +1107,12 @@ export interface components {
         Assigned: {
             /**
              * Format: double
-             * @description Mean.
+             * @description In the unit of the results, up to 1e15 in size.
              */
             mean: number;
             /**
              * Format: double
-             * @description Standard deviation, above 0.
+             * @description In the unit of the results, above 0, up to 1e15.
              */
             sd: number;
         };
@@ -1004,38 +1168,6 @@ export interface components {
          * @enum {string}
          */
         Caution: "streams_mixed" | "spread_out" | "few_inspected";
-        /** @description A change of one characteristic, made on the version that was seen. */
-        Change: {
-            /** @description As it shall be. */
-            characteristic: components["schemas"]["Characteristic"];
-            /**
-             * Format: uuid
-             * @description Which.
-             */
-            id: string;
-            /**
-             * Format: int32
-             * @description The version that was seen.
-             */
-            version: number;
-        };
-        /** @description What a change of a sample brought about. */
-        Changed: {
-            /** @description Signals that were raised, marked late. */
-            raised: string[];
-            /**
-             * Format: uuid
-             * @description The sample.
-             */
-            sample: string;
-            /**
-             * Format: int32
-             * @description Counts its changes.
-             */
-            version: number;
-            /** @description Signals that no longer hold. */
-            withdrawn: string[];
-        };
         /** @description A characteristic, as it is set up. */
         Characteristic: {
             /** @description Tags that are asked with each sample, such as `lot`. */
@@ -1085,6 +1217,58 @@ export interface components {
             /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
             varying: boolean;
         };
+        /** @description A change of one characteristic, made on the version that was seen. */
+        CharacteristicChange: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A characteristic with the names around it. */
+        CharacteristicView: components["schemas"]["Characteristic"] & {
+            /**
+             * Format: uuid
+             * @description The analyte whose level it is; its samples come in runs.
+             */
+            analyte?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when it exists.
+             */
+            created_at: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: uuid
+             * @description Identity of the product.
+             */
+            product_id: string;
+            /** @description Where. */
+            station: string;
+            /**
+             * Format: uuid
+             * @description Identity of the station.
+             */
+            station_id: string;
+            /**
+             * Format: int32
+             * @description Counts its changes; a change names the version it was made on.
+             */
+            version: number;
+        };
         /**
          * @description Which chart.
          * @enum {string}
@@ -1110,6 +1294,8 @@ export interface components {
             points: components["schemas"]["PanelPoint"][];
             /** @description What it plots. */
             statistic: components["schemas"]["Statistic"];
+            /** @description Its zones; none where no rule looks at them. */
+            zones: components["schemas"]["Zones"][];
         };
         /** @description A phase as far as it is shown. */
         ChartPhase: {
@@ -1156,6 +1342,44 @@ export interface components {
              */
             version: number;
         };
+        /** @description Why a chart is recommended. */
+        ChartReason: {
+            /** @enum {string} */
+            code: "single_value";
+        } | {
+            /** @enum {string} */
+            code: "few_pieces";
+        } | {
+            /** @enum {string} */
+            code: "many_pieces";
+        } | {
+            /** @enum {string} */
+            code: "units_constant";
+        } | {
+            /** @enum {string} */
+            code: "units_varying";
+        } | {
+            /** @enum {string} */
+            code: "flaws_constant";
+        } | {
+            /** @enum {string} */
+            code: "flaws_varying";
+        } | {
+            /** @enum {string} */
+            code: "over_dispersed";
+            /**
+             * Format: double
+             * @description Probability of as large a ratio by chance.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description Variance of the standardised counts; 1 where chance alone is at work.
+             */
+            ratio: number;
+            /** @description Samples it was found in. */
+            samples: number;
+        };
         /** @description A signal on the chart. Places before the first point shown are 0. */
         ChartSignal: {
             /** @description The first flagged point. */
@@ -1182,7 +1406,7 @@ export interface components {
         /** @description A chart of the last points of a characteristic. */
         ChartView: {
             /** @description What is charted. */
-            characteristic: components["schemas"]["Setup"];
+            characteristic: components["schemas"]["CharacteristicView"];
             /** @description What happened at the station while these points were taken. */
             events: components["schemas"]["Event"][];
             /** @description Notes on the points shown. */
@@ -1200,6 +1424,21 @@ export interface components {
              * @description Samples that the characteristic has in all.
              */
             total: number;
+        };
+        /** @description What can be chosen. */
+        Choices: {
+            /** @description Charts by kind of data. */
+            kinds: components["schemas"]["KindChoice"][];
+            /** @description Rules of the laboratory. */
+            lab_rules: components["schemas"]["LabRule"][];
+            /** @description Letters that count no kind of defect: they act on the tally itself. */
+            letters_taken: string[];
+            /** @description Named rule sets with their rules, for limits at 3 sigma. */
+            presets: components["schemas"]["PresetChoice"][];
+            /** @description Rules to choose one by one, with their usual parameters. */
+            rules: components["schemas"]["Rule"][];
+            /** @description Those of them that are usual. */
+            usual_lab_rules: components["schemas"]["LabRule"][];
         };
         /** @description Questions to the chooser. */
         ChooserQuestions: {
@@ -1259,6 +1498,14 @@ export interface components {
              */
             inspected: number;
         };
+        /** @description What was made. */
+        Created: {
+            /**
+             * Format: uuid
+             * @description Its identity.
+             */
+            id: string;
+        };
         /**
          * @description The supervisor's decision.
          * @enum {string}
@@ -1302,7 +1549,7 @@ export interface components {
             version: number;
         };
         /** @description A device that was set up. */
-        DeviceMade: {
+        DeviceCreated: {
             /**
              * Format: uuid
              * @description Its identity.
@@ -1325,8 +1572,8 @@ export interface components {
              * @description When last.
              */
             last_at: string;
-            /** @description The reason, as a stable code. */
-            reason: string;
+            /** @description The reason. */
+            reason: components["schemas"]["Reason"];
         };
         /** @description A station that a device may send for. */
         DeviceStation: {
@@ -1444,7 +1691,7 @@ export interface components {
             device: string;
             /**
              * Format: uuid
-             * @description Made by the device; sending it twice records one event.
+             * @description PiecesMade by the device; sending it twice records one event.
              */
             entry: string;
             /**
@@ -1469,28 +1716,361 @@ export interface components {
             /** @description The event names the lot that is worked on from then on. */
             names_lot: boolean;
         };
+        /** @description What would be right. */
+        Expected: (components["schemas"]["Range"] & {
+            /** @enum {string} */
+            code: "number";
+        }) | (components["schemas"]["Range"] & {
+            /** @enum {string} */
+            code: "whole";
+        }) | {
+            /** @enum {string} */
+            code: "entries";
+            /** @description At least so many. */
+            least: number;
+            /** @description At most so many; nothing for any number. */
+            most?: number | null;
+            /** @description Of what, such as `points`. */
+            of: string;
+        } | {
+            /** @enum {string} */
+            code: "one_of";
+            /** @description As they are spelled in a request. */
+            words: string[];
+        } | {
+            /** @enum {string} */
+            code: "no_such_field";
+            /** @description Where there is one. */
+            only_with: string;
+        } | {
+            /** @enum {string} */
+            code: "beside";
+            /** @description That field. */
+            field: string;
+        } | {
+            /** @enum {string} */
+            code: "need";
+            /** @description What is needed. */
+            need: components["schemas"]["Need"];
+        } | {
+            /** @enum {string} */
+            code: "form";
+            /** @description In the reader's words. */
+            says: string;
+        };
+        /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
+        Failure: {
+            /** @enum {string} */
+            code: "not_signed_in";
+            /** @description 401: no session, or it has ended. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "wrong_sign_in";
+            /** @description 401: name or password is wrong. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "wrong_pin";
+            /** @description 401: the PIN does not fit. */
+            params: {
+                /**
+                 * Format: int32
+                 * @description Tries before only the password helps.
+                 */
+                tries_left: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "pin_blocked";
+            /** @description 401: too many PINs did not fit; only the password helps. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "unknown_here";
+            /** @description 401: nobody who is known at this terminal has that. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "unknown_token";
+            /** @description 401: no token, an unknown or a revoked one. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "too_many_tries";
+            /** @description 429: too many tries to sign in. */
+            params: {
+                /**
+                 * Format: int64
+                 * @description Seconds until the next try is heard.
+                 */
+                retry_after_seconds: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "busy";
+            /** @description 429: too many analyses wait. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_allowed";
+            /** @description 403: the role does not carry the permission. */
+            params: {
+                /** @description The role of who asks. */
+                role: components["schemas"]["Role"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "cross_site";
+            /** @description 403: requests from other sites are refused. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "malformed";
+            /** @description 400: the request cannot be read. */
+            params: {
+                /** @description What the reader says of it, for who writes programs. */
+                detail: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "wrong_form";
+            /** @description 422: the body is JSON, but of another form than the request has. */
+            params: {
+                /** @description What the reader says of it, for who writes programs. */
+                detail: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "too_large";
+            /** @description 413: the request is too large. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_json";
+            /** @description 415: the body is not JSON by its content type. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "zero_character";
+            /** @description 422: a text holds the zero character, which cannot be kept. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "field_refused";
+            /** @description 422: a field cannot be as it is given. */
+            params: components["schemas"]["WrongField"];
+        } | {
+            /** @enum {string} */
+            code: "set_up_refused";
+            /** @description 422: fields of a set-up cannot be as they are given. */
+            params: {
+                /** @description All of them. */
+                wrong: components["schemas"]["WrongField"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "request_refused";
+            /** @description 422: an analysis request is wrong. */
+            params: components["schemas"]["WrongRequest"];
+        } | {
+            /** @enum {string} */
+            code: "readings_refused";
+            /** @description 422: readings cannot be kept. */
+            params: {
+                /** @description Every refusal. */
+                refusals: components["schemas"]["ReadingRefusal"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_readings";
+            /** @description 422: readings are outside the soft bounds, to be typed again or confirmed. */
+            params: {
+                /** @description All of them. */
+                unusual: components["schemas"]["Unusual"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "results_refused";
+            /** @description 422: results of a run cannot be kept. */
+            params: {
+                /** @description All of them. */
+                refused: components["schemas"]["RefusedResult"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_results";
+            /** @description 422: results of a run are outside the soft bounds, to be typed again or confirmed. */
+            params: {
+                /** @description All of them. */
+                unusual: components["schemas"]["UnusualResult"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_time";
+            /** @description 422: the time lies long ago, to be corrected or confirmed. */
+            params: {
+                /**
+                 * Format: int64
+                 * @description From how many days on it is asked about.
+                 */
+                asked_after_days: number;
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "from_the_future";
+            /** @description 422: the time lies in the future. */
+            params: {
+                /**
+                 * Format: date-time
+                 * @description The server's.
+                 */
+                now: string;
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "too_early";
+            /** @description 422: the time lies before 1970. */
+            params: {
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "missing";
+            /** @description 404: there is no such object. */
+            params: {
+                /** @description What is missing. */
+                object: Record<string, never>;
+            };
+        } | {
+            /** @enum {string} */
+            code: "changed";
+            /** @description 409: somebody acted first. */
+            params: {
+                /** @description What has changed since it was shown. */
+                object: Record<string, never>;
+            };
+        } | {
+            /** @enum {string} */
+            code: "entry_reused";
+            /** @description 409: the entry id was used before, for something else. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "taken";
+            /** @description 409: there is another of that name or badge number. */
+            params: {
+                /** @description `name` or `badge`. */
+                field: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "has_samples";
+            /** @description 409: what old samples mean cannot change. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_your_sample";
+            /** @description 403: only who entered a sample, or a supervisor, may change it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "shift_is_over";
+            /** @description 403: after the shift only a supervisor may change a sample. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "too_few_points";
+            /** @description 409: fewer points, or points that differ less, than limits need. */
+            params: {
+                /** @description How many points trial limits need. */
+                needed: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "not_on_trial";
+            /** @description 409: the limits are in force already. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "signal_stands";
+            /** @description 409: the signal does not take this step from where it stands. */
+            params: {
+                /** @description Where it stands. */
+                state: components["schemas"]["SignalState"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "own_answer";
+            /** @description 403: who answered a signal may not review it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_rejected";
+            /** @description 409: the run is rejected by the rules, and not overridden. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_incomplete";
+            /** @description 409: levels of the run are missing, and nobody has overridden that. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "own_run";
+            /** @description 403: who ran a run that was not accepted neither overrides nor releases it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_released";
+            /** @description 409: the run was released before. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_repeated";
+            /** @description 409: another run took its place. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_not_rejected";
+            /** @description 409: there is no rejection to override. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "in_a_run";
+            /** @description 409: the level is measured in runs, with its other levels. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_results";
+            /** @description 409: the results do not fit the levels of the bench. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "database_away";
+            /** @description 503: the database is away; the same may succeed in a moment. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "internal";
+            /** @description 500: the server failed. */
+            params: Record<string, never>;
+        };
         /** @description A number as a number or as text. */
         Figure: number | string;
-        /** @description Figures of some results of a level. */
-        Figures: {
-            /**
-             * Format: double
-             * @description 100 sd/|mean|; nothing when the mean is 0.
-             */
-            cv?: number | null;
-            /**
-             * Format: double
-             * @description Their mean; nothing without results.
-             */
-            mean?: number | null;
-            /** @description How many. */
-            n: number;
-            /**
-             * Format: double
-             * @description Standard deviation, with n − 1; nothing of fewer than two.
-             */
-            sd?: number | null;
-        };
         /** @description A rule that a run breaks. */
         Finding: {
             /** @description Levels whose results break it. */
@@ -1580,11 +2160,10 @@ export interface components {
              * @description Its number within the characteristic.
              */
             number?: number | null;
-            /** @description Why it is refused: a stable code. */
-            refused?: string | null;
+            refused?: components["schemas"]["Reason"] | null;
         };
         /** @description A result as it was judged. */
-        Judged: {
+        JudgedResult: {
             /**
              * Format: uuid
              * @description The level's characteristic.
@@ -1615,17 +2194,12 @@ export interface components {
          * @enum {string}
          */
         Kind: "measured" | "nonconforming_units" | "nonconformities";
-        /** @description Somebody who can take a terminal over. */
-        Known: {
-            /** @description Has set a PIN. */
-            has_pin: boolean;
-            /**
-             * Format: uuid
-             * @description Who.
-             */
-            id: string;
-            /** @description The name to show. */
-            name: string;
+        /** @description A kind of data and the charts it can be watched on. */
+        KindChoice: {
+            /** @description Its charts. */
+            charts: components["schemas"]["ChartKind"][];
+            /** @description The kind. */
+            kind: components["schemas"]["Kind"];
         };
         /**
          * @description The rules of the multirule.
@@ -1669,9 +2243,9 @@ export interface components {
              */
             characteristic: string;
             /** @description Of all time, without the results of rejected runs. */
-            cumulative: components["schemas"]["Figures"];
+            cumulative: components["schemas"]["Summary"];
             /** @description Since mean and sd were last assigned: every result. */
-            current: components["schemas"]["Figures"];
+            current: components["schemas"]["Summary"];
             /**
              * Format: int32
              * @description Decimals of a result.
@@ -1726,14 +2300,6 @@ export interface components {
             /** @description Topic, without wildcards. */
             topic: string;
         };
-        /** @description All pieces made at a station. */
-        Made: {
-            /**
-             * Format: int64
-             * @description Since counting began.
-             */
-            made: number;
-        };
         /** @description Which values of a stream become readings. */
         Make: {
             /**
@@ -1760,6 +2326,11 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /**
+         * @description What a request needs that no bound of a single field says.
+         * @enum {string}
+         */
+        Need: "value" | "phase_starts" | "chart_with_sigma" | "limits_with_sigma" | "points_in_last_phase" | "different_values" | "degree_of_freedom" | "unlike_the_others" | "level_name" | "one_limit" | "not_both" | "family_that_holds" | "family_parameters" | "sooner_signals" | "fewer_signals" | "less_work" | "somebody_waiting" | "writable_figures";
         /** @description An analyte to set up. */
         NewAnalyte: {
             /**
@@ -1984,6 +2555,11 @@ export interface components {
          * @enum {string}
          */
         Opens: "server" | "device";
+        /**
+         * @description What comes of a run, in one word.
+         * @enum {string}
+         */
+        Outcome: "accepted" | "warning" | "incomplete" | "rejected";
         /** @description Why a rejection does not stand. */
         Override: {
             /** @description The reason, 1 to 2000 characters. */
@@ -2084,6 +2660,11 @@ export interface components {
              */
             value?: number | null;
         };
+        /**
+         * @description Something a person may be allowed to do.
+         * @enum {string}
+         */
+        Permission: "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_up" | "read_trail";
         /** @description A person. */
         Person: {
             /**
@@ -2135,7 +2716,7 @@ export interface components {
              */
             sigma?: number | null;
             /** @description How sigma was estimated. */
-            sigma_method: string;
+            sigma_method: components["schemas"]["SigmaSource"];
             /**
              * Format: date-time
              * @description From which sample time it holds.
@@ -2165,7 +2746,7 @@ export interface components {
             device: string;
             /**
              * Format: uuid
-             * @description Made by the device; sending it twice counts them once.
+             * @description PiecesMade by the device; sending it twice counts them once.
              */
             entry: string;
             /**
@@ -2174,12 +2755,20 @@ export interface components {
              */
             pieces: number;
         };
+        /** @description All pieces made at a station. */
+        PiecesMade: {
+            /**
+             * Format: int64
+             * @description Since counting began.
+             */
+            made: number;
+        };
         /** @description Everything that is set up. */
         Plan: {
             /** @description Areas in order. */
             areas: components["schemas"]["Named"][];
             /** @description Characteristics in the order of their stations. */
-            characteristics: components["schemas"]["Setup"][];
+            characteristics: components["schemas"]["CharacteristicView"][];
             /** @description Products in order. */
             products: components["schemas"]["Named"][];
             /** @description Stations in order. */
@@ -2190,18 +2779,21 @@ export interface components {
          * @enum {string}
          */
         Preset: "limits_only" | "western_electric" | "nelson" | "seven_point";
+        /** @description A named rule set and its rules. */
+        PresetChoice: {
+            /** @description Its name. */
+            preset: components["schemas"]["Preset"];
+            /** @description Its rules. */
+            rules: components["schemas"]["Rule"][];
+        };
         /** @description What was entered so far would be. */
         Preview: {
             pencil?: components["schemas"]["Pencil"] | null;
             /** @description Readings outside the soft bounds. */
             unusual: components["schemas"]["Unusual"][];
         };
-        /** @description A problem as it crosses the network, as `application/problem+json`. */
-        Problem: {
-            /** @description Stable name of the failure. */
-            code: string;
-            /** @description Facts to act on; which ones depends on the code. */
-            params: Record<string, never>;
+        /** @description A failure, as `application/problem+json`. */
+        Problem: components["schemas"]["Failure"] & {
             /**
              * Format: int32
              * @description HTTP status.
@@ -2212,6 +2804,131 @@ export interface components {
             /** @description `urn:nuvek:problem:` and the code. */
             type: string;
         };
+        /** @description Range of a number; what is absent does not bound it. */
+        Range: {
+            /**
+             * Format: double
+             * @description More than this.
+             */
+            above?: number | null;
+            /**
+             * Format: double
+             * @description Less than this.
+             */
+            below?: number | null;
+            /**
+             * Format: double
+             * @description At least this.
+             */
+            least?: number | null;
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most?: number | null;
+        };
+        /**
+         * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
+         *     them; reference components count on after the pieces.
+         */
+        ReadingRefusal: {
+            /** @enum {string} */
+            code: "not_a_number";
+            /** @description As typed. */
+            given: string;
+            /** @description Which piece. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "blank";
+            /** @description Which piece. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "other_unit";
+            /** @description Unit of the characteristic. */
+            expected: string;
+            /** @description The unit that came. */
+            given: string;
+            /** @description Which piece. */
+            piece: number;
+        } | {
+            /**
+             * Format: int32
+             * @description Decimals allowed.
+             */
+            allowed: number;
+            /** @enum {string} */
+            code: "too_many_decimals";
+            /** @description As typed. */
+            given: string;
+            /** @description Which piece. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "outside_hard_bounds";
+            /**
+             * Format: double
+             * @description The value.
+             */
+            given: number;
+            /**
+             * Format: double
+             * @description Lower hard bound.
+             */
+            lower?: number | null;
+            /** @description Which piece. */
+            piece: number;
+            /**
+             * Format: double
+             * @description Upper hard bound.
+             */
+            upper?: number | null;
+        } | {
+            /** @enum {string} */
+            code: "wrong_count";
+            /** @description How many make a sample. */
+            expected: number;
+            /** @description How many came. */
+            given: number;
+        } | {
+            /** @enum {string} */
+            code: "nothing_recorded";
+        } | {
+            /** @enum {string} */
+            code: "inspected";
+            /**
+             * Format: int32
+             * @description The fixed number, where there is one.
+             */
+            expected?: number | null;
+            /** @description As typed. */
+            given: string;
+        } | {
+            /** @enum {string} */
+            code: "more_than_inspected";
+            /**
+             * Format: int32
+             * @description Nonconforming units.
+             */
+            given: number;
+            /**
+             * Format: int32
+             * @description Units inspected.
+             */
+            inspected: number;
+        } | {
+            /** @enum {string} */
+            code: "defects";
+        } | {
+            /** @enum {string} */
+            code: "tag";
+            /** @description Its name. */
+            tag: string;
+        } | {
+            /** @enum {string} */
+            code: "other_kind";
+        };
         /** @description Values of pieces. */
         Readings: {
             /** @description One for each reference component. */
@@ -2219,44 +2936,11 @@ export interface components {
             /** @description One for each piece; nothing where one was left out on purpose. */
             values: (number | null)[];
         };
-        /** @description Why a chart is recommended. */
-        Reason: {
-            /** @enum {string} */
-            code: "single_value";
-        } | {
-            /** @enum {string} */
-            code: "few_pieces";
-        } | {
-            /** @enum {string} */
-            code: "many_pieces";
-        } | {
-            /** @enum {string} */
-            code: "units_constant";
-        } | {
-            /** @enum {string} */
-            code: "units_varying";
-        } | {
-            /** @enum {string} */
-            code: "flaws_constant";
-        } | {
-            /** @enum {string} */
-            code: "flaws_varying";
-        } | {
-            /** @enum {string} */
-            code: "over_dispersed";
-            /**
-             * Format: double
-             * @description Probability of as large a ratio by chance.
-             */
-            p: number;
-            /**
-             * Format: double
-             * @description Variance of the standardised counts; 1 where chance alone is at work.
-             */
-            ratio: number;
-            /** @description Samples it was found in. */
-            samples: number;
-        };
+        /**
+         * @description Why something of a device is refused, as it is counted and shown.
+         * @enum {string}
+         */
+        Reason: "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
         /** @description What the chooser recommends. */
         Recommendation: {
             /** @description What to think about. */
@@ -2266,15 +2950,7 @@ export interface components {
             /** @description Others that can be chosen. */
             others: components["schemas"]["ChartKind"][];
             /** @description Why. */
-            reason: components["schemas"]["Reason"];
-        };
-        /** @description An event that was recorded. */
-        Recorded: {
-            /**
-             * Format: uuid
-             * @description Identity of the event.
-             */
-            id: string;
+            reason: components["schemas"]["ChartReason"];
         };
         /** @description A result that cannot be kept. */
         RefusedResult: {
@@ -2283,8 +2959,25 @@ export interface components {
              * @description The level's characteristic.
              */
             characteristic: string;
-            /** @description Why. */
-            refusals: Record<string, never>[];
+            /** @description Every reason. */
+            refusals: components["schemas"]["ReadingRefusal"][];
+        };
+        /** @description What a change of a sample brought about. */
+        Rejudged: {
+            /** @description Signals that were raised, marked late. */
+            raised: string[];
+            /**
+             * Format: uuid
+             * @description The sample.
+             */
+            sample: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /** @description Signals that no longer hold. */
+            withdrawn: string[];
         };
         /** @description The version of a run that was seen. */
         Release: {
@@ -2325,6 +3018,24 @@ export interface components {
          * @enum {string}
          */
         Role: "technician" | "supervisor" | "engineer" | "administrator" | "device";
+        /** @description A station with what is sampled there. */
+        RoundStation: {
+            /** @description The area it stands in. */
+            area: string;
+            /** @description What is sampled there. */
+            characteristics: components["schemas"]["Stop"][];
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description The lot that is worked on. */
+            lot?: string | null;
+            /** @description Its name. */
+            name: string;
+            /** @description Pinned by who asks. */
+            pinned: boolean;
+        };
         /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
         Rule: {
             /**
@@ -2390,6 +3101,18 @@ export interface components {
             /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
             list: components["schemas"]["Rule"][];
         };
+        /** @description What a person did with a run. */
+        RunDeed: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Why. */
+            because?: string | null;
+            /** @description Who. */
+            person: string;
+        };
         /** @description A run to save. */
         RunEntry: {
             /** @description Results outside the soft bounds were confirmed. */
@@ -2423,10 +3146,10 @@ export interface components {
         RunPreview: {
             /** @description By analyte. */
             judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Of all analytes, the worst. */
+            outcome: components["schemas"]["Outcome"];
             /** @description Results that are refused, by characteristic. */
             refused: components["schemas"]["RefusedResult"][];
-            /** @description Of all analytes, the worst. */
-            verdict: components["schemas"]["Verdict"];
         };
         /** @description Another run. */
         RunRef: {
@@ -2441,10 +3164,21 @@ export interface components {
              */
             number: number;
         };
+        /**
+         * @description Why a step of a run cannot be taken.
+         * @enum {string}
+         */
+        RunRefusal: "rejected" | "incomplete" | "own_run" | "released" | "repeated" | "not_rejected" | "in_a_run" | "results";
         /** @description Results typed so far. */
         RunSoFar: {
             /** @description Those that are typed; blanks are looked past. */
             results: components["schemas"]["TypedResult"][];
+        };
+        /** @description What a person may do with a run: nothing hinders it, or this does. */
+        RunSteps: {
+            overriding?: components["schemas"]["RunRefusal"] | null;
+            release?: components["schemas"]["RunRefusal"] | null;
+            repeat?: components["schemas"]["RunRefusal"] | null;
         };
         /** @description A run. */
         RunView: {
@@ -2467,7 +3201,9 @@ export interface components {
              * @description Its number at the bench.
              */
             number: number;
-            overridden?: components["schemas"]["Act"] | null;
+            /** @description By the rules and what is missing. */
+            outcome: components["schemas"]["Outcome"];
+            overridden?: components["schemas"]["RunDeed"] | null;
             /** @description Who entered it. */
             person: string;
             /**
@@ -2475,7 +3211,7 @@ export interface components {
              * @description Identity of who entered it.
              */
             person_id: string;
-            released?: components["schemas"]["Act"] | null;
+            released?: components["schemas"]["RunDeed"] | null;
             repeated_by?: components["schemas"]["RunRef"] | null;
             repeats?: components["schemas"]["RunRef"] | null;
             /**
@@ -2483,6 +3219,8 @@ export interface components {
              * @description The bench.
              */
             station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["RunSteps"];
             /**
              * Format: date-time
              * @description When it was measured.
@@ -2575,51 +3313,6 @@ export interface components {
              */
             sample: string;
         };
-        /** @description Something that was set up. */
-        SetUp: {
-            /**
-             * Format: uuid
-             * @description Its identity.
-             */
-            id: string;
-        };
-        /** @description A characteristic with the names around it. */
-        Setup: components["schemas"]["Characteristic"] & {
-            /**
-             * Format: uuid
-             * @description The analyte whose level it is; its samples come in runs.
-             */
-            analyte?: string | null;
-            /**
-             * Format: date-time
-             * @description Since when it exists.
-             */
-            created_at: string;
-            /**
-             * Format: uuid
-             * @description Identity.
-             */
-            id: string;
-            /** @description On what. */
-            product: string;
-            /**
-             * Format: uuid
-             * @description Identity of the product.
-             */
-            product_id: string;
-            /** @description Where. */
-            station: string;
-            /**
-             * Format: uuid
-             * @description Identity of the station.
-             */
-            station_id: string;
-            /**
-             * Format: int32
-             * @description Counts its changes; a change names the version it was made on.
-             */
-            version: number;
-        };
         /** @description A shift of every day. It lasts until the next one begins. */
         Shift: {
             /**
@@ -2648,6 +3341,11 @@ export interface components {
          * @enum {string}
          */
         Side: "above" | "below" | "rising" | "falling";
+        /**
+         * @description Where a sigma comes from; it always stands beside the figure.
+         * @enum {string}
+         */
+        SigmaSource: "range" | "sd" | "mean_mr" | "binomial" | "poisson" | "assigned" | "none";
         /** @description Name and password. */
         SignIn: {
             /** @description The name to sign in with. */
@@ -2660,6 +3358,15 @@ export interface components {
          * @enum {string}
          */
         SignalState: "open" | "answered" | "reviewed";
+        /** @description Which steps of a signal a person can take, as far as it and they stand to one another. */
+        SignalSteps: {
+            /** @description It waits for an answer. */
+            answer: boolean;
+            /** @description It waits for a review by somebody else: the answer is one's own. */
+            own_answer: boolean;
+            /** @description It waits for a review, and somebody else answered it. */
+            review: boolean;
+        };
         /** @description A signal with its answers and reviews. */
         SignalView: {
             /** @description Answers, oldest first. */
@@ -2726,6 +3433,8 @@ export interface components {
             state: components["schemas"]["SignalState"];
             /** @description Where. */
             station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["SignalSteps"];
             /**
              * Format: int64
              * @description Number of the last sample of the pattern.
@@ -2755,6 +3464,11 @@ export interface components {
              * @description When it was withdrawn: the finding no longer holds.
              */
             withdrawn_at?: string | null;
+        };
+        /** @description Who is signed in, and what they may do. */
+        SignedIn: components["schemas"]["Person"] & {
+            /** @description What their role carries. */
+            may: components["schemas"]["Permission"][];
         };
         /** @description The site and its clock. */
         Site: {
@@ -2804,24 +3518,6 @@ export interface components {
              * @description Upper specification limit.
              */
             usl?: number | null;
-        };
-        /** @description A station with what is sampled there. */
-        Station: {
-            /** @description The area it stands in. */
-            area: string;
-            /** @description What is sampled there. */
-            characteristics: components["schemas"]["Stop"][];
-            /**
-             * Format: uuid
-             * @description Identity.
-             */
-            id: string;
-            /** @description The lot that is worked on. */
-            lot?: string | null;
-            /** @description Its name. */
-            name: string;
-            /** @description Pinned by who asks. */
-            pinned: boolean;
         };
         /**
          * @description What a panel plots.
@@ -2875,6 +3571,26 @@ export interface components {
             /** @description The number inspected is asked each time. */
             varying: boolean;
         };
+        /** @description Figures of some results of a level. */
+        Summary: {
+            /**
+             * Format: double
+             * @description 100 sd/|mean|; nothing when the mean is 0.
+             */
+            cv?: number | null;
+            /**
+             * Format: double
+             * @description Their mean; nothing without results.
+             */
+            mean?: number | null;
+            /** @description How many. */
+            n: number;
+            /**
+             * Format: double
+             * @description Standard deviation, with n − 1; nothing of fewer than two.
+             */
+            sd?: number | null;
+        };
         /**
          * @description Where the pieces of a sample come from.
          * @enum {string}
@@ -2892,6 +3608,18 @@ export interface components {
              * @description What is being entered.
              */
             characteristic: string;
+        };
+        /** @description Somebody who can take a terminal over. */
+        TerminalPerson: {
+            /** @description Has set a PIN. */
+            has_pin: boolean;
+            /**
+             * Format: uuid
+             * @description Who.
+             */
+            id: string;
+            /** @description The name to show. */
+            name: string;
         };
         /** @description An entry as a person reads it. */
         TrailEntry: {
@@ -2996,11 +3724,39 @@ export interface components {
              */
             upper?: number | null;
         };
+        /** @description A result outside the soft bounds. */
+        UnusualResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description What is asked about. */
+            unusual: components["schemas"]["Unusual"][];
+        };
         /**
          * @description What becomes of a run. A person may override it with a reason.
          * @enum {string}
          */
         Verdict: "accepted" | "warning" | "rejected";
+        /** @description Signals of a characteristic that wait for an answer. */
+        WaitingSignals: {
+            /**
+             * Format: uuid
+             * @description The characteristic.
+             */
+            characteristic: string;
+            /**
+             * Format: int64
+             * @description How many wait.
+             */
+            count: number;
+            /**
+             * Format: uuid
+             * @description The one that has waited longest.
+             */
+            first: string;
+        };
         /** @description A sample that should not have been. */
         Withdrawal: {
             /** @description Why it is withdrawn: 1 to 2000 characters. */
@@ -3011,13 +3767,30 @@ export interface components {
              */
             version: number;
         };
-        /** @description A note that was written. */
-        Written: {
-            /**
-             * Format: uuid
-             * @description Identity of the note.
-             */
-            id: string;
+        /** @description A field that cannot be as it is given. */
+        WrongField: {
+            /** @description What it may hold. */
+            allowed: components["schemas"]["Allowed"];
+            /** @description The field, as the request names it. */
+            field: string;
+        };
+        /** @description What is wrong with a request. */
+        WrongRequest: {
+            /** @description What would be right. */
+            expected: components["schemas"]["Expected"];
+            /** @description What was given, as text; `missing` where nothing was. */
+            given: string;
+            /** @description JSON path of the field, such as `limits[1].k`; `request` for the whole. */
+            path: string;
+        };
+        /** @description Points that share their zones. */
+        Zones: {
+            /** @description centre − 2σ, centre − σ, centre + σ, centre + 2σ, with the σ of the statistic. */
+            edges: number[];
+            /** @description First point. */
+            from: number;
+            /** @description Last point, inclusive. */
+            to: number;
         };
     };
     responses: never;
@@ -3049,7 +3822,7 @@ export interface operations {
                     "application/json": Record<string, never>;
                 };
             };
-            /** @description `request_refused`; `field`, `given`, `expected` */
+            /** @description `request_refused` */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3575,7 +4348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AnalyteMade"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description `missing` */
@@ -3616,7 +4389,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Change"][];
+                "application/json": components["schemas"]["CharacteristicChange"][];
             };
         };
         responses: {
@@ -3664,7 +4437,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Change"][];
+                "application/json": components["schemas"]["CharacteristicChange"][];
             };
         };
         responses: {
@@ -3705,7 +4478,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetUp"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description `missing` */
@@ -3733,6 +4506,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
                 };
             };
         };
@@ -3806,7 +4598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeviceMade"];
+                    "application/json": components["schemas"]["DeviceCreated"];
                 };
             };
             /** @description `missing` */
@@ -3966,7 +4758,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetUp"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description `taken` */
@@ -4007,7 +4799,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetUp"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description `taken` */
@@ -4044,7 +4836,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Station"][];
+                    "application/json": components["schemas"]["RoundStation"][];
                 };
             };
         };
@@ -4215,7 +5007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["Rejudged"];
                 };
             };
             /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
@@ -4276,7 +5068,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Written"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description `missing` */
@@ -4328,7 +5120,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["Rejudged"];
                 };
             };
             /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
@@ -4383,7 +5175,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["SignedIn"];
                 };
             };
             /** @description `not_signed_in` */
@@ -4415,7 +5207,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["SignedIn"];
                 };
             };
             /** @description `wrong_sign_in` */
@@ -4477,6 +5269,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignalView"][];
+                };
+            };
+        };
+    };
+    waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingSignals"][];
                 };
             };
         };
@@ -4663,7 +5474,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recorded"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description `missing` */
@@ -4757,7 +5568,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["PiecesMade"];
                 };
             };
             /** @description `missing` */
@@ -4945,7 +5756,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Known"][];
+                    "application/json": components["schemas"]["TerminalPerson"][];
                 };
             };
         };
@@ -4968,7 +5779,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["SignedIn"];
                 };
             };
             /** @description `wrong_pin`, `tries_left`; `pin_blocked`; `unknown_here` */

@@ -79,7 +79,7 @@ pub async fn start(pool: &PgPool, server: SocketAddr) -> Result<Simulated> {
 
 async fn tests(pool: &PgPool) -> Result<Vec<Test>> {
     let mut tests = Vec::new();
-    for bench in store::lab::benches(pool).await? {
+    for bench in store::lab::benches(pool, Uuid::nil()).await? {
         for analyte in bench.analytes {
             for level in analyte.levels {
                 let Some((mean, sd)) = level.mean.zip(level.sd) else { continue };

@@ -12,7 +12,7 @@ use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Binomial, Distribution, Normal, Poisson};
 use sqlx::PgPool;
-use store::characteristics::Setup;
+use store::characteristics::CharacteristicView;
 use store::events::{NewEvent, NewPieces};
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
@@ -98,7 +98,7 @@ impl Writer<'_> {
     }
 
     /// What is found at the station, `ago` samples before the newest.
-    fn visit(&self, setup: &Setup, ago: usize, random: &mut ChaCha8Rng) -> Result<Visit> {
+    fn visit(&self, setup: &CharacteristicView, ago: usize, random: &mut ChaCha8Rng) -> Result<Visit> {
         let c = &setup.characteristic;
         let noise = Normal::new(0.0, 1.0).context("the standard normal")?;
         let offset = offset(&self.process.happenings, ago);
@@ -144,7 +144,13 @@ impl Writer<'_> {
     }
 
     /// Tells what happened at the station shortly before a sample.
-    async fn tell_events(&self, setup: &Setup, ago: usize, taken_at: DateTime<Utc>, person: Uuid) -> Result<()> {
+    async fn tell_events(
+        &self,
+        setup: &CharacteristicView,
+        ago: usize,
+        taken_at: DateTime<Utc>,
+        person: Uuid,
+    ) -> Result<()> {
         for told in self.process.events.iter().filter(|told| told.ago == ago) {
             let kind = self.site.event_kinds.get(told.kind).copied().context("an event of the catalogue")?;
             // The newest lot has not been sampled yet.
@@ -168,7 +174,13 @@ impl Writer<'_> {
         Ok(())
     }
 
-    async fn count_pieces(&self, setup: &Setup, person: Uuid, at: DateTime<Utc>, pieces: i64) -> Result<()> {
+    async fn count_pieces(
+        &self,
+        setup: &CharacteristicView,
+        person: Uuid,
+        at: DateTime<Utc>,
+        pieces: i64,
+    ) -> Result<()> {
         let (station, device, entry) = (setup.station_id, Uuid::from_u128(1), Uuid::new_v4());
         let new = NewPieces { station, pieces, at, arrived_at: at, person, device, entry };
         store::events::count_pieces(self.pool, &new).await?;
@@ -211,7 +223,7 @@ impl Writer<'_> {
         planned.sort_by_key(|step| step.at);
         let now = planned.partition_point(|step| step.at <= until);
         for step in planned.drain(..now) {
-            let seen = store::signals::find(self.pool, step.signal).await?;
+            let seen = store::signals::find(self.pool, Uuid::nil(), step.signal).await?;
             match (step.deed, seen.state) {
                 (Deed::Answer { person, cause, action }, SignalState::Open) => {
                     let cause = self.site.causes.get(cause).copied();

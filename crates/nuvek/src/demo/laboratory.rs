@@ -90,7 +90,11 @@ pub async fn write(pool: &PgPool, site: &Site, now: DateTime<Utc>) -> Result<()>
         };
         store::lab::add_analyte(pool, &new, site.engineer, since).await?;
     }
-    let bench = store::lab::benches(pool).await?.into_iter().find(|b| b.station == site.bench).context("the bench")?;
+    let bench = store::lab::benches(pool, site.engineer)
+        .await?
+        .into_iter()
+        .find(|b| b.station == site.bench)
+        .context("the bench")?;
     let mut history = History { pool, site, bench, random: ChaCha8Rng::seed_from_u64(97) };
     for ago in (0..RUNS).rev() {
         let at = now - Duration::hours(HOURS_BETWEEN * ago as i64) - Duration::minutes(50);

@@ -1,10 +1,13 @@
 //! Whose session it is.
 
 use chrono::Utc;
+use quality::role::Permission;
 use quality::trail::{Action, Deed};
+use serde::Serialize;
 use serde_json::Value;
 use store::people::Person;
 use tower_sessions::Session;
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::app::App;
@@ -12,6 +15,22 @@ use crate::problem::Problem;
 
 /// Where the session keeps who is signed in.
 const PERSON: &str = "person";
+
+/// Who is signed in, and what they may do.
+#[derive(Serialize, ToSchema)]
+pub struct SignedIn {
+    #[serde(flatten)]
+    person: Person,
+    /// What their role carries.
+    may: Vec<Permission>,
+}
+
+impl From<Person> for SignedIn {
+    fn from(person: Person) -> Self {
+        let may = person.role.permissions();
+        Self { person, may }
+    }
+}
 
 /// The person of a session.
 pub(crate) async fn signed_in(pool: &sqlx::PgPool, session: &Session) -> Result<Option<Person>, Problem> {

@@ -12,6 +12,7 @@ use store::people::Person;
 use tower_sessions::Session;
 use utoipa::ToSchema;
 
+use super::session::SignedIn;
 use super::tries::{Origin, check_password};
 use super::{cookie, session};
 use crate::app::App;
@@ -32,7 +33,7 @@ pub struct SignIn {
 /// Signs in. The answer to a wrong password is the same, and takes the same time, whether the name
 /// exists or not.
 #[utoipa::path(post, path = "/api/session", request_body = SignIn, tag = "access", responses(
-    (status = 200, body = Person),
+    (status = 200, body = SignedIn),
     (status = 401, body = Problem, description = "`wrong_sign_in`"),
     (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
 pub async fn sign_in(
@@ -41,20 +42,20 @@ pub async fn sign_in(
     session: Session,
     jar: CookieJar,
     Body(given): Body<SignIn>,
-) -> Result<(CookieJar, Json<Person>), Problem> {
+) -> Result<(CookieJar, Json<SignedIn>), Problem> {
     let login: String = given.login.trim().chars().filter(|c| !c.is_control()).take(100).collect();
     let origin = Origin { address, terminal: cookie::hash_of(&jar) };
     let person = check_password(&app, &login, given.password, &origin).await?;
     session::begin(&app, &session, &person, json!({"by": "password"})).await?;
     let jar = cookie::trust(&app, jar, person.id).await?;
-    Ok((jar, Json(person)))
+    Ok((jar, Json(person.into())))
 }
 
 /// Who is signed in.
 #[utoipa::path(get, path = "/api/session", tag = "access", responses(
-    (status = 200, body = Person), (status = 401, body = Problem, description = "`not_signed_in`")))]
-pub async fn who(Extension(person): Extension<Person>) -> Json<Person> {
-    Json(person)
+    (status = 200, body = SignedIn), (status = 401, body = Problem, description = "`not_signed_in`")))]
+pub async fn who(Extension(person): Extension<Person>) -> Json<SignedIn> {
+    Json(person.into())
 }
 
 /// Signs out; the session is gone from the server.

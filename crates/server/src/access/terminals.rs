@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::cookie::hash_of;
-use super::session;
+use super::session::{self, SignedIn};
 use super::tries::{Origin, check_password};
 use crate::app::App;
 use crate::client::Client;
@@ -58,7 +58,7 @@ pub enum Shown {
 /// Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
 /// helps.
 #[utoipa::path(post, path = "/api/terminal", request_body = Shown, tag = "access", responses(
-    (status = 200, body = Person),
+    (status = 200, body = SignedIn),
     (status = 401, body = Problem, description = "`wrong_pin`, `tries_left`; `pin_blocked`; `unknown_here`"),
     (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
 pub async fn take_over(
@@ -67,7 +67,7 @@ pub async fn take_over(
     session: Session,
     jar: CookieJar,
     Body(shown): Body<Shown>,
-) -> Result<Json<Person>, Problem> {
+) -> Result<Json<SignedIn>, Problem> {
     let unknown = || Failure::UnknownHere {};
     let terminal = hash_of(&jar).ok_or_else(unknown)?;
     let origin = Origin { address, terminal: Some(terminal.clone()) };
@@ -100,7 +100,7 @@ pub async fn take_over(
         }
     };
     session::begin(&app, &session, &person, json!({"by": by})).await?;
-    Ok(Json(person))
+    Ok(Json(person.into()))
 }
 
 /// A new PIN.

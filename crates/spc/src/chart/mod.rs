@@ -38,6 +38,7 @@ mod subgroups;
 mod time_weighted;
 mod used;
 mod watch;
+mod zones;
 
 pub use answer::{ChartAnswer, Phase, Signal};
 pub use compute::{compute, signals};
@@ -48,3 +49,4 @@ pub use request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Re
 pub use statistic::Statistic;
 pub(crate) use used::{set_aside, usable};
 pub use watch::{Judged, Watch, Watched};
+pub use zones::{Zones, zones};

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use chrono::{DateTime, Utc};
 use quality::analyte::Assigned;
-use quality::run::{Judgement, RUNS_LOOKED_AT, judge};
+use quality::run::{Judgement, Outcome, RUNS_LOOKED_AT, judge};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -32,12 +32,23 @@ pub struct AnalyteJudgement {
     /// Verdict and findings.
     #[serde(flatten)]
     pub judgement: Judgement,
+    /// By its verdict and what is missing.
+    #[serde(default)]
+    #[schema(required)]
+    pub outcome: Outcome,
     /// The results that were judged.
     pub results: Vec<JudgedResult>,
     /// Levels that the run did not measure.
     #[serde(default)]
     #[schema(required)]
     pub missing: Vec<String>,
+}
+
+impl AnalyteJudgement {
+    /// With its outcome, which older ones were stored without.
+    pub(crate) fn summed_up(self) -> Self {
+        Self { outcome: Outcome::of(self.judgement.verdict, !self.missing.is_empty()), ..self }
+    }
 }
 
 /// A result as it was judged.
@@ -109,7 +120,10 @@ fn judged(analyte: &Analyte, runs: &[Results]) -> Result<AnalyteJudgement, Store
     let results: Vec<JudgedResult> = runs.last().map(of_run).unwrap_or_default();
     let measured = |level: &&Level| results.iter().any(|r| r.characteristic == level.characteristic);
     let missing = analyte.levels.iter().filter(|level| !measured(level)).map(|level| level.name.clone()).collect();
-    Ok(AnalyteJudgement { analyte: analyte.id, name: analyte.name.clone(), judgement, results, missing })
+    let outcome = Outcome::default();
+    let judged =
+        AnalyteJudgement { analyte: analyte.id, name: analyte.name.clone(), judgement, outcome, results, missing };
+    Ok(judged.summed_up())
 }
 
 /// What a run at `at` with these results would be judged; nothing is stored.

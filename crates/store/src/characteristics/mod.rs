@@ -4,6 +4,6 @@ mod read;
 mod write;
 
 pub(crate) use read::lock;
-pub use read::{Setup, find, list};
+pub use read::{CharacteristicView, find, list};
 pub use write::Belongs;
 pub(crate) use write::{insert, write};

@@ -16,7 +16,7 @@ use crate::{StoreError, word};
 
 /// A characteristic with the names around it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct Setup {
+pub struct CharacteristicView {
     /// Identity.
     pub id: Uuid,
     /// Where.
@@ -38,7 +38,7 @@ pub struct Setup {
     pub characteristic: Characteristic,
 }
 
-impl Setup {
+impl CharacteristicView {
     /// Whether its chart has a panel of this statistic.
     pub fn shows(&self, statistic: Statistic) -> bool {
         self.analyte.is_none() || level_shows(statistic)
@@ -46,16 +46,16 @@ impl Setup {
 }
 
 /// The characteristic with this id.
-pub async fn find(executor: impl PgExecutor<'_>, id: Uuid) -> Result<Setup, StoreError> {
+pub async fn find(executor: impl PgExecutor<'_>, id: Uuid) -> Result<CharacteristicView, StoreError> {
     some(executor, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Characteristic))
 }
 
 /// All characteristics, in the order of their stations.
-pub async fn list(executor: impl PgExecutor<'_>) -> Result<Vec<Setup>, StoreError> {
+pub async fn list(executor: impl PgExecutor<'_>) -> Result<Vec<CharacteristicView>, StoreError> {
     some(executor, None).await
 }
 
-async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Setup>, StoreError> {
+async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<CharacteristicView>, StoreError> {
     let corrupt = |id: Uuid| move |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
     sqlx::query!(
         r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
@@ -95,7 +95,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Set
             components: row.components,
             defect_kinds: row.kinds.0,
         };
-        Ok(Setup {
+        Ok(CharacteristicView {
             id: row.id,
             station: row.station,
             station_id: row.station_id,
@@ -112,7 +112,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Set
 
 /// The characteristic with this id, held until the transaction ends: savers of one characteristic
 /// queue here, so that each is judged with the samples of those before it.
-pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<Setup, StoreError> {
+pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<CharacteristicView, StoreError> {
     sqlx::query!("select 1 as one from sample_head where characteristic_id = $1 for update", id)
         .fetch_optional(&mut *conn)
         .await?

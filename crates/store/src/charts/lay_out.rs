@@ -2,7 +2,7 @@
 
 use quality::characteristic::Characteristic;
 use quality::sample::{Plotted, points};
-use spc::chart::{ChartRequest, Limits, PanelPoint, compute};
+use spc::chart::{ChartRequest, Limits, PanelPoint, compute, zones};
 
 use super::types::{ChartPanel, ChartPhase, ChartPoint};
 use crate::StoreError;
@@ -37,7 +37,7 @@ pub(super) fn lay_out(
     let mut panels: Vec<ChartPanel> = answer
         .panels
         .into_iter()
-        .map(|panel| ChartPanel { statistic: panel.statistic, points: panel.points().collect() })
+        .map(|panel| ChartPanel { statistic: panel.statistic, points: panel.points().collect(), zones: vec![] })
         .collect();
     let mut phases = Vec::new();
     for ((start, phase), computed) in starts.iter().zip(&answer.phases) {
@@ -53,6 +53,7 @@ pub(super) fn lay_out(
     }
     for panel in &mut panels {
         panel.points.drain(..hidden);
+        panel.zones = zones(panel.statistic, &panel.points);
     }
     Ok((panels, phases))
 }

@@ -5,12 +5,12 @@ use quality::entry::Tags;
 use quality::sample::Content;
 use quality::signal::SignalState;
 use serde::Serialize;
-use spc::chart::{PanelPoint, Statistic};
+use spc::chart::{PanelPoint, Statistic, Zones};
 use spc::rules::{Rule, Side};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::characteristics::Setup;
+use crate::characteristics::CharacteristicView;
 use crate::events::Event;
 use crate::phases::Phase;
 
@@ -21,7 +21,7 @@ pub const POINTS_AT_MOST: u32 = 2000;
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ChartView {
     /// What is charted.
-    pub characteristic: Setup,
+    pub characteristic: CharacteristicView,
     /// Samples that the characteristic has in all.
     pub total: i64,
     /// The points shown, in order of sample time, then arrival.
@@ -81,6 +81,8 @@ pub struct ChartPanel {
     pub statistic: Statistic,
     /// Its points.
     pub points: Vec<PanelPoint>,
+    /// Its zones; none where no rule looks at them.
+    pub zones: Vec<Zones>,
 }
 
 /// A phase as far as it is shown.

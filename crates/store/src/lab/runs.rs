@@ -82,7 +82,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
         .await?
         .ok_or(StoreError::Missing(Object::Station))?;
     if let Some(before) = saved_before(&mut act, new).await? {
-        return Ok((find(pool, before).await?, true));
+        return Ok((find(pool, new.person, before).await?, true));
     }
     let measured = measured(act.conn(), new).await?;
     let id = Uuid::new_v4();
@@ -128,7 +128,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
     let deed = Deed::new(new.arrived_at, Some(new.person), Action::RunSaved, id, &detail);
     act.did(SITE_CHAIN, deed, News::Run { station: new.station });
     act.commit().await?;
-    Ok((find(pool, id).await?, false))
+    Ok((find(pool, new.person, id).await?, false))
 }
 
 /// The analytes that a run measures, in their order, when its results fit the station's levels.
@@ -237,7 +237,7 @@ pub async fn release(
     let deed = Deed::new(at, Some(person), Action::RunReleased, id, &detail);
     act.did(SITE_CHAIN, deed, News::Run { station: held.station });
     act.commit().await?;
-    find(pool, id).await
+    find(pool, person, id).await
 }
 
 /// Overrides the rejection of a run, with a reason; the verdict itself stays on record.
@@ -271,5 +271,5 @@ pub async fn override_verdict(
     let deed = Deed::new(at, Some(person), Action::RunOverridden, id, &detail);
     act.did(SITE_CHAIN, deed, News::Run { station: held.station });
     act.commit().await?;
-    find(pool, id).await
+    find(pool, person, id).await
 }

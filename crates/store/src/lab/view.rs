@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::object::Object;
+use quality::run::{Outcome, RunSteps, Stage};
 use serde::{Deserialize, Serialize};
 use spc::multirule::Verdict;
 use sqlx::types::Json;
@@ -49,6 +50,10 @@ pub struct RunView {
     pub missing: Vec<String>,
     /// By the rules.
     pub verdict: Verdict,
+    /// By the rules and what is missing.
+    pub outcome: Outcome,
+    /// What whoever asks may do with it.
+    pub steps: RunSteps,
     /// By analyte.
     pub judgements: Vec<AnalyteJudgement>,
     /// What a correction after the release makes of the verdict.
@@ -85,8 +90,8 @@ pub struct RunDeed {
     pub because: Option<String>,
 }
 
-/// Every bench with its analytes and latest runs.
-pub async fn benches(pool: &PgPool) -> Result<Vec<Bench>, StoreError> {
+/// Every bench with its analytes and latest runs, as `viewer` may go on with them.
+pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreError> {
     let mut conn = pool.acquire().await?;
     let stations = sqlx::query!(
         "select id, name from station s where exists (select from analyte where station_id = s.id) order by place, name"
@@ -96,16 +101,16 @@ pub async fn benches(pool: &PgPool) -> Result<Vec<Bench>, StoreError> {
     let mut benches = Vec::with_capacity(stations.len());
     for station in stations {
         let analytes = analytes(&mut conn, station.id).await?;
-        let runs = runs(&mut conn, Some(station.id), None).await?;
+        let runs = runs(&mut conn, viewer, Some(station.id), None).await?;
         benches.push(Bench { station: station.id, name: station.name, analytes, runs });
     }
     Ok(benches)
 }
 
-/// The run with this id.
-pub async fn find(pool: &PgPool, id: Uuid) -> Result<RunView, StoreError> {
+/// The run with this id, as `viewer` may go on with it.
+pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<RunView, StoreError> {
     let mut conn = pool.acquire().await?;
-    runs(&mut conn, None, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Run))
+    runs(&mut conn, viewer, None, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Run))
 }
 
 /// What a run did not measure, in words.
@@ -113,7 +118,12 @@ fn missing(judgements: &[AnalyteJudgement]) -> Vec<String> {
     judgements.iter().flat_map(|of| of.missing.iter().map(|level| format!("{}, {level}", of.name))).collect()
 }
 
-async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) -> Result<Vec<RunView>, StoreError> {
+async fn runs(
+    conn: &mut PgConnection,
+    viewer: Uuid,
+    station: Option<Uuid>,
+    id: Option<Uuid>,
+) -> Result<Vec<RunView>, StoreError> {
     let act = |at: Option<DateTime<Utc>>, person: Option<String>, because| {
         at.zip(person).map(|(at, person)| RunDeed { at, person, because })
     };
@@ -141,6 +151,16 @@ async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) 
     .await?
     .into_iter()
     .map(|row| {
+        let judgements: Vec<AnalyteJudgement> = row.judgements.0.into_iter().map(AnalyteJudgement::summed_up).collect();
+        let (missing, verdict) = (missing(&judgements), word::value(row.verdict)?);
+        let stage = Stage {
+            verdict,
+            incomplete: !missing.is_empty(),
+            ran_by: row.person_id,
+            overridden: row.overridden_at.is_some(),
+            released: row.released_at.is_some(),
+            repeated: row.again.is_some(),
+        };
         Ok(RunView {
             id: row.id,
             station: row.station_id,
@@ -149,9 +169,11 @@ async fn runs(conn: &mut PgConnection, station: Option<Uuid>, id: Option<Uuid>) 
             arrived_at: row.arrived_at,
             person: row.person,
             person_id: row.person_id,
-            missing: missing(&row.judgements),
-            verdict: word::value(row.verdict)?,
-            judgements: row.judgements.0,
+            outcome: Outcome::of(verdict, !missing.is_empty()),
+            steps: stage.steps(viewer),
+            missing,
+            verdict,
+            judgements,
             verdict_since: row.verdict_since.map(word::value).transpose()?,
             repeats: other(row.first, row.first_number),
             repeated_by: other(row.again, row.again_number),

@@ -2,15 +2,15 @@
 
 use chrono::{DateTime, Utc};
 use quality::characteristic::Characteristic;
-use quality::limits::sigma_method;
+use quality::limits::SigmaSource;
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::{StoreError, word};
 
 /// Multiplier of sigma for new limits.
 const K: f64 = 3.0;
@@ -60,7 +60,7 @@ pub(crate) async fn start_on_trial(
         Uuid::new_v4(),
         phase,
         K,
-        sigma_method(characteristic.chart)
+        word::word(SigmaSource::of(characteristic.chart))?
     )
     .execute(act.conn())
     .await?;
@@ -74,7 +74,7 @@ pub(crate) async fn start_on_trial(
 pub(crate) async fn start_given(
     conn: &mut PgConnection,
     new: NewPhase<'_>,
-    (center, sigma, method): (f64, f64, &str),
+    (center, sigma, source): (f64, f64, SigmaSource),
     person: Uuid,
 ) -> Result<Uuid, StoreError> {
     let limits = Uuid::new_v4();
@@ -87,7 +87,7 @@ pub(crate) async fn start_given(
         K,
         center,
         sigma,
-        method,
+        word::word(source)?,
         new.starts_at,
         person
     )

@@ -19,7 +19,7 @@ use super::judge::{self, judge};
 use super::save::{columns, said};
 use crate::act::Act;
 use crate::bench::judge_again;
-use crate::characteristics::Setup;
+use crate::characteristics::CharacteristicView;
 use crate::news::News;
 use crate::people::Person;
 use crate::phases::phases;
@@ -27,7 +27,7 @@ use crate::{StoreError, sites};
 
 /// What a change of a sample brought about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Changed {
+pub struct Rejudged {
     /// The sample.
     pub sample: Uuid,
     /// Counts its changes.
@@ -83,7 +83,7 @@ pub async fn corrections(pool: &PgPool, sample: Uuid) -> Result<Vec<Correction>,
 }
 
 struct Held {
-    setup: Setup,
+    setup: CharacteristicView,
     number: i64,
     taken_at: DateTime<Utc>,
     readings: Option<Vec<Option<f64>>>,
@@ -157,7 +157,7 @@ impl Held {
         plotted: Plotted,
         because: &'static str,
         deed: Deed,
-    ) -> Result<Changed, StoreError> {
+    ) -> Result<Rejudged, StoreError> {
         let (at, characteristic) = (deed.at, self.setup.id);
         act.did(characteristic, deed, News::Sample { characteristic });
         let (number, taken_at) = (self.number, self.taken_at);
@@ -171,7 +171,7 @@ impl Held {
         }
         act.commit().await?;
         let version = self.version + 1;
-        Ok(Changed { sample, version, raised: outcome.raised, withdrawn: outcome.withdrawn })
+        Ok(Rejudged { sample, version, raised: outcome.raised, withdrawn: outcome.withdrawn })
     }
 }
 
@@ -188,7 +188,7 @@ pub async fn correct(
     now: DateTime<Utc>,
     Accepted { content, tags }: &Accepted,
     reason: &str,
-) -> Result<Changed, StoreError> {
+) -> Result<Rejudged, StoreError> {
     let reason = text("reason", reason)?;
     let mut act = Act::begin(pool).await?;
     let held = hold(&mut act, sample, seen_version, person, now).await?;
@@ -238,7 +238,7 @@ pub async fn withdraw(
     person: &Person,
     now: DateTime<Utc>,
     reason: &str,
-) -> Result<Changed, StoreError> {
+) -> Result<Rejudged, StoreError> {
     let reason = text("reason", reason)?;
     let mut act = Act::begin(pool).await?;
     let held = hold(&mut act, sample, seen_version, person, now).await?;

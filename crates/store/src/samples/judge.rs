@@ -7,7 +7,7 @@ use quality::sample::Plotted;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::characteristics::Setup;
+use crate::characteristics::CharacteristicView;
 use crate::limits::fill_trial;
 use crate::news::News;
 use crate::phases::{Phase, holding};
@@ -41,7 +41,7 @@ pub(super) struct Outcome {
 /// hold it.
 pub(super) async fn judge(
     act: &mut Act,
-    setup: &Setup,
+    setup: &CharacteristicView,
     mut phases: Vec<Phase>,
     it: Changed,
 ) -> Result<Outcome, StoreError> {

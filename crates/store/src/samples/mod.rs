@@ -7,7 +7,7 @@ mod judge;
 mod pencil;
 mod save;
 
-pub use change::{Changed, Correction, correct, corrections, find, withdraw};
+pub use change::{Correction, Rejudged, correct, corrections, find, withdraw};
 pub use count::{count, count_entries};
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
 pub use save::{NewSample, Saved, Visit, save};

@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::StoreError;
-use crate::characteristics::{self, Setup};
+use crate::characteristics::{self, CharacteristicView};
 use crate::limits::fill_trial;
 use crate::phases::{Phase, holding, phases};
 use crate::window::{Stretch, Window, WindowPoint, around};
@@ -63,7 +63,7 @@ pub async fn preview(
     at: DateTime<Utc>,
 ) -> Result<Pencil, StoreError> {
     let mut conn = pool.acquire().await?;
-    let Setup { id, characteristic, .. } = characteristics::find(&mut *conn, characteristic).await?;
+    let CharacteristicView { id, characteristic, .. } = characteristics::find(&mut *conn, characteristic).await?;
     let mut phases = phases(&mut conn, id).await?;
     let held = holding(&phases, at);
     fill_trial(&mut conn, (id, &characteristic), &mut phases, held).await?;

@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 use super::judge::{Changed, judge};
 use crate::act::Act;
-use crate::characteristics::Setup;
+use crate::characteristics::CharacteristicView;
 use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::{StoreError, sites};
@@ -86,7 +86,7 @@ pub(crate) async fn save_in(act: &mut Act, new: &NewSample, run: Option<Uuid>) -
 /// Samples of one characteristic that are saved in one act. It is held meanwhile, so what each of them is
 /// judged by is read once.
 pub(crate) struct Saving {
-    setup: Setup,
+    setup: CharacteristicView,
     calendar: Calendar,
     phases: Vec<Phase>,
 }

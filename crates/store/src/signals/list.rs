@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::object::Object;
-use quality::signal::{Decision, SignalState};
+use quality::signal::{Decision, SignalState, SignalSteps, Stage};
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
@@ -60,6 +60,8 @@ pub struct SignalView {
     pub late: bool,
     /// Where it stands.
     pub state: SignalState,
+    /// What whoever asks may do with it.
+    pub steps: SignalSteps,
     /// Counts its changes.
     pub version: i32,
     /// When it was withdrawn: the finding no longer holds.
@@ -103,6 +105,8 @@ pub struct ReviewView {
 /// Which signals to list.
 #[derive(Debug, Clone, Copy, Default)]
 pub struct SignalFilter {
+    /// Who asks, and may go on with them.
+    pub viewer: Uuid,
     /// Only in this state.
     pub state: Option<SignalState>,
     /// Only of this characteristic.
@@ -155,6 +159,8 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
     .await?
     .into_iter()
     .map(|row| {
+        let (state, version) = (word::value(row.state)?, row.version);
+        let stage = Stage { state, version, answered_by: row.answered_by };
         Ok(SignalView {
             id: row.id,
             characteristic: row.characteristic_id,
@@ -177,8 +183,9 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
             k: row.k,
             trial: row.trial,
             late: row.late,
-            state: word::value(row.state)?,
-            version: row.version,
+            state,
+            steps: stage.steps(filter.viewer),
+            version,
             withdrawn_at: row.withdrawn_at,
             reaction_plan: row.reaction_plan,
             answers: row.answers.0,
@@ -187,8 +194,32 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
     .collect()
 }
 
-/// The signal with this id.
-pub async fn find(pool: &PgPool, id: Uuid) -> Result<SignalView, StoreError> {
-    let filter = SignalFilter { id: Some(id), ..SignalFilter::default() };
+/// The signal with this id, as `viewer` may go on with it.
+pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<SignalView, StoreError> {
+    let filter = SignalFilter { viewer, id: Some(id), ..SignalFilter::default() };
     list(pool, filter, 1).await?.pop().ok_or(StoreError::Missing(Object::Signal))
+}
+
+/// Signals of a characteristic that wait for an answer.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct WaitingSignals {
+    /// The characteristic.
+    pub characteristic: Uuid,
+    /// How many wait.
+    pub count: i64,
+    /// The one that has waited longest.
+    pub first: Uuid,
+}
+
+/// How many signals wait for an answer, by characteristic; those without any are left out.
+pub async fn waiting(pool: &PgPool) -> Result<Vec<WaitingSignals>, StoreError> {
+    Ok(sqlx::query_as!(
+        WaitingSignals,
+        r#"select characteristic_id as characteristic, count(*) as "count!",
+                  (array_agg(id order by raised_at, id desc))[1] as "first!"
+           from signal where state = 'open' and withdrawn_at is null
+           group by characteristic_id"#
+    )
+    .fetch_all(pool)
+    .await?)
 }

@@ -5,5 +5,5 @@ mod list;
 mod raise;
 
 pub use life::{answer, review};
-pub use list::{AnswerView, ReviewView, SignalFilter, SignalView, find, list};
+pub use list::{AnswerView, ReviewView, SignalFilter, SignalView, WaitingSignals, find, list, waiting};
 pub(crate) use raise::{Basis, apply, standing};

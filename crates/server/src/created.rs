@@ -1,0 +1,12 @@
+//! The answer to whoever has something made.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// What was made.
+#[derive(Serialize, ToSchema)]
+pub struct Created {
+    /// Its identity.
+    pub id: Uuid,
+}
