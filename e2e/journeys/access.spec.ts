@@ -50,7 +50,7 @@ test('of two supervisors who decide at once the second is told and keeps what wa
   await expect(two.getByText(/Somebody acted on this signal first/)).toBeVisible();
   await expect(two.getByText('Accepted', { exact: true })).toBeVisible();
   await two.getByRole('button', { name: 'Send back' }).click();
-  await expect(two.getByRole('alert').getByText(/Somebody acted on this signal first/)).toBeVisible();
+  await expect(two.getByRole('alert').getByText(/Somebody changed this signal first/)).toBeVisible();
   await expect(question).toHaveValue('Which rack?');
   await two.getByRole('button', { name: 'Put it away' }).click();
   await expect(question).toHaveCount(0);

@@ -7,7 +7,8 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { registerSW } from 'virtual:pwa-register';
-import { Failure } from './api/client';
+import { Failure } from './api/failure';
+import { KEPT, type Subject } from './api/queries';
 import { App } from './app/App';
 import { nonce } from './app/nonce';
 import { lastSeen } from './outbox/store';
@@ -16,8 +17,6 @@ const styles = createCache({ key: 'nv', nonce });
 
 registerSW();
 
-/** Kept on the device, so that a round can be walked without a network. */
-const KEPT = new Set<unknown>(['rounds', 'chart', 'event-kinds', 'signals', 'signal', 'causes', 'plan', 'lab']);
 const KEPT_DAYS = 7;
 
 const seen = experimental_createQueryPersister<unknown>({
@@ -26,7 +25,9 @@ const seen = experimental_createQueryPersister<unknown>({
   serialize: (query) => query,
   deserialize: (query) => query as PersistedQuery,
   maxAge: KEPT_DAYS * 24 * 3600_000,
-  filters: { predicate: (query) => KEPT.has(query.queryKey[0]) },
+  // What an older program kept may lack what this one draws.
+  buster: 'zones',
+  filters: { predicate: (query) => KEPT[query.queryKey[0] as Subject] },
 });
 void seen.persisterGc();
 
@@ -40,6 +41,7 @@ const client = new QueryClient({
       // A refusal stays a refusal; a server that is away may come back.
       retry: (failures, error) => !(error instanceof Failure && error.status >= 400 && error.status < 500) && failures < 2,
     },
+    mutations: { networkMode: 'always' },
   },
 });
 

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)] // the names say it
-pub enum Object {
+pub enum ObjectKind {
     Analyte,
     Cause,
     Characteristic,

@@ -6,7 +6,7 @@ use thiserror::Error;
 use uuid::Uuid;
 
 use crate::field::{Allowed, WrongField, optional_text, text};
-use crate::object::Object;
+use crate::object::ObjectKind;
 use crate::version::{Changed, same_version};
 
 /// Where a signal stands.
@@ -122,7 +122,7 @@ impl Stage {
     /// # Errors
     /// When the signal has changed since, or is not open.
     pub fn answered(&self, seen_version: i32) -> Result<SignalState, SignalRefusal> {
-        same_version(Object::Signal, seen_version, self.version)?;
+        same_version(ObjectKind::Signal, seen_version, self.version)?;
         match self.state {
             SignalState::Open => Ok(SignalState::Answered),
             state => Err(SignalRefusal::NotFrom(state)),
@@ -141,7 +141,7 @@ impl Stage {
         decision: Decision,
         remark: Option<&str>,
     ) -> Result<SignalState, SignalRefusal> {
-        same_version(Object::Signal, seen_version, self.version)?;
+        same_version(ObjectKind::Signal, seen_version, self.version)?;
         if self.state != SignalState::Answered {
             return Err(SignalRefusal::NotFrom(self.state));
         }

@@ -211,7 +211,7 @@ fn only_tags_that_are_asked_are_kept_and_blank_ones_are_not() {
     assert!(read(&wall_thickness(), &with("lot", "K-17")).is_ok());
     let tags = |typed: &Typed| accept(&wall_thickness(), typed, Origin::Instrument).map(|accepted| accepted.tags);
     assert_eq!(tags(&with("lot", " K-17 ")).unwrap()["lot"], "K-17");
-    assert_eq!(tags(&with("lot", " ")), Ok(Tags::new()));
+    assert_eq!(tags(&with("lot", " ")), Ok(Tags::default()));
     for (name, value) in [("colour", "red"), ("lot", "a\nb"), ("lot", &"x".repeat(81))] {
         assert_eq!(
             read(&wall_thickness(), &with(name, value)),

@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use quality::field::WrongField;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::role::{Permission, Role};
 use quality::signal::{Answer, Decision, SignalRefusal, SignalState, Stage};
 use quality::version::Changed;
@@ -30,9 +30,9 @@ fn only_an_open_signal_is_answered(#[case] from: SignalState, #[case] expected: 
 
 #[test]
 fn a_step_decided_on_an_older_version_is_refused() {
-    assert_eq!(standing(SignalState::Open).answered(2), Err(SignalRefusal::Changed(Changed(Object::Signal))));
+    assert_eq!(standing(SignalState::Open).answered(2), Err(SignalRefusal::Changed(Changed(ObjectKind::Signal))));
     let review = standing(SignalState::Answered).reviewed(2, SUPERVISOR, Decision::Accepted, None);
-    assert_eq!(review, Err(SignalRefusal::Changed(Changed(Object::Signal))));
+    assert_eq!(review, Err(SignalRefusal::Changed(Changed(ObjectKind::Signal))));
 }
 
 #[rstest]

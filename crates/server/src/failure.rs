@@ -7,7 +7,7 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use quality::entry::{RefusedResult, Unusual, UnusualResult};
 use quality::field::WrongField;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::reading::ReadingRefusal;
 use quality::role::Role;
 use quality::signal::SignalState;
@@ -142,13 +142,13 @@ pub enum Failure {
     #[error("there is no such {object:?}")]
     Missing {
         /// What is missing.
-        object: Object,
+        object: ObjectKind,
     },
     /// 409: somebody acted first.
     #[error("the {object:?} has changed since it was shown")]
     Changed {
         /// What has changed since it was shown.
-        object: Object,
+        object: ObjectKind,
     },
     /// 409: the entry id was used before, for something else.
     #[error("the entry id was used before for something else")]

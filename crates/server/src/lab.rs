@@ -9,7 +9,7 @@ use chrono::{DateTime, Utc};
 use quality::analyte::{Assigned, CONTROL_LOT, NewAnalyte, REAGENT_LOT};
 use quality::entry::{Origin, RefusedResult, Typed, accept_results, accept_time, read_so_far};
 use quality::field::{Allowed, WrongField};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::run::Outcome;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
@@ -108,7 +108,7 @@ async fn levels(app: &App, station: Uuid, results: &[TypedResult]) -> Result<Vec
     let mut setups = Vec::with_capacity(results.len());
     for result in results {
         if !known.contains(&result.characteristic) {
-            return Err(store::StoreError::Missing(Object::Level).into());
+            return Err(store::StoreError::Missing(ObjectKind::Level).into());
         }
         setups.push(characteristics::find(&app.pool, result.characteristic).await?);
     }

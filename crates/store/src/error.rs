@@ -3,7 +3,7 @@
 use quality::correction::NotYours;
 use quality::field::WrongField;
 use quality::limits::LimitsRefusal;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::run::RunRefusal;
 use quality::setup::SetUpRefusal;
 use quality::signal::SignalRefusal;
@@ -15,7 +15,7 @@ use thiserror::Error;
 pub enum StoreError {
     /// There is no such object.
     #[error("there is no such {0:?}")]
-    Missing(Object),
+    Missing(ObjectKind),
     /// Somebody acted first.
     #[error(transparent)]
     Changed(#[from] Changed),

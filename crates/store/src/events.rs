@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::field::{Allowed, WrongField, name, optional_text};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -98,11 +98,11 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
     let station = sqlx::query!("select name from station where id = $1 for no key update", new.station)
         .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing(Object::Station))?;
+        .ok_or(StoreError::Missing(ObjectKind::Station))?;
     let kind = sqlx::query!("select name, names_lot from event_kind where id = $1", new.kind)
         .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing(Object::EventKind))?;
+        .ok_or(StoreError::Missing(ObjectKind::EventKind))?;
     let lot = kind.names_lot.then(|| name("lot", new.lot.as_deref().unwrap_or_default())).transpose()?;
     let before = sqlx::query!(
         "select id, station_id, kind_id from event where device = $1 and entry = $2",
@@ -189,7 +189,7 @@ pub async fn count_pieces(pool: &PgPool, new: &NewPieces) -> Result<i64, StoreEr
     let made = sqlx::query_scalar!("select pieces_made from station where id = $1 for no key update", station)
         .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing(Object::Station))?;
+        .ok_or(StoreError::Missing(ObjectKind::Station))?;
     let before =
         sqlx::query!("select station_id, pieces from piece_count where device = $1 and entry = $2", device, entry)
             .fetch_optional(act.conn())

@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::field::text;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::PgPool;
@@ -29,7 +29,7 @@ pub async fn write(
     let row = sqlx::query!("select characteristic_id, number from sample where id = $1 for no key update", sample)
         .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing(Object::Sample))?;
+        .ok_or(StoreError::Missing(ObjectKind::Sample))?;
     let before = sqlx::query!("select id, sample_id, person_id, text from note where entry = $1", entry)
         .fetch_optional(act.conn())
         .await?;

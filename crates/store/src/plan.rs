@@ -4,7 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::characteristic::{Characteristic, Kind};
 use quality::field::name;
 use quality::limits::TRIAL_POINTS_AT_MOST;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::trail::{Action, Deed};
 use quality::version::same_version;
 use serde::{Deserialize, Serialize};
@@ -209,7 +209,7 @@ async fn change_one(
     let new = &change.characteristic;
     new.check()?;
     let old = act.take(change.id).await?;
-    same_version(Object::Characteristic, change.version, old.version)?;
+    same_version(ObjectKind::Characteristic, change.version, old.version)?;
     let sampled = sqlx::query_scalar!(
         r#"select exists (select from sample where characteristic_id = $1) as "sampled!""#,
         change.id

@@ -3,7 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::characteristic::{Kind, Sampling};
 use quality::due::{DueState, Facts, due};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use sqlx::types::Json;
@@ -137,7 +137,7 @@ pub async fn pin(pool: &PgPool, person: Uuid, station: Uuid, pinned: bool) -> Re
         .await
         .map_err(|error| {
             StoreError::of_constraint(error, |name| {
-                (name == "pinned_station_station_id_fkey").then_some(StoreError::Missing(Object::Station))
+                (name == "pinned_station_station_id_fkey").then_some(StoreError::Missing(ObjectKind::Station))
             })
         })?;
     } else {

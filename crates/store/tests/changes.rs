@@ -6,7 +6,7 @@ mod common;
 use chrono::Duration;
 use common::{accepted, leaked, person, sample, save_wall, site};
 use quality::field::WrongField;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::role::Role;
 use quality::sample::Content;
 use quality::version::Changed;
@@ -114,7 +114,7 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
 
     // Who saw an earlier version, or gives no reason, changes nothing.
     let view_of = |version| correct(&pool, wrong.sample, version, &tess, at, right, "again");
-    assert!(matches!(view_of(1).await, Err(StoreError::Changed(Changed(Object::Sample)))));
+    assert!(matches!(view_of(1).await, Err(StoreError::Changed(Changed(ObjectKind::Sample)))));
     assert!(matches!(
         correct(&pool, wrong.sample, 2, &tess, at, right, " ").await,
         Err(StoreError::Field(WrongField { field: "reason", .. }))
@@ -171,7 +171,7 @@ async fn a_withdrawn_sample_leaves_a_gap_with_its_reason_and_cuts_its_run(pool: 
     assert_eq!((gap.withdrawn, gap.because.as_str(), view.points.len()), (true, "wrong tray", 8));
     assert!(view.points[3].content.is_some(), "what had been measured stays on the point");
     let again = withdraw(&pool, saved[3].sample, 2, &tess, at, "wrong tray").await;
-    assert!(matches!(again, Err(StoreError::Changed(Changed(Object::Sample)))), "{again:?}");
+    assert!(matches!(again, Err(StoreError::Changed(Changed(ObjectKind::Sample)))), "{again:?}");
     save_wall(&pool, &site, 80, 5.02).await;
     assert_eq!(standing(&pool, Statistic::Mean).await.len(), 1, "an eighth makes it one again");
 }
@@ -188,7 +188,7 @@ async fn only_ones_own_sample_and_only_within_the_shift(pool: PgPool) {
     let refused = withdraw(&pool, saved.sample, 1, &tess, at(9), "too late").await;
     assert!(matches!(refused, Err(StoreError::Sample(_))), "{refused:?}");
     let missing = withdraw(&pool, Uuid::new_v4(), 1, &tess, at(1), "x").await;
-    assert!(matches!(missing, Err(StoreError::Missing(Object::Sample))));
+    assert!(matches!(missing, Err(StoreError::Missing(ObjectKind::Sample))));
 }
 
 #[sqlx::test]

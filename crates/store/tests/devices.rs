@@ -7,7 +7,7 @@ use chrono::{DateTime, Duration, SubsecRound, Utc};
 use common::{Site, accepted, site};
 use quality::device::Reason;
 use quality::device::{Address, Link, Opens};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
@@ -46,7 +46,7 @@ async fn the_first_screen_that_asks_has_an_offer_and_only_what_can_be_a_reading_
     let id = latest_offer(&pool).await;
     // Viscosity is measured in another unit.
     let elsewhere = take(&pool, id, site.viscosity, site.technician, Utc::now()).await;
-    assert!(matches!(elsewhere, Err(StoreError::Missing(Object::Offer))), "{elsewhere:?}");
+    assert!(matches!(elsewhere, Err(StoreError::Missing(ObjectKind::Offer))), "{elsewhere:?}");
     let asked = (0..8).map(|_| take(&pool, id, site.wall, site.technician, Utc::now()));
     let taken: Vec<String> = futures::future::join_all(asked).await.into_iter().flatten().collect();
     assert_eq!(taken, ["5.01 mm"]);
@@ -83,7 +83,7 @@ async fn a_device_is_silent_after_five_minutes_and_not_when_it_is_revoked(pool: 
     assert_eq!(view(&pool, at + Duration::minutes(6)).await.silent_since, Some(at));
     revoke(&pool, device, site.engineer, at).await.unwrap();
     assert_eq!(view(&pool, at + Duration::minutes(6)).await.silent_since, None);
-    assert!(matches!(revoke(&pool, device, site.engineer, at).await, Err(StoreError::Missing(Object::Device))));
+    assert!(matches!(revoke(&pool, device, site.engineer, at).await, Err(StoreError::Missing(ObjectKind::Device))));
 }
 
 #[sqlx::test]

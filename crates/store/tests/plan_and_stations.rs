@@ -8,7 +8,7 @@ use common::{leaked, sample, save_wall, site, wall_thickness};
 use quality::characteristic::{Characteristic, Sampling};
 use quality::due::DueState;
 use quality::field::WrongField;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::setup::SetUpRefusal;
 use quality::shift::Shift;
 use quality::version::Changed;
@@ -52,7 +52,7 @@ async fn a_station_a_product_and_a_characteristic_are_set_up(pool: PgPool) {
     assert!(matches!(taken, Err(StoreError::SetUp(SetUpRefusal::Taken("name")))));
     let nowhere = Belongs { station: Uuid::nil(), ..belongs };
     let missing = add_characteristic(&pool, nowhere, &new, site.engineer).await;
-    assert!(matches!(missing, Err(StoreError::Missing(Object::Station))), "{missing:?}");
+    assert!(matches!(missing, Err(StoreError::Missing(ObjectKind::Station))), "{missing:?}");
     let wrong = Characteristic { decimals: 12, ..new };
     let refused = add_characteristic(&pool, belongs, &wrong, site.engineer).await;
     assert!(matches!(refused, Err(StoreError::SetUp(SetUpRefusal::Fields(wrong))) if wrong[0].field == "decimals"));
@@ -79,7 +79,7 @@ async fn many_are_changed_at_once_or_none(pool: PgPool) {
     let now = setup(&pool, site.viscosity).await;
     let changes = [to(&now, viscosity.characteristic.clone()), to(&wall, wall.characteristic.clone())];
     let refused = change(&pool, &changes, site.engineer, site.since).await;
-    assert!(matches!(refused, Err(StoreError::Changed(Changed(Object::Characteristic)))), "{refused:?}");
+    assert!(matches!(refused, Err(StoreError::Changed(Changed(ObjectKind::Characteristic)))), "{refused:?}");
     assert_eq!(setup(&pool, site.viscosity).await.version, now.version);
 }
 
@@ -203,5 +203,5 @@ async fn pins_are_ones_own(pool: PgPool) {
     store::rounds::pin(&pool, site.technician, site.station, false).await.unwrap();
     assert!(!pinned(site.technician).await);
     let nowhere = store::rounds::pin(&pool, site.technician, Uuid::nil(), true).await;
-    assert!(matches!(nowhere, Err(StoreError::Missing(Object::Station))));
+    assert!(matches!(nowhere, Err(StoreError::Missing(ObjectKind::Station))));
 }

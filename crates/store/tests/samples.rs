@@ -11,6 +11,7 @@ use quality::signal::SignalState;
 use sqlx::PgPool;
 use store::StoreError;
 use store::signals::{SignalFilter, SignalView};
+use uuid::Uuid;
 
 async fn signals(pool: &PgPool) -> Vec<SignalView> {
     let mut all = store::signals::list(pool, SignalFilter::default(), 100).await.unwrap();

@@ -4,7 +4,7 @@
 mod common;
 
 use common::{Site, save_wall, site};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::signal::{Answer, Decision, SignalRefusal, SignalState};
 use sqlx::PgPool;
 use store::StoreError;
@@ -27,10 +27,10 @@ async fn open_answered_sent_back_answered_accepted(pool: PgPool) {
     let at = site.since;
     answer(&pool, signal, 1, site.technician, at, said("worn die")).await.unwrap();
     review(&pool, signal, 2, site.supervisor, at, Decision::SentBack, Some("which die?")).await.unwrap();
-    assert_eq!(find(&pool, signal).await.unwrap().state, SignalState::Open);
+    assert_eq!(find(&pool, Uuid::nil(), signal).await.unwrap().state, SignalState::Open);
     answer(&pool, signal, 3, site.other_technician, at + chrono::Duration::minutes(1), said("die 4")).await.unwrap();
     review(&pool, signal, 4, site.supervisor, at, Decision::Accepted, None).await.unwrap();
-    let view = find(&pool, signal).await.unwrap();
+    let view = find(&pool, Uuid::nil(), signal).await.unwrap();
     assert_eq!((view.state, view.version), (SignalState::Reviewed, 5));
     let told: Vec<_> =
         view.answers.iter().map(|a| (a.cause.as_deref(), a.review.as_ref().map(|r| r.decision))).collect();
@@ -46,7 +46,7 @@ async fn of_two_who_answer_at_once_the_second_is_told_and_overwrites_nothing(poo
     );
     let refused = if one.is_err() { one } else { two };
     assert!(matches!(refused, Err(StoreError::Signal(SignalRefusal::Changed(_)))), "{refused:?}");
-    assert_eq!(find(&pool, signal).await.unwrap().answers.len(), 1);
+    assert_eq!(find(&pool, Uuid::nil(), signal).await.unwrap().answers.len(), 1);
 }
 
 #[sqlx::test]
@@ -71,8 +71,8 @@ async fn an_unknown_cause_is_refused_and_nothing_is_stored(pool: PgPool) {
     let (site, signal) = raised(&pool).await;
     let unknown = Answer { cause: Some(Uuid::new_v4()), cause_text: None, ..said("") };
     let refused = answer(&pool, signal, 1, site.technician, site.since, unknown).await;
-    assert!(matches!(refused, Err(StoreError::Missing(Object::Cause))), "{refused:?}");
-    assert_eq!(find(&pool, signal).await.unwrap().version, 1);
+    assert!(matches!(refused, Err(StoreError::Missing(ObjectKind::Cause))), "{refused:?}");
+    assert_eq!(find(&pool, Uuid::nil(), signal).await.unwrap().version, 1);
 }
 
 #[sqlx::test]
@@ -88,7 +88,7 @@ async fn after_its_review_a_run_that_goes_on_is_a_new_signal(pool: PgPool) {
     }
     let next = save_wall(&pool, &site, 8, 5.02).await;
     assert_eq!((next.raised.len(), next.grown.len()), (raised.len(), 0));
-    assert_eq!(find(&pool, next.raised[0]).await.unwrap().from_number, 2);
+    assert_eq!(find(&pool, Uuid::nil(), next.raised[0]).await.unwrap().from_number, 2);
 }
 
 /// Causes of other areas are not offered, and what was named most often comes first.

@@ -1,11 +1,14 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { AWAY, Failure, type Fault } from './failure';
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
-export type Person = Schemas['Person'];
+export type Person = Schemas['SignedIn'];
+export type Permission = Schemas['Permission'];
+export type Role = Schemas['Role'];
 export type Shown = Schemas['Shown'];
-export type Known = Schemas['Known'];
-export type Station = Schemas['Station'];
+export type TerminalPerson = Schemas['TerminalPerson'];
+export type RoundStation = Schemas['RoundStation'];
 export type Stop = Schemas['Stop'];
 export type ChartView = Schemas['ChartView'];
 export type Preview = Schemas['Preview'];
@@ -20,7 +23,8 @@ export type News = Schemas['News'];
 export type Decision = Schemas['Decision'];
 export type Cause = Schemas['Cause'];
 export type Plan = Schemas['Plan'];
-export type Setup = Plan['characteristics'][number];
+export type CharacteristicView = Schemas['CharacteristicView'];
+export type Choices = Schemas['Choices'];
 export type Characteristic = Schemas['Characteristic'];
 export type ChartKind = Schemas['ChartKind'];
 export type Recommendation = Schemas['Recommendation'];
@@ -38,21 +42,14 @@ export type AnalyteJudgement = Schemas['AnalyteJudgement'];
 export type LevelFigures = Schemas['LevelFigures'];
 export type LabRule = Schemas['LabRule'];
 export type Verdict = Schemas['Verdict'];
+export type Outcome = Schemas['Outcome'];
+export type Reason = Schemas['Reason'];
+export type ReadingRefusal = Schemas['ReadingRefusal'];
+export type WrongField = Schemas['WrongField'];
+export type Unusual = Schemas['Unusual'];
+export type SigmaSource = Schemas['SigmaSource'];
+export type WaitingSignals = Schemas['WaitingSignals'];
 export type RuleSet = Schemas['RuleSet'];
-
-/** A failure as the server describes it, or one of the two that happen before it can. */
-export class Failure extends Error {
-  constructor(
-    readonly code: string,
-    readonly params: Readonly<Record<string, unknown>> = {},
-    readonly status = 0,
-  ) {
-    super(code);
-  }
-}
-
-/** The server could not be reached, or did not answer as itself. */
-export const AWAY = 'away';
 
 /** Whether the person was doing something, or the page only looked. */
 type During = 'deed' | 'look';
@@ -79,13 +76,11 @@ const sessionWatch: Middleware = {
 export const api = createClient<paths>({ baseUrl: '' });
 api.use(sessionWatch);
 
-async function describe(response: Response, body: unknown): Promise<Failure> {
-  if (body !== null && typeof body === 'object' && 'code' in body && typeof body.code === 'string') {
-    const params = 'params' in body && typeof body.params === 'object' ? body.params : {};
-    return new Failure(body.code, params as Record<string, unknown>, response.status);
+function describe(response: Response, body: unknown): Failure {
+  if (body !== null && typeof body === 'object' && 'code' in body && 'params' in body) {
+    return new Failure({ code: body.code, params: body.params } as Fault, response.status);
   }
-  await Promise.resolve();
-  return new Failure(response.status >= 502 ? AWAY : 'unknown', {}, response.status);
+  return new Failure(response.status >= 502 ? AWAY : { code: 'unknown', params: {} }, response.status);
 }
 
 /** The data of an answer; a refusal or a server that is away becomes a `Failure`. */
@@ -96,6 +91,6 @@ export async function answered<T>(call: Promise<{ data?: T; error?: unknown; res
   } catch {
     throw new Failure(AWAY);
   }
-  if (!result.response.ok) throw await describe(result.response, result.error);
+  if (!result.response.ok) throw describe(result.response, result.error);
   return result.data as T;
 }

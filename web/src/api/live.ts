@@ -1,6 +1,7 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { News } from './client';
+import { touch } from './touches';
 
 type OfferNews = Extract<News, { kind: 'offer' }>;
 
@@ -16,18 +17,8 @@ export function onOffer(listener: (news: OfferNews) => void): () => void {
 const RETRY_MS = 2000;
 
 function refresh(client: QueryClient, news: News) {
-  if (news.kind === 'offer') {
-    offered.forEach((listener) => listener(news));
-    void client.invalidateQueries({ queryKey: ['offers', news.station] });
-    return;
-  }
-  const keys: unknown[][] = [['trail'], 'characteristic' in news ? ['chart', news.characteristic] : ['chart']];
-  if (news.kind === 'station' || news.kind === 'plan') keys.push(['rounds']);
-  if (news.kind === 'sample') keys.push(['rounds'], ['signals'], ['signal']);
-  if (news.kind === 'plan') keys.push(['devices']);
-  if (news.kind === 'run' || news.kind === 'plan' || news.kind === 'limits') keys.push(['lab']);
-  if (news.kind === 'signal') keys.push(['rounds'], ['signals'], ['signal', news.signal]);
-  for (const queryKey of keys) void client.invalidateQueries({ queryKey });
+  if (news.kind === 'offer') offered.forEach((listener) => listener(news));
+  void touch(client, news);
 }
 
 /** Keeps everything on the screen as the server has it; tells whether the stream stands. */

@@ -1123,9 +1123,6 @@ export interface components {
             /** @description What they belong to, such as a control lot; the phase is named so. */
             name: string;
         };
-        BTreeMap: {
-            [key: string]: string;
-        };
         /** @description A station of the laboratory. */
         Bench: {
             /** @description What is determined there, in order. */
@@ -1330,7 +1327,7 @@ export interface components {
              */
             sample: string;
             /** @description The shift, from the calendar, and what was asked. */
-            tags: components["schemas"]["BTreeMap"];
+            tags: components["schemas"]["Tags"];
             /**
              * Format: date-time
              * @description When it was taken.
@@ -1954,7 +1951,7 @@ export interface components {
             /** @description 404: there is no such object. */
             params: {
                 /** @description What is missing. */
-                object: Record<string, never>;
+                object: components["schemas"]["ObjectKind"];
             };
         } | {
             /** @enum {string} */
@@ -1962,7 +1959,7 @@ export interface components {
             /** @description 409: somebody acted first. */
             params: {
                 /** @description What has changed since it was shown. */
-                object: Record<string, never>;
+                object: components["schemas"]["ObjectKind"];
             };
         } | {
             /** @enum {string} */
@@ -2130,7 +2127,7 @@ export interface components {
             /** @description One a piece: a number, or a text that may end in the unit. */
             readings?: components["schemas"]["Figure"][];
             /** @description Tags by name. */
-            tags?: components["schemas"]["BTreeMap"];
+            tags?: components["schemas"]["Tags"];
             /**
              * Format: date-time
              * @description When it was taken; now when left out.
@@ -2171,6 +2168,8 @@ export interface components {
             characteristic: string;
             /** @description The level's name. */
             level: string;
+            /** @description By the sharpest rule that it breaks. */
+            outcome: components["schemas"]["Outcome"];
             /**
              * Format: double
              * @description The result.
@@ -2528,6 +2527,11 @@ export interface components {
             /** @enum {string} */
             kind: "limits";
         };
+        /**
+         * @description An object that a request can name.
+         * @enum {string}
+         */
+        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "offer" | "phase" | "product" | "run" | "sample" | "signal" | "station";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -3263,7 +3267,7 @@ export interface components {
             /** @description One text a piece, with decimal point or comma. */
             readings?: string[];
             /** @description Tags by name. */
-            tags?: components["schemas"]["BTreeMap"];
+            tags?: components["schemas"]["Tags"];
             /**
              * Format: date-time
              * @description When it was taken; now when left out.
@@ -3591,6 +3595,10 @@ export interface components {
              */
             sd?: number | null;
         };
+        /** @description Tags of a sample by name, such as `lot`. */
+        Tags: {
+            [key: string]: string;
+        };
         /**
          * @description Where the pieces of a sample come from.
          * @enum {string}
@@ -3688,7 +3696,7 @@ export interface components {
              * @description By name.
              * @default {}
              */
-            tags: components["schemas"]["BTreeMap"];
+            tags: components["schemas"]["Tags"];
         };
         /** @description A result as it is typed. */
         TypedResult: {

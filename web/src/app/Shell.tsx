@@ -2,24 +2,25 @@ import { AppBar, Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link as RouterLink, useLocation } from 'react-router';
-import type { Person } from '../api/client';
+import type { Permission } from '../api/client';
 import { useLive } from '../api/live';
-import { openSignals } from '../features/signals/openSignals';
+import { queries } from '../api/queries';
 import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
+import { ROLES } from '../words/people';
 import type { Mode } from './mode';
 import { useAccess, usePerson } from './session';
 import { useSharedTerminal } from './sharedTerminal';
 import { Shortcuts } from './Shortcuts';
 import { SessionEnded } from './SignIn';
 
-const PLACES: readonly { to: string; name: string; for?: readonly Person['role'][] }[] = [
+const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
   { to: '/rounds', name: 'Rounds' },
   { to: '/charts', name: 'Charts' },
   { to: '/signals', name: 'Signals' },
   { to: '/lab', name: 'Lab' },
-  { to: '/plan', name: 'Plan', for: ['engineer'] },
-  { to: '/trail', name: 'Trail', for: ['supervisor', 'engineer', 'administrator'] },
+  { to: '/plan', name: 'Plan', who: 'set_up' },
+  { to: '/trail', name: 'Trail', who: 'read_trail' },
 ];
 
 function Place({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
@@ -66,8 +67,9 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
   const asked = session.kind === 'person' && session.asked;
   const connected = useLive(!ended);
   const { waiting } = useOutbox();
-  const open = useQuery(openSignals);
-  const places = PLACES.filter((place) => place.for?.includes(person.role) ?? true);
+  const waitingSignals = useQuery(queries.waiting);
+  const open = waitingSignals.data?.reduce((sum, { count }) => sum + count, 0);
+  const places = PLACES.filter(({ who }) => who === undefined || person.may.includes(who));
   return (
     <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
       <Link
@@ -84,7 +86,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
           </Typography>
           <Stack component="nav" direction="row" aria-label="Places" sx={{ flex: 1 }}>
             {places.map((place) => (
-              <Place key={place.to} to={place.to} name={place.name} count={place.to === '/signals' ? open.data?.length : undefined} />
+              <Place key={place.to} to={place.to} name={place.name} count={place.to === '/signals' ? open : undefined} />
             ))}
           </Stack>
           {waiting.length > 0 && (
@@ -94,7 +96,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
             </Link>
           )}
           <Link component={RouterLink} to="/me" color="text.secondary" underline="hover" sx={{ display: { xs: 'none', sm: 'inline-flex' }, minHeight: 48, alignItems: 'center', whiteSpace: 'nowrap' }}>
-            <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>{person.name}, {person.role}</Box>
+            <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>{person.name}, {ROLES[person.role]}</Box>
             <Box component="span" sx={{ display: { lg: 'none' } }}>{person.name.split(' ')[0]}</Box>
           </Link>
           <Button color="inherit" onClick={onMode} aria-label={mode === 'dark' ? 'Switch to light' : 'Switch to dark'}>

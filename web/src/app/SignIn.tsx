@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
-import { answered, api } from '../api/client';
+import { queries } from '../api/queries';
 import { Notice } from '../ui/Notice';
 import { Loading } from '../ui/States';
 import { sentenceFor } from '../words/failures';
@@ -88,7 +88,7 @@ export function LockedPage() {
 
 /** By PIN or badge for those whom the terminal knows, by name and password for everybody. */
 function Arrive() {
-  const known = useQuery({ queryKey: ['terminal'], queryFn: () => answered(api.GET('/api/terminal')), staleTime: 0 });
+  const known = useQuery(queries.terminal);
   const [byPassword, setByPassword] = useState(false);
   if (known.isPending) return <Loading what="who is known here" />;
   const people = known.data ?? [];

@@ -1,17 +1,17 @@
 import { Button, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import type { Known, Shown } from '../api/client';
+import type { TerminalPerson, Shown } from '../api/client';
 import { Notice } from '../ui/Notice';
 import { sentenceFor } from '../words/failures';
 import { useAccess } from './session';
 
 /** Takes a shared terminal over: a badge on the reader, or a name and its PIN. */
-export function TakeOver({ people, onPassword }: { people: readonly Known[]; onPassword: () => void }) {
+export function TakeOver({ people, onPassword }: { people: readonly TerminalPerson[]; onPassword: () => void }) {
   const { takeOver } = useAccess();
-  const [person, setPerson] = useState<Known | null>(null);
+  const [person, setPerson] = useState<TerminalPerson | null>(null);
   const [text, setText] = useState('');
   const [failure, setFailure] = useState<unknown>(null);
-  const choose = (chosen: Known | null) => {
+  const choose = (chosen: TerminalPerson | null) => {
     setPerson(chosen);
     setText('');
     setFailure(null);

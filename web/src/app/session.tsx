@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useEffect, useState } from 'react';
-import { answered, api, AWAY, Failure, onSessionEnded, type Person, type Shown } from '../api/client';
+import { answered, api, onSessionEnded, type Permission, type Person, type Shown } from '../api/client';
+import { Failure, isFailure } from '../api/failure';
+import { queries } from '../api/queries';
 import { lastSeen } from '../outbox/store';
 import { hangClock } from '../words/time';
 
@@ -31,7 +33,7 @@ interface Access {
 
 const Context = createContext<Access | null>(null);
 
-const KEY = ['session'];
+const KEY = queries.session;
 /** Where the device keeps who was there last. */
 const SEEN = 'person';
 
@@ -60,12 +62,17 @@ async function whoIsThere(): Promise<Person | null> {
     return person;
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
-    if (error.code === 'not_signed_in') return null;
-    const before = error.code === AWAY ? ((await lastSeen.getItem(SEEN)) as Person | undefined) : undefined;
-    if (!before) throw error;
+    if (isFailure(error, 'not_signed_in')) return null;
+    const before = isFailure(error, 'away') ? await lastSeen.getItem(SEEN) : undefined;
+    if (!isPerson(before)) throw error;
     await lookAtTheClock();
     return before;
   }
+}
+
+/** What an older program kept of a person does not say what they may do. */
+function isPerson(kept: unknown): kept is Person {
+  return typeof kept === 'object' && kept !== null && 'may' in kept;
 }
 
 export function SessionProvider({ children }: { children: ReactNode }) {
@@ -137,14 +144,14 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   return <Context value={access}>{children}</Context>;
 }
 
-interface Standing {
+interface Presence {
   ended: boolean;
   asked: boolean;
   locked: boolean;
 }
 
-function sessionOf(query: { isPending: boolean; error: unknown }, person: Person | null, standing: Standing): Session {
-  if (person) return { kind: 'person', person, ...standing };
+function sessionOf(query: { isPending: boolean; error: unknown }, person: Person | null, presence: Presence): Session {
+  if (person) return { kind: 'person', person, ...presence };
   if (query.isPending) return { kind: 'loading' };
   return query.error ? { kind: 'away', error: query.error } : { kind: 'nobody' };
 }
@@ -160,4 +167,9 @@ export function usePerson(): Person {
   const { session } = useAccess();
   if (session.kind !== 'person') throw new Error('usePerson without a person');
   return session.person;
+}
+
+/** Whether who is signed in may do something; the server has the last word. */
+export function useMay(permission: Permission): boolean {
+  return usePerson().may.includes(permission);
 }

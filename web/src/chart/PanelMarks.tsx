@@ -2,7 +2,7 @@ import type { ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { memo } from 'react';
 import type { ChartInk } from '../app/theme';
-import { hasZones, panelFigure, panelName } from '../words/signals';
+import { panelFigure, panelName } from '../words/signals';
 import { bands, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
 
 export interface PanelFrame {
@@ -49,10 +49,10 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
         {panelName(panel.statistic)}
       </text>
       <g clipPath="url(#plot)">
-        {hasZones(panel.statistic) && (
+        {panel.zones.length > 0 && (
           <>
-            <path d={bands(points, 2, x, y)} fill={ink.tint} opacity={0.035} />
-            <path d={bands(points, 1, x, y)} fill={ink.tint} opacity={0.035} />
+            <path d={bands(panel.zones, 0, x, y)} fill={ink.tint} opacity={0.035} />
+            <path d={bands(panel.zones, 1, x, y)} fill={ink.tint} opacity={0.035} />
           </>
         )}
         <path d={level((p) => p.center)} fill="none" stroke={ink.line} strokeWidth={1.2} />

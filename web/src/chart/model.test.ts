@@ -42,17 +42,20 @@ describe('lines of a panel', () => {
   });
 
   it('tint one rectangle for each stretch of equal limits', () => {
-    const point = (center: number) => ({ value: 0, center, sigma: 1, flagged: false });
-    const path = bands([point(0), point(0), point(5)], 2, same, same);
-    expect(path).toBe('M-0.5,2.0H1.5V-2.0H-0.5ZM1.5,7.0H2.5V3.0H1.5Z');
+    const zones = [
+      { from: 0, to: 1, edges: [-2, -1, 1, 2] },
+      { from: 2, to: 2, edges: [3, 4, 6, 7] },
+    ];
+    expect(bands(zones, 0, same, same)).toBe('M-0.5,2.0H1.5V-2.0H-0.5ZM1.5,7.0H2.5V3.0H1.5Z');
+    expect(bands(zones, 1, same, same)).toBe('M-0.5,1.0H1.5V-1.0H-0.5ZM1.5,6.0H2.5V4.0H1.5Z');
   });
 
   it('cover values, limits and the pencil point', () => {
-    const panel: Panel = { statistic: 'mean', points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }] };
+    const panel: Panel = { statistic: 'mean', zones: [], points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }] };
     const [low, high] = extent(panel, [20]);
     expect(low).toBeLessThan(0);
     expect(high).toBeGreaterThan(20);
-    expect(extent({ statistic: 'mean', points: [] }, [])).toEqual([0, 1]);
+    expect(extent({ statistic: 'mean', zones: [], points: [] }, [])).toEqual([0, 1]);
   });
 });
 

@@ -11,9 +11,17 @@ export interface PanelPoint {
   flagged: boolean;
 }
 
+/** Points that share the edges of their zones. */
+export interface Zones {
+  from: number;
+  to: number;
+  edges: readonly number[];
+}
+
 export interface Panel {
   statistic: Statistic;
   points: readonly PanelPoint[];
+  zones: readonly Zones[];
 }
 
 export interface Period {
@@ -158,26 +166,15 @@ export function steps(
   return path;
 }
 
-/** The band between two stepped lines, one rectangle a stretch of equal lines. */
-export function bands(
-  points: readonly PanelPoint[],
-  sigmas: number,
-  x: (place: number) => number,
-  y: (value: number) => number,
-): string {
-  let path = '';
-  let start = 0;
-  for (let i = 1; i <= points.length; i++) {
-    const before = points[i - 1];
-    const here = points[i];
-    if (here && before && here.center === before.center && here.sigma === before.sigma) continue;
-    if (before?.center != null && before.sigma != null) {
-      const [top, bottom] = [y(before.center + sigmas * before.sigma), y(before.center - sigmas * before.sigma)];
-      path += `M${x(start - 0.5).toFixed(1)},${top.toFixed(1)}H${x(i - 0.5).toFixed(1)}V${bottom.toFixed(1)}H${x(start - 0.5).toFixed(1)}Z`;
-    }
-    start = i;
-  }
-  return path;
+/** The band between two edges of the zones, one rectangle a stretch of equal ones. */
+export function bands(zones: readonly Zones[], low: 0 | 1, x: (place: number) => number, y: (value: number) => number): string {
+  return zones
+    .map(({ from, to, edges }) => {
+      const [bottom, top] = [edges[low], edges[3 - low]];
+      if (bottom === undefined || top === undefined) return '';
+      return `M${x(from - 0.5).toFixed(1)},${y(top).toFixed(1)}H${x(to + 0.5).toFixed(1)}V${y(bottom).toFixed(1)}H${x(from - 0.5).toFixed(1)}Z`;
+    })
+    .join('');
 }
 
 /** All markers as one path: drawing thousands of points then costs no more than one. */

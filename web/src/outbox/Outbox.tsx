@@ -1,6 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Failure } from '../api/client';
+import type { News } from '../api/client';
+import { Failure } from '../api/failure';
+import { touch } from '../api/touches';
 import { useAccess } from '../app/session';
 import { asFailure, type Outcome, send, type Sent } from './send';
 import { step } from './step';
@@ -47,6 +49,20 @@ function isHeld({ heldUntil }: Waiting, now: number): boolean {
   return heldUntil != null && Date.parse(heldUntil) > now;
 }
 
+/** What an entry changes, before the server has told of it. */
+function newsOf({ what, target }: Deed): News {
+  switch (what) {
+    case 'sample':
+    case 'gap':
+      return { kind: 'sample', characteristic: target };
+    case 'run':
+      return { kind: 'run', station: target };
+    case 'event':
+    case 'pieces':
+      return { kind: 'station', station: target };
+  }
+}
+
 /** One sender at a time on a device, whatever tabs are open. */
 async function alone(work: () => Promise<void>): Promise<void> {
   // Without a secure context there are no locks; saving stays idempotent.
@@ -83,19 +99,19 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     const now = Date.now();
     for (const item of (await all()).filter((w) => w.person === person?.id && !w.refused && !isHeld(w, now))) {
       if (held.has(item.deed.target)) {
-        tell(item.entry, { kind: 'waiting', failure: new Failure('behind_another') });
+        tell(item.entry, { kind: 'waiting', failure: new Failure({ code: 'behind_another', params: {} }) });
         continue;
       }
       try {
         // Sent while the person looks on, the server's clock counts; what had to wait keeps its own time.
         const sent = await send(item.deed, item.takenAt ?? (asking.current.has(item.entry) ? null : item.at));
         await forget(item.entry);
-        for (const key of ['chart', 'rounds', 'signals', 'lab']) void client.invalidateQueries({ queryKey: [key] });
+        void touch(client, newsOf(item.deed));
         if (!asking.current.has(item.entry)) raised(item, sent);
         tell(item.entry, { kind: 'saved', ...sent });
       } catch (error) {
         const failure = asFailure(error);
-        const { code, params, status } = failure;
+        const { fault, status } = failure;
         const next = step(failure, item.tries ?? 0);
         if (next === 'all_wait') {
           // Order is kept: what was entered later waits behind it. It stands in the list before anybody is told.
@@ -116,7 +132,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
           await forget(item.entry);
           tell(item.entry, { kind: 'refused', failure });
         } else {
-          await keep({ ...item, refused: { code, params: { ...params }, status } });
+          await keep({ ...item, refused: { ...fault, status } });
         }
       }
     }
@@ -144,7 +160,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     () => ({
       waiting,
       submit: async (deed, title, { takenAt = null, onKept, holdMs } = {}) => {
-        if (!person) return { kind: 'refused', failure: new Failure('not_signed_in', {}, 401) };
+        if (!person) return { kind: 'refused', failure: new Failure({ code: 'not_signed_in', params: {} }, 401) };
         const { entry } = deed.body;
         try {
           const at = new Date().toISOString();
@@ -152,10 +168,10 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
           await keep({ entry, person: person.id, personName: person.name, title, at, takenAt, heldUntil, deed, refused: null });
           if (heldUntil !== null) {
             await look();
-            return { kind: 'waiting', failure: new Failure('held') };
+            return { kind: 'waiting', failure: new Failure({ code: 'held', params: {} }) };
           }
         } catch {
-          return { kind: 'refused', failure: new Failure('device_is_full') };
+          return { kind: 'refused', failure: new Failure({ code: 'device_is_full', params: {} }) };
         }
         onKept?.();
         const outcome = new Promise<Outcome>((resolve) => asking.current.set(entry, resolve));

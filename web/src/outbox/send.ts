@@ -1,4 +1,5 @@
-import { answered, api, Failure, type RunView, type Saved } from '../api/client';
+import { answered, api, type RunView, type Saved } from '../api/client';
+import { Failure } from '../api/failure';
 import type { Deed } from './store';
 
 /** What the server made of an entry; of an event or a count of pieces nothing is shown. */
@@ -39,5 +40,5 @@ export async function send(deed: Deed, time: string | null): Promise<Sent> {
 
 /** Whatever was thrown, as a failure. */
 export function asFailure(error: unknown): Failure {
-  return error instanceof Failure ? error : new Failure('unknown');
+  return error instanceof Failure ? error : new Failure({ code: 'unknown', params: {} });
 }

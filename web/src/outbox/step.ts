@@ -1,4 +1,4 @@
-import type { Failure } from '../api/client';
+import type { Failure } from '../api/failure';
 
 /** So often the server may fail at an entry before it steps aside. */
 export const TRIES = 3;

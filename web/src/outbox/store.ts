@@ -1,4 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import type { Fault } from '../api/failure';
 import type { components } from '../api/schema';
 
 type Schemas = components['schemas'];
@@ -30,7 +31,7 @@ export interface Waiting {
   /** How often the server failed at it. */
   tries?: number;
   /** Why the server does not take it as it is, or that it stepped aside. */
-  refused: { code: string; params: Record<string, unknown>; status: number } | null;
+  refused: (Fault & { status: number }) | null;
 }
 
 interface Schema extends DBSchema {

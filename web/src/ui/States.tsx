@@ -1,7 +1,7 @@
 import { Box, Button, CircularProgress, Typography } from '@mui/material';
 import type { UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { AWAY, Failure } from '../api/client';
+import { Failure, isFailure } from '../api/failure';
 import { sentenceFor } from '../words/failures';
 import { Notice } from './Notice';
 
@@ -25,7 +25,7 @@ export function Empty({ children }: { children: ReactNode }) {
 
 /** What the frame of every page says already: no server, or nobody signed in. */
 function isSaidElsewhere(error: unknown): boolean {
-  return error instanceof Failure && (error.code === AWAY || error.status === 401);
+  return isFailure(error, 'away') || (error instanceof Failure && error.status === 401);
 }
 
 /** The data of a query, or the state it is in. Data once loaded stay in sight while they are refreshed, or cannot be. */

@@ -1,4 +1,4 @@
-import type { DeviceView } from '../api/client';
+import type { DeviceView, Reason } from '../api/client';
 import { ago, when } from './time';
 
 export const KINDS: Record<DeviceView['link']['kind'], string> = {
@@ -9,7 +9,7 @@ export const KINDS: Record<DeviceView['link']['kind'], string> = {
 };
 
 /** Why something of a device was refused. */
-const REASONS: Record<string, string> = {
+const REASONS: Record<Reason, string> = {
   connection_lost: 'connection lost',
   address_not_allowed: 'address outside the networks that the server may connect to',
   sent_before: 'sent before, kept once',
@@ -51,10 +51,19 @@ const REASONS: Record<string, string> = {
   entry_reused: 'entry id used for another sample',
   unreadable: 'request that cannot be read',
   too_many: 'none, or more than 1000 samples in a request',
+  defects: 'count that cannot be read',
+  in_a_run: 'level of a control run',
+  inspected: 'number inspected missing, or another than always',
+  more_than_inspected: 'more found than inspected',
+  nothing_recorded: 'nothing recorded',
+  other_kind: 'readings where counts belong, or the other way round',
+  tag: 'tag that cannot be kept',
+  refused: 'refused',
 };
 
-export function reasonInWords(reason: string): string {
-  return REASONS[reason] ?? reason.replaceAll('_', ' ');
+/** Why, in words; a reason that an older page does not know has none of its own. */
+export function reasonInWords(reason: Reason): string {
+  return (REASONS as Partial<typeof REASONS>)[reason] ?? REASONS.refused;
 }
 
 /** Whether a device is heard, with a shape beside the words. */

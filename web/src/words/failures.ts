@@ -1,18 +1,8 @@
-import { AWAY, Failure } from '../api/client';
+import type { ReadingRefusal, WrongField } from '../api/client';
+import { type Code, Failure, type Fault } from '../api/failure';
 import { capital, inWords } from './numbers';
+import { object } from './objects';
 import { stretch, when } from './time';
-
-interface Refusal {
-  code: string;
-  piece?: number;
-  given?: string | number;
-  inspected?: number;
-  tag?: string;
-  allowed?: number;
-  expected?: number | string | null;
-  lower?: number | null;
-  upper?: number | null;
-}
 
 /** "between 1 and 15", "of at least 1", "of at most 15". */
 export function within(lower?: number | null, upper?: number | null): string {
@@ -20,43 +10,47 @@ export function within(lower?: number | null, upper?: number | null): string {
   return lower != null ? `of at least ${lower}` : `of at most ${upper ?? ''}`;
 }
 
+/** The piece that a reading is refused for, from 1; nothing where it is the sample. */
+export function pieceOf(r: ReadingRefusal): number | null {
+  return 'piece' in r ? r.piece : null;
+}
+
 /** Why one reading is refused, and what would be right. */
-export function refusal(r: Refusal): string {
+export function refusal(r: ReadingRefusal): string {
   switch (r.code) {
     case 'not_a_number':
-      return `“${r.given ?? ''}” is not a number. Digits with a decimal point or comma are right.`;
+      return `“${r.given}” is not a number. Digits with a decimal point or comma are right.`;
     case 'blank':
-      return `Piece ${r.piece ?? ''} has no reading yet.`;
+      return `Piece ${r.piece} has no reading yet.`;
     case 'other_unit':
-      return `“${r.given ?? ''}” is another unit; this characteristic is measured in ${r.expected ?? ''}.`;
+      return `“${r.given}” is another unit; this characteristic is measured in ${r.expected}.`;
     case 'nothing_recorded':
       return 'Every piece is left out. A sample that is not taken is skipped instead.';
     case 'inspected':
       return r.expected == null ? 'How many were inspected is missing: a whole number from 1 up.' : `Always ${r.expected} are inspected here.`;
     case 'more_than_inspected':
-      return `${r.given ?? ''} do not conform, but only ${r.inspected ?? ''} were inspected. A unit counts once, whatever is wrong with it.`;
+      return `${r.given} do not conform, but only ${r.inspected} were inspected. A unit counts once, whatever is wrong with it.`;
     case 'defects':
       return 'A count cannot be read. Another kind needs a word.';
     case 'tag':
-      return `The ${r.tag ?? 'tag'} cannot be kept. Up to 80 characters are right.`;
+      return `The ${r.tag} cannot be kept. Up to 80 characters are right.`;
     case 'other_kind':
       return 'Readings and counts are mixed up. Load the page again.';
     case 'too_many_decimals':
-      return `${r.given ?? ''} has too many decimals. This unit takes ${r.allowed === 0 ? 'whole numbers' : `at most ${r.allowed ?? 0}`}.`;
+      return `${r.given} has too many decimals. This unit takes ${r.allowed === 0 ? 'whole numbers' : `at most ${r.allowed}`}.`;
     case 'outside_hard_bounds':
-      return `${r.given ?? ''} cannot be measured here. Values ${within(r.lower, r.upper)} can.`;
+      return `${r.given} cannot be measured here. Values ${within(r.lower, r.upper)} can.`;
     case 'wrong_count':
-      return `A sample has ${r.expected ?? ''} readings; ${r.given ?? ''} came.`;
-    default:
-      return 'This reading is refused.';
+      return `A sample has ${r.expected} readings; ${r.given} came.`;
   }
 }
 
-export function refusals(failure: Failure): Refusal[] {
-  return Array.isArray(failure.params.refusals) ? (failure.params.refusals as Refusal[]) : [];
+/** Every refusal of a reading that a failure tells of. */
+export function refusals({ fault }: Failure): readonly ReadingRefusal[] {
+  return fault.code === 'readings_refused' ? fault.params.refusals : [];
 }
 
-/** What a field is called where it is typed, and what it is asked for. */
+/** What a field is asked for where it is typed. */
 const FIELDS: Record<string, string> = {
   reason: 'Say why it is changed, in 1 to 2000 characters.',
   because: 'Say why, in 1 to 2000 characters.',
@@ -72,26 +66,181 @@ const FIELDS: Record<string, string> = {
   name: 'Give a name of 1 to 80 characters.',
 };
 
-function fieldRefused(field: string, expected: string): string {
-  return FIELDS[field] ?? `${capital(field.replaceAll('_', ' '))} needs ${expected}.`;
+const grouped = (n: number) => n.toLocaleString('en');
+
+/** What a field may hold. */
+export function allowed({ allowed }: WrongField): string {
+  switch (allowed.code) {
+    case 'text':
+      return `a text of 1 to ${allowed.most} characters`;
+    case 'name':
+      return `a name of 1 to ${allowed.most} characters`;
+    case 'names':
+      return `at most ${allowed.most} names, each once`;
+    case 'texts':
+      return `at most ${allowed.most} steps of 1 to ${allowed.characters} characters`;
+    case 'whole':
+      return allowed.most === 0 ? '0' : `a whole number from ${grouped(allowed.least)} to ${grouped(allowed.most)}`;
+    case 'entries':
+      return `${grouped(allowed.least)} to ${grouped(allowed.most)}, each once`;
+    case 'number':
+      return `a number up to ${allowed.size}`;
+    case 'positive':
+      return `a number above 0, up to ${allowed.most}`;
+    case 'lower_below_upper':
+      return 'a lower bound below the upper one';
+    case 'lsl_below_target_below_usl':
+      return 'LSL below target below USL';
+    case 'chart_of_the_kind':
+      return 'a chart for this kind of data';
+    case 'individuals_for_single_readings':
+      return 'individuals for single readings only';
+    case 'shares_or_rates':
+      return 'p or u where the number inspected varies';
+    case 'fixed_number':
+      return 'a fixed number of pieces for measured values';
+    case 'sampling':
+      return `1 to ${grouped(allowed.minutes)} minutes, 1 to ${grouped(allowed.pieces)} pieces, each lot or each shift`;
+    case 'rules_within_bounds':
+      return 'rules within their bounds';
+    case 'no_shift':
+      return 'no shift: the calendar says it';
+    case 'nothing_for_counts':
+      return 'none for counts';
+    case 'nothing_for_measured_values':
+      return 'none for measured values';
+    case 'own_letters':
+      return 'a letter of its own for each kind, A to Z without O and U';
+    case 'one_cause':
+      return 'one cause, or nothing found';
+    case 'pin':
+      return `${allowed.least} to ${allowed.most} digits, not all alike and not counted up or down`;
+    case 'badge':
+      return `${allowed.least} to ${allowed.most} letters and digits, not all alike and not counted up or down`;
+    case 'host_and_port':
+      return 'host:port';
+    case 'topic_without_wildcards':
+      return 'a topic without wildcards';
+    case 'json_pointers':
+      return 'JSON pointers such as /value';
+    case 'making':
+      return `every 1 to ${grouped(allowed.every)} values, or 1 to ${grouped(allowed.seconds)} seconds`;
+    case 'kind_as_set_up':
+      return 'the kind it was set up as';
+  }
+}
+
+function fieldRefused(wrong: WrongField): string {
+  return FIELDS[wrong.field] ?? `${capital(wrong.field.replaceAll('_', ' '))} needs ${allowed(wrong)}.`;
 }
 
 /** Why something had to wait on the device, where the page goes on to say that it is kept. */
-export function whyWaiting(error: unknown): string {
-  const failure = error instanceof Failure ? error : new Failure('unknown');
+export function whyWaiting(failure: Failure): string {
   if (failure.code === 'database_away') return 'The server has lost its database.';
-  return failure.status >= 500 ? 'The server failed.' : sentenceFor(error);
+  return failure.status >= 500 ? 'The server failed.' : sentenceFor(failure);
 }
 
 /** Any failure as a sentence: what is wrong and what to do. */
 export function sentenceFor(error: unknown): string {
   if (!(error instanceof Failure)) return 'Something in this page failed. Load it again; nothing saved is lost.';
-  const { code, params } = error;
-  switch (code) {
-    case AWAY:
+  return sentence(error.fault) ?? unnamed(error.status);
+}
+
+/** What an older page says of a code that it does not know. */
+function unnamed(status: number): string {
+  return status >= 500 ? 'The server failed. Nothing was saved; try again in a moment.' : 'The server refused the request.';
+}
+
+/** A sentence for every code there is: who adds one is told here that it has none. */
+function sentence(fault: Fault): string | null {
+  switch (fault.code) {
+    case 'away':
       return 'The server cannot be reached.';
+    case 'unknown':
+      return null;
+    case 'held':
+      return 'It is kept on this device and goes through in a moment.';
     case 'device_is_full':
       return 'This device cannot keep entries: its storage is full or switched off. Nothing was saved; what you typed is still here.';
+    case 'stepped_aside':
+      return 'The server failed at this entry each time it was sent. The others have gone on without it.';
+    case 'behind_another':
+      return 'An entry before it is tried again first.';
+    case 'not_signed_in':
+      return 'The session has ended. Sign in again to go on.';
+    case 'wrong_sign_in':
+      return 'Name or password is wrong.';
+    case 'wrong_pin': {
+      const { tries_left: left } = fault.params;
+      if (left === 0) return 'The PIN is wrong. Only the password helps now.';
+      return `The PIN is wrong. ${capital(inWords(left))} more ${left === 1 ? 'try' : 'tries'}.`;
+    }
+    case 'pin_blocked':
+      return 'The PIN was wrong too often. Sign in by name and password; then it can be used again.';
+    case 'unknown_here':
+      return 'Nobody known at this device has that. Sign in by name and password once.';
+    case 'unknown_token':
+      return 'The token of the device is not known, or was revoked.';
+    case 'too_many_tries': {
+      const seconds = fault.params.retry_after_seconds;
+      return `Too many tries that did not fit. The next one is heard in ${seconds < 90 ? `${seconds} s` : stretch(seconds * 1000 + 30_000)}.`;
+    }
+    case 'busy':
+      return 'The server is at work on other analyses. Try again in a moment.';
+    case 'not_allowed':
+      return 'Your role does not allow this.';
+    case 'cross_site':
+      return 'The request came from another site and was refused. Open Nuvek by its own address.';
+    case 'malformed':
+    case 'wrong_form':
+    case 'not_json':
+      return 'The server could not read the request. Load the page again; what you typed is kept.';
+    case 'too_large':
+      return 'That is more than the server takes at once.';
+    case 'zero_character':
+      return 'A text holds a character that cannot be kept (U+0000). Type it again.';
+    case 'field_refused':
+      return fieldRefused(fault.params);
+    case 'set_up_refused':
+      return fault.params.wrong.map(fieldRefused).join(' ');
+    case 'request_refused':
+      return `${fault.params.path}: ${fault.params.given} cannot be.`;
+    case 'readings_refused':
+      return fault.params.refusals.map(refusal).join(' ');
+    case 'confirm_readings':
+      return 'A reading is unusual here. Was it measured so?';
+    case 'results_refused':
+      return 'A result cannot be kept as it is; its field says why.';
+    case 'confirm_results':
+      return 'A result is unusual here. Was it measured so?';
+    case 'confirm_time':
+      return `This is entered as of ${when(fault.params.taken_at)}, more than a month ago. Was it then, or does the clock of this device stand wrong?`;
+    case 'from_the_future':
+      return 'The time of the sample lies in the future. Check the clock of this device.';
+    case 'too_early':
+      return 'The time of the entry lies before 1970. Check the clock of this device.';
+    case 'missing':
+      return `There is no such ${object(fault.params.object)} any more.`;
+    case 'changed':
+      return `Somebody changed this ${object(fault.params.object)} first. It is shown as it stands now; what you typed is still here.`;
+    case 'entry_reused':
+      return 'This entry was saved before with other contents. Load the page again to start a fresh one.';
+    case 'taken':
+      return fault.params.field === 'badge' ? 'This badge number is somebody else’s.' : 'There is another one of that name.';
+    case 'has_samples':
+      return 'Kind of data, pieces, unit and counted kinds stay as they are once there are samples. Copy the characteristic instead.';
+    case 'not_your_sample':
+      return 'Who entered a sample may change it, or a supervisor.';
+    case 'shift_is_over':
+      return 'The shift of this sample is over. A supervisor may still change it.';
+    case 'too_few_points':
+      return `Limits need ${fault.params.needed} points that differ. There are fewer so far.`;
+    case 'not_on_trial':
+      return 'These limits are in force already.';
+    case 'signal_stands':
+      return `The signal is ${fault.params.state} already. It is shown as it stands now; what you typed is still here.`;
+    case 'own_answer':
+      return 'You answered this signal. Somebody else reviews it.';
     case 'run_rejected':
       return 'The run is rejected and may not be released. Repeat it, or have the verdict overridden.';
     case 'run_incomplete':
@@ -108,63 +257,16 @@ export function sentenceFor(error: unknown): string {
       return 'This level is measured in a run, with the others of its bench. Lab is the place for it.';
     case 'run_results':
       return 'The results do not fit the levels of this bench. Load the page again.';
-    case 'results_refused':
-      return 'A result cannot be kept as it is; its field says why.';
-    case 'confirm_results':
-      return 'A result is unusual here. Was it measured so?';
-    case 'confirm_readings':
-      return 'A reading is unusual here. Was it measured so?';
-    case 'not_signed_in':
-      return 'The session has ended. Sign in again to go on.';
-    case 'wrong_sign_in':
-      return 'Name or password is wrong.';
-    case 'wrong_pin':
-      return params.tries_left === 0 ? 'The PIN is wrong. Only the password helps now.' : `The PIN is wrong. ${capital(inWords(Number(params.tries_left)))} more ${params.tries_left === 1 ? 'try' : 'tries'}.`;
-    case 'pin_blocked':
-      return 'The PIN was wrong too often. Sign in by name and password; then it can be used again.';
-    case 'unknown_here':
-      return 'Nobody known at this device has that. Sign in by name and password once.';
-    case 'too_many_tries':
-      return `Too many tries that did not fit. The next one is heard in ${Number(params.retry_after_seconds) < 90 ? `${Number(params.retry_after_seconds)} s` : stretch(Number(params.retry_after_seconds) * 1000 + 30_000)}.`;
-    case 'busy':
-      return 'The server is at work on other analyses. Try again in a moment.';
-    case 'not_allowed':
-      return 'Your role does not allow this.';
-    case 'own_answer':
-      return 'You answered this signal. Somebody else reviews it.';
-    case 'missing':
-      return `There is no such ${typeof params.object === 'string' ? params.object : 'thing'} any more.`;
-    case 'changed':
-      return 'Somebody acted on this signal first. It is shown as it stands now; what you typed is still here.';
-    case 'taken':
-      return 'There is another one of that name.';
-    case 'not_your_sample':
-      return 'Who entered a sample may change it, or a supervisor.';
-    case 'shift_is_over':
-      return 'The shift of this sample is over. A supervisor may still change it.';
-    case 'has_samples':
-      return 'Kind of data, pieces, unit and counted kinds stay as they are once there are samples. Copy the characteristic instead.';
-    case 'confirm_time':
-      return `This is entered as of ${when(String(params.taken_at))}, more than a month ago. Was it then, or does the clock of this device stand wrong?`;
-    case 'too_early':
-      return 'The time of the entry lies before 1970. Check the clock of this device.';
-    case 'stepped_aside':
-      return 'The server failed at this entry each time it was sent. The others have gone on without it.';
-    case 'behind_another':
-      return 'An entry before it is tried again first.';
-    case 'zero_character':
-      return 'A text holds a character that cannot be kept (U+0000). Type it again.';
-    case 'from_the_future':
-      return 'The time of the sample lies in the future. Check the clock of this device.';
-    case 'entry_reused':
-      return 'This entry was saved before with other readings. Load the page again to start a fresh one.';
-    case 'readings_refused':
-      return refusals(error).map(refusal).join(' ');
-    case 'field_refused':
-      return fieldRefused(String(params.field), typeof params.expected === 'string' ? params.expected : '');
     case 'database_away':
       return 'The server has lost its database. Nothing was saved; try again in a moment.';
-    default:
-      return error.status >= 500 ? 'The server failed. Nothing was saved; try again in a moment.' : 'The server refused the request.';
+    case 'internal':
+      return 'The server failed. Nothing was saved; try again in a moment.';
   }
+}
+
+/** What asks to be confirmed rather than mended. */
+const ASKED: ReadonlySet<Code> = new Set<Code>(['confirm_readings', 'confirm_results', 'confirm_time']);
+
+export function isAsked({ code }: Failure): boolean {
+  return ASKED.has(code);
 }

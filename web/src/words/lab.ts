@@ -1,4 +1,4 @@
-import type { AnalyteJudgement, LabRule, RunView, Verdict } from '../api/client';
+import type { AnalyteJudgement, LabRule, Outcome, RunView } from '../api/client';
 import { inWords } from './numbers';
 import { when } from './time';
 
@@ -18,29 +18,26 @@ const RULES: Record<LabRule, string> = {
   '7T': 'seven in a row rising or falling',
 };
 
-export const LAB_RULES = Object.keys(RULES) as LabRule[];
-
-export const USUAL_RULES: readonly LabRule[] = ['1-2s', '1-3s', '2-2s', 'R-4s', '4-1s', '10x'];
-
 export function labRule(rule: LabRule): string {
   return `${rule}: ${RULES[rule]}`;
 }
 
-export const VERDICTS: Record<Verdict, string> = {
+export const OUTCOMES: Record<Outcome, string> = {
   accepted: 'Accepted',
   warning: 'Accepted, with a warning',
+  incomplete: 'Incomplete',
   rejected: 'Rejected',
 };
 
-/** What a run that lacks levels is called, whatever the rules say of the others. */
-export const INCOMPLETE = 'Incomplete';
+/** The same where there is little room. */
+export const OUTCOMES_IN_SHORT: Record<Outcome, string> = { ...OUTCOMES, warning: 'Warning' };
 
 export function missingInWords(missing: readonly string[]): string {
   return `Not measured: ${list(missing)}.`;
 }
 
-/** A shape for each verdict, beside its word. */
-export const VERDICT_MARKS: Record<Verdict, string> = { accepted: '✓', warning: '◆', rejected: '▲' };
+/** A shape for each outcome, beside its word. */
+export const OUTCOME_MARKS: Record<Outcome, string> = { accepted: '✓', warning: '◆', incomplete: '◇', rejected: '▲' };
 
 function list(words: readonly string[]): string {
   return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1] ?? ''}`;

@@ -1,4 +1,4 @@
-import type { Decision, Rule, Side, SignalState, Statistic } from '../api/client';
+import type { Decision, Rule, Side, SigmaSource, SignalState, Statistic } from '../api/client';
 import { capital, figure, inWords } from './numbers';
 import { when } from './time';
 
@@ -19,6 +19,17 @@ const STATISTICS: Record<Statistic, [one: string, many: string]> = {
   value: ['value', 'values'],
 };
 
+/** Where a sigma comes from. */
+export const SIGMA_SOURCES: Record<SigmaSource, string> = {
+  range: 'mean range',
+  sd: 'mean standard deviation',
+  mean_mr: 'mean moving range',
+  binomial: 'binomial distribution',
+  poisson: 'Poisson distribution',
+  assigned: 'assigned value',
+  none: 'no estimate',
+};
+
 export const STATES: Record<SignalState, string> = { open: 'Open', answered: 'Answered', reviewed: 'Reviewed' };
 
 export const DECISIONS: Record<Decision, string> = {
@@ -30,11 +41,6 @@ export const DECISIONS: Record<Decision, string> = {
 /** Whether a panel shows how far readings scatter, not where they lie. */
 export function isSpread(panel: Statistic): boolean {
   return panel === 'range' || panel === 'sd' || panel === 'moving_range';
-}
-
-/** Whether rules look at the zones of a panel: only where values themselves lie, not at their spread or counts. */
-export function hasZones(panel: Statistic): boolean {
-  return panel === 'mean' || panel === 'median' || panel === 'individual';
 }
 
 export function panelName(statistic: Statistic): string {

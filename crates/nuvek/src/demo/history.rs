@@ -102,7 +102,7 @@ impl Writer<'_> {
         let c = &setup.characteristic;
         let noise = Normal::new(0.0, 1.0).context("the standard normal")?;
         let offset = offset(&self.process.happenings, ago);
-        let mut tags = Tags::new();
+        let mut tags = Tags::default();
         let content = match self.process.draw {
             Draw::Values { mean, sigma } => {
                 let scale = 10f64.powi(i32::from(c.decimals));

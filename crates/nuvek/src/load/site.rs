@@ -126,7 +126,7 @@ async fn add(
             taken_at,
             arrived_at: taken_at,
             person: engineer,
-            visit: Visit::Taken(Accepted { content: Content::readings(readings), tags: Tags::new() }),
+            visit: Visit::Taken(Accepted { content: Content::readings(readings), tags: Tags::default() }),
         };
         store::samples::save(pool, &sample).await?;
     }

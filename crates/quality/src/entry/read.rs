@@ -123,7 +123,7 @@ fn check_kind_and_tags(characteristic: &Characteristic, typed: &Typed, refusals:
     if (characteristic.kind == Kind::Measured && counted) || (characteristic.kind != Kind::Measured && measured) {
         refusals.push(ReadingRefusal::OtherKind);
     }
-    for (tag, value) in &typed.tags {
+    for (tag, value) in typed.tags.iter() {
         let asked = characteristic.asked_tags.contains(tag);
         if !asked || value.chars().count() > NAME_AT_MOST || value.chars().any(char::is_control) {
             refusals.push(ReadingRefusal::Tag { tag: tag.chars().take(NAME_AT_MOST).collect() });

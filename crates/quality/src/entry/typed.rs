@@ -1,6 +1,7 @@
 //! An entry as it stands in the fields, before anything is made of it.
 
 use std::collections::BTreeMap;
+use std::ops::{Deref, DerefMut};
 
 use serde::{Deserialize, Serialize};
 
@@ -27,4 +28,33 @@ pub struct Typed {
 }
 
 /// Tags of a sample by name, such as `lot`.
-pub type Tags = BTreeMap<String, String>;
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(transparent)]
+pub struct Tags(BTreeMap<String, String>);
+
+impl Deref for Tags {
+    type Target = BTreeMap<String, String>;
+
+    fn deref(&self) -> &Self::Target {
+        &self.0
+    }
+}
+
+impl DerefMut for Tags {
+    fn deref_mut(&mut self) -> &mut Self::Target {
+        &mut self.0
+    }
+}
+
+impl FromIterator<(String, String)> for Tags {
+    fn from_iter<I: IntoIterator<Item = (String, String)>>(tags: I) -> Self {
+        Self(tags.into_iter().collect())
+    }
+}
+
+impl<const N: usize> From<[(String, String); N]> for Tags {
+    fn from(tags: [(String, String); N]) -> Self {
+        tags.into_iter().collect()
+    }
+}

@@ -55,9 +55,8 @@ pub fn multirule(request: &MultiruleRequest) -> Result<Vec<RunVerdict>, WrongReq
                 runs: found.runs,
             })
             .collect();
-        let severity = |hit: &Hit| if hit.rule == LabRule::OneTwoS { Verdict::Warning } else { Verdict::Rejected };
         RunVerdict {
-            verdict: hits.iter().map(severity).max().unwrap_or(Verdict::Accepted),
+            verdict: hits.iter().map(|hit| hit.rule.verdict()).max().unwrap_or(Verdict::Accepted),
             z: request.levels.iter().zip(z).filter_map(|(level, z)| Some((level.name.clone(), z?))).collect(),
             hits,
         }

@@ -67,6 +67,11 @@ impl LabRule {
         Self::SevenT,
     ];
 
+    /// What becomes of a run that breaks it.
+    pub fn verdict(self) -> Verdict {
+        if self == Self::OneTwoS { Verdict::Warning } else { Verdict::Rejected }
+    }
+
     /// No rule looks back at more results than this.
     pub const LONGEST: usize = 12;
 }

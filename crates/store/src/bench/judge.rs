@@ -1,6 +1,6 @@
 //! Judging runs by the multirule.
 
-use quality::object::Object;
+use quality::object::ObjectKind;
 use std::collections::BTreeMap;
 
 use chrono::{DateTime, Utc};
@@ -45,9 +45,16 @@ pub struct AnalyteJudgement {
 }
 
 impl AnalyteJudgement {
-    /// With its outcome, which older ones were stored without.
-    pub(crate) fn summed_up(self) -> Self {
-        Self { outcome: Outcome::of(self.judgement.verdict, !self.missing.is_empty()), ..self }
+    /// With its outcomes, which older ones were stored without.
+    pub(crate) fn summed_up(mut self) -> Self {
+        let Self { judgement, results, .. } = &mut self;
+        for result in results {
+            let broken = judgement.findings.iter().filter(|finding| finding.levels.contains(&result.level));
+            let worst = broken.map(|finding| finding.rule.verdict()).max();
+            result.outcome = worst.map_or(Outcome::Accepted, |verdict| Outcome::of(verdict, false));
+        }
+        self.outcome = Outcome::of(self.judgement.verdict, !self.missing.is_empty());
+        self
     }
 }
 
@@ -62,6 +69,10 @@ pub struct JudgedResult {
     pub value: f64,
     /// (result − mean)/sd; nothing while the level has neither.
     pub z: Option<f64>,
+    /// By the sharpest rule that it breaks.
+    #[serde(default)]
+    #[schema(required)]
+    pub outcome: Outcome,
 }
 
 /// Results of one run by level.
@@ -102,8 +113,10 @@ async fn results(
         if of.replace(row.run) != Some(row.run) {
             runs.push(Results::new());
         }
+        let outcome = Outcome::default();
         let z = assigned.at(row.characteristic_id, row.taken_at).map(|assigned| assigned.z(row.value));
-        let judged = JudgedResult { characteristic: row.characteristic_id, level: row.name, value: row.value, z };
+        let judged =
+            JudgedResult { characteristic: row.characteristic_id, level: row.name, value: row.value, z, outcome };
         if let Some(run) = runs.last_mut() {
             run.insert(judged.characteristic, judged);
         }
@@ -141,8 +154,10 @@ pub async fn foresee(
             .iter()
             .filter_map(|level| {
                 let value = *values.get(&level.characteristic)?;
+                let outcome = Outcome::default();
                 let z = level.mean.zip(level.sd).map(|(mean, sd)| Assigned { mean, sd }.z(value));
-                let judged = JudgedResult { characteristic: level.characteristic, level: level.name.clone(), value, z };
+                let judged =
+                    JudgedResult { characteristic: level.characteristic, level: level.name.clone(), value, z, outcome };
                 Some((level.characteristic, judged))
             })
             .collect();
@@ -171,7 +186,7 @@ pub(crate) async fn judge_again(
     at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     let all = analytes(act.conn(), station).await?;
-    let analyte = all.into_iter().find(|a| a.id == analyte).ok_or(StoreError::Missing(Object::Analyte))?;
+    let analyte = all.into_iter().find(|a| a.id == analyte).ok_or(StoreError::Missing(ObjectKind::Analyte))?;
     let runs = sqlx::query!(
         r#"select id, taken_at, number, verdict, verdict_since, judgements as "judgements: Json<Vec<AnalyteJudgement>>",
                   released_at is not null as "released!"

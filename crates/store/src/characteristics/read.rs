@@ -3,7 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::analyte::level_shows;
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Sampling, Specification};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
 use spc::rules::RuleSet;
@@ -47,7 +47,7 @@ impl CharacteristicView {
 
 /// The characteristic with this id.
 pub async fn find(executor: impl PgExecutor<'_>, id: Uuid) -> Result<CharacteristicView, StoreError> {
-    some(executor, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Characteristic))
+    some(executor, Some(id)).await?.pop().ok_or(StoreError::Missing(ObjectKind::Characteristic))
 }
 
 /// All characteristics, in the order of their stations.
@@ -116,6 +116,6 @@ pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<Characteri
     sqlx::query!("select 1 as one from sample_head where characteristic_id = $1 for update", id)
         .fetch_optional(&mut *conn)
         .await?
-        .ok_or(StoreError::Missing(Object::Characteristic))?;
+        .ok_or(StoreError::Missing(ObjectKind::Characteristic))?;
     find(conn, id).await
 }

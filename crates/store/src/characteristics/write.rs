@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::characteristic::Characteristic;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::setup::SetUpRefusal;
 use sqlx::PgConnection;
 use uuid::Uuid;
@@ -85,8 +85,8 @@ pub(crate) async fn write(
     .map_err(|error| {
         StoreError::of_constraint(error, |constraint| match constraint {
             "characteristic_station_id_product_id_name_key" => Some(SetUpRefusal::Taken("name").into()),
-            "characteristic_station_id_fkey" => Some(StoreError::Missing(Object::Station)),
-            "characteristic_product_id_fkey" => Some(StoreError::Missing(Object::Product)),
+            "characteristic_station_id_fkey" => Some(StoreError::Missing(ObjectKind::Station)),
+            "characteristic_product_id_fkey" => Some(StoreError::Missing(ObjectKind::Product)),
             _ => None,
         })
     })?;

@@ -1,7 +1,7 @@
 //! Values that a device offers to whoever enters a sample or a run.
 
 use chrono::{DateTime, Duration, Utc};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::reading::number;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
@@ -113,7 +113,7 @@ pub async fn take(
     .fetch_optional(act.conn())
     .await?
     .filter(|value| number(&setup.characteristic, 1, value).is_ok())
-    .ok_or(StoreError::Missing(Object::Offer))?;
+    .ok_or(StoreError::Missing(ObjectKind::Offer))?;
     sqlx::query!("update offer set taken_at = $2, taken_by = $3 where id = $1", id, at, person)
         .execute(act.conn())
         .await?;

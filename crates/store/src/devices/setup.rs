@@ -3,7 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::device::Link;
 use quality::field::name;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::trail::{Action, Deed};
 use quality::version::same_version;
 use serde::Deserialize;
@@ -96,8 +96,8 @@ pub async fn change(
     )
     .fetch_optional(act.conn())
     .await?
-    .ok_or(StoreError::Missing(Object::Device))?;
-    same_version(Object::Device, seen_version, before.version)?;
+    .ok_or(StoreError::Missing(ObjectKind::Device))?;
+    same_version(ObjectKind::Device, seen_version, before.version)?;
     before.link.may_become(&new.link)?;
     sqlx::query!("update person set name = $2 where id = $1", id, name).execute(act.conn()).await?;
     // What a stream has come to belongs to what it was.
@@ -134,7 +134,7 @@ async fn set_stations(conn: &mut PgConnection, device: Uuid, stations: &[Uuid]) 
     .execute(conn)
     .await?;
     if set.rows_affected() == 0 || set.rows_affected() != stations.len() as u64 {
-        return Err(StoreError::Missing(Object::Station));
+        return Err(StoreError::Missing(ObjectKind::Station));
     }
     Ok(())
 }
@@ -146,7 +146,7 @@ pub async fn revoke(pool: &PgPool, id: Uuid, person: Uuid, at: DateTime<Utc>) ->
         .execute(act.conn())
         .await?;
     if revoked.rows_affected() == 0 {
-        return Err(StoreError::Missing(Object::Device));
+        return Err(StoreError::Missing(ObjectKind::Device));
     }
     let deed = Deed::new(at, Some(person), Action::DeviceRevoked, id, &json!({}));
     act.did(SITE_CHAIN, deed, News::Plan);

@@ -1,6 +1,6 @@
 //! Saving a run, releasing it, overriding its verdict.
 
-use quality::object::Object;
+use quality::object::ObjectKind;
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, SubsecRound, Utc};
@@ -80,7 +80,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
     sqlx::query!("select 1 as one from station where id = $1 for no key update", new.station)
         .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing(Object::Station))?;
+        .ok_or(StoreError::Missing(ObjectKind::Station))?;
     if let Some(before) = saved_before(&mut act, new).await? {
         return Ok((find(pool, new.person, before).await?, true));
     }
@@ -147,7 +147,7 @@ async fn measured(conn: &mut PgConnection, new: &NewRun) -> Result<Vec<Uuid>, St
 async fn repeat(conn: &mut PgConnection, id: Uuid, station: Uuid, repeated: Uuid) -> Result<(), StoreError> {
     let held = hold(conn, repeated).await?;
     if held.station != station {
-        return Err(StoreError::Missing(Object::Run));
+        return Err(StoreError::Missing(ObjectKind::Run));
     }
     held.stage.may_be_repeated()?;
     sqlx::query!("update run set repeats = $2 where id = $1", id, repeated).execute(&mut *conn).await?;
@@ -197,7 +197,7 @@ async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
     )
     .fetch_optional(conn)
     .await?
-    .ok_or(StoreError::Missing(Object::Run))?;
+    .ok_or(StoreError::Missing(ObjectKind::Run))?;
     let stage = Stage {
         verdict: word::value(row.verdict)?,
         incomplete: row.incomplete,
@@ -224,7 +224,7 @@ pub async fn release(
     let mut act = Act::begin(pool).await?;
     let held = hold(act.conn(), id).await?;
     held.stage.may_be_released(person)?;
-    same_version(Object::Run, seen_version, held.version)?;
+    same_version(ObjectKind::Run, seen_version, held.version)?;
     sqlx::query!(
         "update run set released_at = $2, released_by = $3, version = version + 1 where id = $1",
         id,
@@ -256,7 +256,7 @@ pub async fn override_verdict(
     let mut act = Act::begin(pool).await?;
     let held = hold(act.conn(), id).await?;
     held.stage.may_be_overridden(person)?;
-    same_version(Object::Run, seen_version, held.version)?;
+    same_version(ObjectKind::Run, seen_version, held.version)?;
     sqlx::query!(
         "update run set overridden_at = $2, overridden_by = $3, overridden_because = $4, version = version + 1
          where id = $1",

@@ -4,7 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::analyte::{Assigned, NewAnalyte};
 use quality::field::name;
 use quality::limits::SigmaSource;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::setup::SetUpRefusal;
 use quality::trail::{Action, Deed};
 use serde_json::json;
@@ -78,7 +78,7 @@ pub async fn assign(
     let name = name("name", given)?;
     let mut act = Act::begin(pool).await?;
     if act.take(level).await?.analyte.is_none() {
-        return Err(StoreError::Missing(Object::Level));
+        return Err(StoreError::Missing(ObjectKind::Level));
     }
     let phase = NewPhase { characteristic: level, name: &name, starts_at: at };
     start_assigned(&mut act, phase, assigned, person, at).await?;
@@ -103,7 +103,7 @@ async fn start_assigned(
 fn refusal(error: sqlx::Error) -> StoreError {
     StoreError::of_constraint(error, |constraint| match constraint {
         "analyte_station_id_name_key" | "level_analyte_id_name_key" => Some(SetUpRefusal::Taken("name").into()),
-        "analyte_station_id_fkey" => Some(StoreError::Missing(Object::Station)),
+        "analyte_station_id_fkey" => Some(StoreError::Missing(ObjectKind::Station)),
         _ => None,
     })
 }

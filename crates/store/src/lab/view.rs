@@ -1,7 +1,7 @@
 //! The laboratory as it is looked at.
 
 use chrono::{DateTime, Utc};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::run::{Outcome, RunSteps, Stage};
 use serde::{Deserialize, Serialize};
 use spc::multirule::Verdict;
@@ -110,7 +110,7 @@ pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreErr
 /// The run with this id, as `viewer` may go on with it.
 pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<RunView, StoreError> {
     let mut conn = pool.acquire().await?;
-    runs(&mut conn, viewer, None, Some(id)).await?.pop().ok_or(StoreError::Missing(Object::Run))
+    runs(&mut conn, viewer, None, Some(id)).await?.pop().ok_or(StoreError::Missing(ObjectKind::Run))
 }
 
 /// What a run did not measure, in words.

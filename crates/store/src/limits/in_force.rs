@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::limits::{Figures, LimitsRefusal, TRIAL_POINTS_AT_LEAST};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::PgPool;
@@ -29,7 +29,7 @@ pub async fn put_in_force(
     let mut act = Act::begin(pool).await?;
     let setup = act.take(characteristic).await?;
     let mut phases = phases(act.conn(), characteristic).await?;
-    let place = phases.iter().position(|p| p.id == phase).ok_or(StoreError::Missing(Object::Phase))?;
+    let place = phases.iter().position(|p| p.id == phase).ok_or(StoreError::Missing(ObjectKind::Phase))?;
     if given.is_none() {
         fill_trial(act.conn(), (characteristic, &setup.characteristic), &mut phases, place).await?;
     }

@@ -4,7 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::correction::may_change;
 use quality::entry::{Accepted, Tags};
 use quality::field::text;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings};
 use quality::trail::{Action, Deed};
 use quality::version::{self, same_version};
@@ -67,7 +67,7 @@ pub async fn find(pool: &PgPool, sample: Uuid) -> Result<Found, StoreError> {
     sqlx::query_as!(Found, "select characteristic_id as characteristic from sample where id = $1", sample)
         .fetch_optional(pool)
         .await?
-        .ok_or(StoreError::Missing(Object::Sample))
+        .ok_or(StoreError::Missing(ObjectKind::Sample))
 }
 
 /// All corrections of a sample, oldest first.
@@ -107,7 +107,7 @@ async fn hold(
     let characteristic = sqlx::query_scalar!("select characteristic_id from sample where id = $1", sample)
         .fetch_optional(act.conn())
         .await?
-        .ok_or(StoreError::Missing(Object::Sample))?;
+        .ok_or(StoreError::Missing(ObjectKind::Sample))?;
     let setup = act.take(characteristic).await?;
     let row = sqlx::query!(
         r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
@@ -120,9 +120,9 @@ async fn hold(
     .fetch_one(act.conn())
     .await?;
     may_change(person.id, person.role, row.person_id, row.arrived_at, &sites::calendar(act.conn()).await?, now)?;
-    same_version(Object::Sample, seen_version, row.version)?;
+    same_version(ObjectKind::Sample, seen_version, row.version)?;
     if row.gap {
-        return Err(version::Changed(Object::Sample).into());
+        return Err(version::Changed(ObjectKind::Sample).into());
     }
     Ok(Held {
         setup,

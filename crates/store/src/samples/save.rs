@@ -189,7 +189,7 @@ async fn insert(
     let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
     let (columns, mut tags, because) = match &new.visit {
         Visit::Taken(Accepted { content, tags }) => (columns(content)?, tags.clone(), None),
-        Visit::Skipped { because } => (nothing, Tags::new(), Some(because)),
+        Visit::Skipped { because } => (nothing, Tags::default(), Some(because)),
     };
     if let Some(turn) = turn {
         tags.insert("shift".into(), turn.name);

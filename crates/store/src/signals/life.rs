@@ -3,7 +3,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::field::optional_text;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::signal::{Answer, Decision, SignalState, Stage};
 use quality::trail::{Action, Deed};
 use serde_json::json;
@@ -27,7 +27,7 @@ async fn hold(conn: &mut PgConnection, signal: Uuid) -> Result<Held, StoreError>
     )
     .fetch_optional(conn)
     .await?
-    .ok_or(StoreError::Missing(Object::Signal))?;
+    .ok_or(StoreError::Missing(ObjectKind::Signal))?;
     let stage = Stage { state: word::value(row.state)?, version: row.version, answered_by: row.answered_by };
     Ok(Held { characteristic: row.characteristic_id, stage })
 }
@@ -75,7 +75,7 @@ pub async fn answer(
             sqlx::query_scalar!("select name from cause where id = $1", cause)
                 .fetch_optional(act.conn())
                 .await?
-                .ok_or(StoreError::Missing(Object::Cause))?,
+                .ok_or(StoreError::Missing(ObjectKind::Cause))?,
         ),
         None => given.cause_text.clone(),
     };

@@ -1,7 +1,7 @@
 //! Signals as people look at them.
 
 use chrono::{DateTime, Utc};
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::signal::{Decision, SignalState, SignalSteps, Stage};
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
@@ -197,7 +197,7 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
 /// The signal with this id, as `viewer` may go on with it.
 pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<SignalView, StoreError> {
     let filter = SignalFilter { viewer, id: Some(id), ..SignalFilter::default() };
-    list(pool, filter, 1).await?.pop().ok_or(StoreError::Missing(Object::Signal))
+    list(pool, filter, 1).await?.pop().ok_or(StoreError::Missing(ObjectKind::Signal))
 }
 
 /// Signals of a characteristic that wait for an answer.

@@ -3,7 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::judging::{self, Change, StandingSignal};
 use quality::limits::Figures;
-use quality::object::Object;
+use quality::object::ObjectKind;
 use quality::signal::SignalState;
 use quality::trail::{Action, Deed};
 use serde_json::json;
@@ -88,14 +88,14 @@ pub(crate) async fn apply(
     sample: Uuid,
     change: Change,
 ) -> Result<(Uuid, Deed), StoreError> {
-    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(Object::Sample));
+    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(ObjectKind::Sample));
     let end_of = |end: judging::End| match end {
         judging::End::At(i) => Ok(End { sample: sample_at(i)?, taken_at: window.points[i].taken_at }),
         judging::End::Of(signal) => standing
             .iter()
             .find(|stands| stands.as_seen.id == signal)
             .map(|stands| stands.end)
-            .ok_or(StoreError::Missing(Object::Signal)),
+            .ok_or(StoreError::Missing(ObjectKind::Signal)),
     };
     let deed = |action, signal, detail| Deed::new(basis.at, None, action, signal, &detail);
     match change {
@@ -165,7 +165,7 @@ async fn raise(
     f: Signal,
     end: End,
 ) -> Result<(Uuid, Deed), StoreError> {
-    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(Object::Sample));
+    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(ObjectKind::Sample));
     let figures = basis.figures.ok_or(StoreError::Corrupt("a finding without figures to find it by".into()))?;
     let id = Uuid::new_v4();
     let side = f.side.map(word::word).transpose()?;

@@ -2,6 +2,9 @@ import { Box, Button, Stack, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answered, api, type ChartView } from '../../api/client';
+import { isFailure } from '../../api/failure';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 import { figure } from '../../words/numbers';
@@ -81,14 +84,14 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
     setFailure(null);
     try {
       await call;
-      await client.invalidateQueries();
+      await touch(client, { kind: 'sample', characteristic: c.id });
       onDone();
     } catch (error) {
       setFailure(error);
     }
   };
   const path = { id: point.sample };
-  const asks = failure instanceof Error && failure.message === 'confirm_readings';
+  const asks = isFailure(failure, 'confirm_readings');
   const correct = (sure: boolean, without: readonly number[]) => {
     const blank = cleared(point, fields);
     if (unreadable.length > 0) return;
@@ -174,10 +177,7 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
 
 /** What a corrected sample recorded before, and who changed it why. */
 export function Earlier({ sample, version }: { sample: string; version: number }) {
-  const query = useQuery({
-    queryKey: ['corrections', sample, version],
-    queryFn: () => answered(api.GET('/api/samples/{id}/corrections', { params: { path: { id: sample } } })),
-  });
+  const query = useQuery(queries.corrections(sample, version));
   return (
     <>
       {query.data?.map((correction) => (

@@ -2,17 +2,17 @@ import { Box, Button, Link, Paper, Stack, ToggleButton, ToggleButtonGroup, Typog
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
-import { answered, api, type ChartView } from '../../api/client';
+import type { ChartView } from '../../api/client';
+import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { Empty, Loaded } from '../../ui/States';
 import { figure } from '../../words/numbers';
-import { panelFigure } from '../../words/signals';
+import { panelFigure, SIGMA_SOURCES } from '../../words/signals';
 import { when } from '../../words/time';
 import { PointCard } from './PointCard';
 
 const STRETCHES = [30, 60, 200, 2000] as const;
-const SIGMA_METHODS: Record<string, string> = { range: 'mean range', sd: 'mean standard deviation', mean_mr: 'mean moving range', binomial: 'binomial distribution', poisson: 'Poisson distribution', assigned: 'assigned value' };
 
 /** The whole address says what is on the screen: stretch and chosen point. */
 export function ChartPage() {
@@ -24,11 +24,7 @@ function ChartOf({ id }: { id: string }) {
   const [params, setParams] = useSearchParams();
   const asked = Number(params.get('last'));
   const last = STRETCHES.find((s) => s === asked) ?? 60;
-  const query = useQuery({
-    queryKey: ['chart', id, last],
-    placeholderData: keepPreviousData,
-    queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })),
-  });
+  const query = useQuery({ ...queries.chart(id, last), placeholderData: keepPreviousData });
   // The router changes the address when it finds time; arrow keys may not wait for it, or a second one
   // would start from where the first one started.
   const [sample, setSample] = useState(params.get('sample'));
@@ -132,7 +128,7 @@ function Figures({ view }: { view: ChartView }) {
   const rows: [string, string][] = [
     ['Centre', centre],
     ...(counted ? [] : [['Sigma', `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
-    ['Sigma from', SIGMA_METHODS[phase.sigma_method] ?? phase.sigma_method],
+    ['Sigma from', SIGMA_SOURCES[phase.sigma_method]],
     ['Limits at', `${phase.k} sigma`],
     ['Points used', phase.sigma_method === 'assigned' ? 'none: assigned' : phase.used == null ? 'too few yet' : String(phase.used)],
     ['State', phase.state === 'trial' ? 'trial' : 'in force'],

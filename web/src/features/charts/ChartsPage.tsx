@@ -1,14 +1,14 @@
 import { Box, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
-import { answered, api } from '../../api/client';
+import { queries } from '../../api/queries';
 import { Empty, Loaded } from '../../ui/States';
 import { when } from '../../words/time';
 
 export function ChartsPage() {
   const [params, setParams] = useSearchParams();
   const wanted = params.get('find') ?? '';
-  const query = useQuery({ queryKey: ['rounds'], queryFn: () => answered(api.GET('/api/rounds')) });
+  const query = useQuery(queries.rounds);
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 3, alignItems: 'center', mb: 2, flexWrap: 'wrap' }}>

@@ -7,7 +7,8 @@ import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
 import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
-import { usePerson } from '../../app/session';
+import { touch } from '../../api/touches';
+import { useMay } from '../../app/session';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 import { recorded } from '../../words/samples';
@@ -20,7 +21,7 @@ const LATE_MS = 1000;
 
 /** Everything about one point: readings, limits of that point, who, when, signals, notes. */
 export function PointCard({ view, place, correct = false }: { view: ChartView; place: number; correct?: boolean }) {
-  const person = usePerson();
+  const mayChange = useMay('change_sample');
   const [changing, setChanging] = useState(correct);
   const opener = useRef<HTMLButtonElement>(null);
   const done = () => {
@@ -66,7 +67,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
       ))}
       {point.corrected && <Earlier sample={point.sample} version={point.version} />}
       {changing && <ChangeForm view={view} point={point} onDone={done} />}
-      {!changing && point.gap == null && person.role !== 'administrator' && (
+      {!changing && point.gap == null && mayChange && (
         <Button ref={opener} color="inherit" variant="outlined" sx={{ mt: 1.5, minHeight: 48 }} onClick={() => setChanging(true)}>
           Correct or withdraw
         </Button>
@@ -106,7 +107,7 @@ function NoteForm({ sample, characteristic }: { sample: string; characteristic: 
       await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text, entry } }));
       reset();
       setEntry(crypto.randomUUID());
-      await client.invalidateQueries({ queryKey: ['chart', characteristic] });
+      await touch(client, { kind: 'note', characteristic });
     } catch (error) {
       setFailure(error);
     }

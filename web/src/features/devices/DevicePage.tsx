@@ -6,18 +6,17 @@ import { answered, api, type Bench, type DeviceView, type Plan } from '../../api
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { KINDS } from '../../words/devices';
-import { labQuery } from '../lab/labQuery';
-import { planQuery } from '../plan/planQuery';
-import { planSentence } from '../plan/wrong';
-import { devicesQuery } from './devicesQuery';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
+import { setUpSentence } from '../../words/setUp';
 import { BLANK, formOfLink, isComplete, type LinkForm, linkOf } from './linkForm';
 
 /** Sets a device up, or changes one that is. */
 export default function DevicePage() {
   const { id } = useParams();
-  const plan = useQuery(planQuery);
-  const benches = useQuery(labQuery);
-  const devices = useQuery({ ...devicesQuery, enabled: id !== undefined });
+  const plan = useQuery(queries.plan);
+  const benches = useQuery(queries.lab);
+  const devices = useQuery({ ...queries.devices, enabled: id !== undefined });
   if (id === undefined) return <Loaded query={plan} what="the plan">{(data) => <Form plan={data} benches={benches.data ?? []} device={null} />}</Loaded>;
   return (
     <Loaded query={plan} what="the plan">
@@ -51,7 +50,7 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
       let token: string | null = null;
       if (seen) await answered(api.PUT('/api/plan/devices/{id}', { params: { path: { id: seen.id } }, body: { version: seen.version, device: body } }));
       else token = (await answered(api.POST('/api/plan/devices', { body }))).token ?? null;
-      await client.invalidateQueries({ queryKey: ['devices'] });
+      await touch(client, { kind: 'plan' });
       if (token === null) void navigate('/plan/devices');
       else setToken(token);
     } catch (error) {
@@ -98,7 +97,7 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
             </Stack>
           </Paper>
         )}
-        {failure != null && <Notice kind="problem">{planSentence(failure)}</Notice>}
+        {failure != null && <Notice kind="problem">{setUpSentence(failure)}</Notice>}
         <Button type="submit" variant="contained" disabled={name.trim() === '' || stations.length === 0 || !isComplete(form)} sx={{ alignSelf: 'start' }}>{seen ? 'Keep the change' : 'Set it up'}</Button>
       </Stack>
     </Box>

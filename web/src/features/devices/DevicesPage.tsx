@@ -8,11 +8,12 @@ import { Empty, Loaded } from '../../ui/States';
 import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
 import { sentenceFor } from '../../words/failures';
 import { when } from '../../words/time';
-import { devicesQuery } from './devicesQuery';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
 
 /** Every device: whether it is heard, what it sent, what was refused and why. */
 export default function DevicesPage() {
-  const query = useQuery(devicesQuery);
+  const query = useQuery(queries.devices);
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
@@ -80,7 +81,7 @@ function Revoke({ device }: { device: DeviceView }) {
   const revoke = async () => {
     try {
       await answered(api.POST('/api/plan/devices/{id}/revocation', { params: { path: { id: device.id } } }));
-      await client.invalidateQueries({ queryKey: ['devices'] });
+      await touch(client, { kind: 'plan' });
     } catch (error) {
       setFailure(error);
     }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Reason } from '../../api/client';
 import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
 import { BLANK, formOfLink, isComplete, linkOf } from './linkForm';
 
@@ -29,6 +30,6 @@ describe('words about devices', () => {
   });
 
   it('have a reason for what is not known yet', () => {
-    expect([reasonInWords('checksum'), reasonInWords('on_fire')]).toEqual(['frame with a wrong checksum', 'on fire']);
+    expect([reasonInWords('checksum'), reasonInWords('on_fire' as Reason)]).toEqual(['frame with a wrong checksum', 'refused']);
   });
 });

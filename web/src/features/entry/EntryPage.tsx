@@ -3,18 +3,19 @@ import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router';
 import type { ChartView } from '../../api/client';
+import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { useKeys } from '../../ui/useKeys';
 import { Loaded } from '../../ui/States';
-import { refusals, sentenceFor, whyWaiting, within } from '../../words/failures';
+import { pieceOf, refusals, sentenceFor, whyWaiting, within } from '../../words/failures';
 import { figure, inWords } from '../../words/numbers';
 import { recorded, taking } from '../../words/samples';
 import { spanLabel } from '../../words/signals';
 import { when } from '../../words/time';
-import { usePerson } from '../../app/session';
+import { useMay } from '../../app/session';
 import { OpenSignals } from '../signals/OpenSignals';
 import { SignalAsks } from '../signals/SignalAsks';
 import { mayBecomeNumber } from './draft';
@@ -23,12 +24,11 @@ import { NextDue } from './NextDue';
 import { ReadingFields } from './ReadingFields';
 import { SkipSample } from './SkipSample';
 import { Tally } from './Tally';
-import { entryView } from './entryView';
 import { type Before, type EntryState, useEntry } from './useEntry';
 
 export function EntryPage() {
   const { id = '' } = useParams();
-  const query = useQuery(entryView(id));
+  const query = useQuery(queries.entry(id));
   return (
     <Loaded query={query} what="the characteristic">
       {(view) => (view.characteristic.analyte == null ? <Entry key={id} view={view} /> : <Navigate to="/lab" replace />)}
@@ -39,7 +39,7 @@ export function EntryPage() {
 function Entry({ view }: { view: ChartView }) {
   const { characteristic: c } = view;
   const navigate = useNavigate();
-  const person = usePerson();
+  const mayEnter = useMay('enter_sample');
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const [asking, setAsking] = useState<string[]>([]);
   const onDone = useCallback((done: Before) => {
@@ -54,7 +54,6 @@ function Entry({ view }: { view: ChartView }) {
     [entry.preview],
   );
   const [asks] = asking;
-  const mayEnter = person.role !== 'administrator';
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '384px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
       <Box>
@@ -124,13 +123,13 @@ function Readings({ entry, view, fields, onLeave }: {
   const { characteristic: c } = view;
   const { sending } = entry;
   // What cannot be measured shows as it is typed; what is no number yet may still become one.
-  const typedAs = (piece?: number) => entry.draft.readings[(piece ?? 0) - 1] ?? '';
+  const typedAs = (piece: number) => entry.draft.readings[piece - 1] ?? '';
   const early = entry.previewFailure ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number' || !mayBecomeNumber(typedAs(r.piece))) : [];
   const refused = sending.kind === 'refused' ? refusals(sending.failure) : early;
   const measured = c.kind === 'measured';
   // Pieces show their own refusals; what belongs to no field on the screen is said here.
   const lastTaken = view.points.findLast((p) => p.gap == null);
-  const general = refused.filter((r) => r.piece === undefined || r.piece > entry.draft.readings.length);
+  const general = refused.filter((r) => pieceOf(r) === null || (pieceOf(r) ?? 0) > entry.draft.readings.length);
   const touched = useMediaQuery('(pointer: coarse)');
   // The question is asked at the field it is about. Enter must not answer it: it was on its way already.
   const doubted = sending.kind === 'asked' ? sending.unusual[0]?.piece : sending.kind === 'blank' ? sending.pieces[0] : undefined;

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
-import { answered, api } from '../../api/client';
+import { queries } from '../../api/queries';
 import { useOutbox } from '../../outbox/Outbox';
 import { useKeys } from '../../ui/useKeys';
 import { roundOf, waitsOf } from '../rounds/round';
@@ -10,7 +10,7 @@ import { roundOf, waitsOf } from '../rounds/round';
 export function NextDue({ here }: { here: string }) {
   const navigate = useNavigate();
   const { waiting } = useOutbox();
-  const round = useQuery({ queryKey: ['rounds'], queryFn: () => answered(api.GET('/api/rounds')) });
+  const round = useQuery(queries.rounds);
   const waits = new Map([...waitsOf(waiting), [here, 1] as const]);
   const { next, stops } = roundOf(round.data ?? [], null, waits);
   const station = stops.find(({ stop }) => stop === next)?.station;

@@ -1,18 +1,14 @@
 import { Box, InputBase, Typography, useMediaQuery } from '@mui/material';
 import { type KeyboardEvent, type RefObject, useState } from 'react';
 import { Notice } from '../../ui/Notice';
-import { refusal } from '../../words/failures';
+import type { ReadingRefusal } from '../../api/client';
+import { pieceOf, refusal } from '../../words/failures';
 import { figure } from '../../words/numbers';
 import { pasted } from './draft';
 import { NumberPad } from './NumberPad';
 import type { EntryState } from './useEntry';
 import { useConnectedGauge } from './useConnectedGauge';
 import { useGauge } from './useGauge';
-
-interface Refused {
-  code: string;
-  piece?: number;
-}
 
 /** One field a piece. Enter goes to the next and saves on the last; Esc goes one back. */
 export function ReadingFields({ entry, place, before, unit, decimals, fields, refused, onLeave }: {
@@ -24,7 +20,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
   unit: string;
   decimals: number;
   fields: RefObject<(HTMLInputElement | null)[]>;
-  refused: readonly Refused[];
+  refused: readonly ReadingRefusal[];
   onLeave: () => void;
 }) {
   const { draft, sending } = entry;
@@ -87,7 +83,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
     )}
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1 }}>
       {draft.readings.map((text, piece) => {
-        const why = refused.find((r) => r.piece === piece + 1);
+        const why = refused.find((r) => pieceOf(r) === piece + 1);
         const asked =
           (sending.kind === 'asked' && sending.unusual.some((u) => u.piece === piece + 1)) ||
           (sending.kind === 'blank' && sending.pieces.includes(piece + 1));

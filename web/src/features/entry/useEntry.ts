@@ -1,17 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { answered, api, type ChartView, Failure, type Preview, type Saved } from '../../api/client';
+import { answered, api, type ChartView, type Preview, type Saved, type Unusual } from '../../api/client';
+import { factsOf, Failure } from '../../api/failure';
+import { queries } from '../../api/queries';
 import { usePerson } from '../../app/session';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
-
-export interface Unusual {
-  piece: number;
-  given: number;
-  lower?: number | null;
-  upper?: number | null;
-}
 
 export type Sending =
   | { kind: 'typing' }
@@ -67,7 +62,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
   // Nothing found is a finding where things are counted.
   const begun = measured ? draft.readings.some((r) => r.trim() !== '') : varying ? draft.inspected.trim() !== '' : !isBlank(draft);
   const preview = useQuery({
-    queryKey: ['preview', characteristic, body],
+    queryKey: queries.preview(characteristic, body),
     enabled: begun,
     placeholderData: keepPreviousData,
     gcTime: 0,
@@ -97,8 +92,8 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       if (outcome.kind === 'refused') {
         const { failure } = outcome;
         keepDraft(person, characteristic, given);
-        const asked = failure.code === 'confirm_readings';
-        setSending(asked ? { kind: 'asked', unusual: failure.params.unusual as Unusual[] } : { kind: 'refused', failure });
+        const asked = factsOf(failure, 'confirm_readings');
+        setSending(asked ? { kind: 'asked', unusual: asked.unusual } : { kind: 'refused', failure });
         return;
       }
       confirmedBefore.current = false;

@@ -2,13 +2,14 @@ import { Box, Button, Checkbox, FormControlLabel, FormGroup, FormLabel, MenuItem
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { answered, api, type LabRule, type Plan } from '../../api/client';
+import { answered, api, type Choices, type LabRule, type Plan } from '../../api/client';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
-import { LAB_RULES, labRule, USUAL_RULES } from '../../words/lab';
+import { labRule } from '../../words/lab';
 import { numberOf } from '../../words/numbers';
-import { planQuery } from '../plan/planQuery';
-import { planSentence } from '../plan/wrong';
+import { setUpSentence } from '../../words/setUp';
 
 interface LevelForm {
   key: number;
@@ -20,11 +21,16 @@ interface LevelForm {
 
 /** Sets up what is determined in control materials. */
 export default function AnalytePage() {
-  const query = useQuery(planQuery);
-  return <Loaded query={query} what="the plan">{(plan) => <Form plan={plan} />}</Loaded>;
+  const plan = useQuery(queries.plan);
+  const choices = useQuery(queries.choices);
+  return (
+    <Loaded query={plan} what="the plan">
+      {(places) => <Loaded query={choices} what="the rules">{(offered) => <Form plan={places} choices={offered} />}</Loaded>}
+    </Loaded>
+  );
 }
 
-function Form({ plan }: { plan: Plan }) {
+function Form({ plan, choices }: { plan: Plan; choices: Choices }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const level = (key: number): LevelForm => ({ key, name: '', material: '', mean: '', sd: '' });
@@ -33,7 +39,7 @@ function Form({ plan }: { plan: Plan }) {
   const [unit, setUnit] = useState('');
   const [decimals, setDecimals] = useState('2');
   const [levels, setLevels] = useState<LevelForm[]>([level(0), level(1)]);
-  const [rules, setRules] = useState<readonly LabRule[]>(USUAL_RULES);
+  const [rules, setRules] = useState<readonly LabRule[]>(choices.usual_lab_rules);
   const [failure, setFailure] = useState<unknown>(null);
   const change = (key: number, part: Partial<LevelForm>) => setLevels((all) => all.map((l) => (l.key === key ? { ...l, ...part } : l)));
   const complete = [station, name, unit].every((text) => text.trim() !== '') && Number.isInteger(numberOf(decimals)) && rules.length > 0 &&
@@ -43,11 +49,11 @@ function Form({ plan }: { plan: Plan }) {
       await answered(api.POST('/api/plan/analytes', {
         body: {
           station, name, unit, decimals: numberOf(decimals),
-          rules: LAB_RULES.filter((rule) => rules.includes(rule)),
+          rules: choices.lab_rules.filter((rule) => rules.includes(rule)),
           levels: levels.map((l) => ({ name: l.name, material: l.material, assigned: { mean: numberOf(l.mean), sd: numberOf(l.sd) } })),
         },
       }));
-      await client.invalidateQueries();
+      await touch(client, { kind: 'plan' });
       void navigate(`/lab?bench=${station}`);
     } catch (error) {
       setFailure(error);
@@ -86,7 +92,7 @@ function Form({ plan }: { plan: Plan }) {
         <Paper component="section" sx={{ p: 2 }}>
           <FormLabel id="lab-rules">Rules that judge a run</FormLabel>
           <FormGroup aria-labelledby="lab-rules" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' } }}>
-            {LAB_RULES.map((rule) => (
+            {choices.lab_rules.map((rule) => (
               <FormControlLabel
                 key={rule}
                 label={labRule(rule)}
@@ -95,7 +101,7 @@ function Form({ plan }: { plan: Plan }) {
             ))}
           </FormGroup>
         </Paper>
-        {failure != null && <Notice kind="problem">{planSentence(failure)}</Notice>}
+        {failure != null && <Notice kind="problem">{setUpSentence(failure)}</Notice>}
         <Button type="submit" variant="contained" disabled={!complete} sx={{ alignSelf: 'start' }}>Set it up</Button>
       </Stack>
     </Box>

@@ -2,6 +2,7 @@ import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typograph
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answered, api, type LevelFigures } from '../../api/client';
+import { touch } from '../../api/touches';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 import { figure, numberOf } from '../../words/numbers';
@@ -25,7 +26,7 @@ export function AssignLevel({ row }: { row: LevelFigures }) {
     try {
       const assigned = { mean: numberOf(mean), sd: numberOf(sd) };
       await answered(api.POST('/api/plan/levels/{id}/assigned', { params: { path: { id: row.characteristic } }, body: { name, assigned } }));
-      await client.invalidateQueries({ queryKey: ['lab'] });
+      await touch(client, { kind: 'limits', characteristic: row.characteristic });
       setOpen(false);
     } catch (error) {
       setFailure(error);

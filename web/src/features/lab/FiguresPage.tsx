@@ -1,21 +1,18 @@
 import { Box, Link, Paper, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useParams } from 'react-router';
-import { answered, api, type LevelFigures } from '../../api/client';
+import type { LevelFigures } from '../../api/client';
 import { Empty, Loaded } from '../../ui/States';
 import { figure } from '../../words/numbers';
-import { usePerson } from '../../app/session';
+import { useMay } from '../../app/session';
 import { AssignLevel } from './AssignLevel';
-import { labQuery } from './labQuery';
+import { queries } from '../../api/queries';
 
 /** Figures of a bench: per level and reagent lot, of the current period and of all results. */
 export default function FiguresPage() {
   const { station = '' } = useParams();
-  const benches = useQuery(labQuery);
-  const query = useQuery({
-    queryKey: ['lab', 'figures', station],
-    queryFn: () => answered(api.GET('/api/stations/{id}/lab-figures', { params: { path: { id: station } } })),
-  });
+  const benches = useQuery(queries.lab);
+  const query = useQuery(queries.figures(station));
   return (
     <Box sx={{ maxWidth: 1180, mx: 'auto' }}>
       <Typography variant="h1">Figures by level and reagent lot</Typography>
@@ -31,7 +28,7 @@ export default function FiguresPage() {
 }
 
 function Rows({ rows }: { rows: LevelFigures[] }) {
-  const mayAssign = usePerson().role === 'engineer';
+  const mayAssign = useMay('set_up');
   const cells = ({ n, mean, sd, cv }: LevelFigures['current'], decimals: number) => [String(n), figure(mean, decimals), figure(sd, decimals + 1), cv == null ? '–' : `${figure(cv, 1)} %`];
   return (
     <Paper sx={{ overflowX: 'auto' }}>

@@ -2,25 +2,25 @@ import { Box, Button, Link, Paper, Stack, Tab, Tabs, Typography } from '@mui/mat
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import type { Bench } from '../../api/client';
-import { usePerson } from '../../app/session';
+import { useMay } from '../../app/session';
 import { Empty, Loaded } from '../../ui/States';
 import { runStanding } from '../../words/lab';
 import { when } from '../../words/time';
-import { labQuery } from './labQuery';
+import { queries } from '../../api/queries';
 import { RunEntry } from './RunEntry';
-import { VerdictMark } from './VerdictMark';
+import { OutcomeMark } from './OutcomeMark';
 
 /** The laboratory: the run that is being measured, and those before it. */
 export default function LabPage() {
-  const query = useQuery(labQuery);
-  const person = usePerson();
+  const query = useQuery(queries.lab);
+  const maySetUp = useMay('set_up');
   return (
     <Loaded query={query} what="the laboratory">
       {(benches) =>
         benches.length === 0 ? (
           <Empty>
             Nothing is determined in runs yet.{' '}
-            {person.role === 'engineer' ? <Link component={RouterLink} to="/plan/analytes/new">Set up an analyte</Link> : 'An engineer sets up analytes in Plan.'}
+            {maySetUp ? <Link component={RouterLink} to="/plan/analytes/new">Set up an analyte</Link> : 'An engineer sets up analytes in Plan.'}
           </Empty>
         ) : (
           <Benches benches={benches} />
@@ -32,7 +32,7 @@ export default function LabPage() {
 
 function Benches({ benches }: { benches: Bench[] }) {
   const [params, setParams] = useSearchParams();
-  const person = usePerson();
+  const mayEnter = useMay('enter_sample');
   const bench = benches.find((b) => b.station === params.get('bench')) ?? benches[0];
   if (!bench) return null;
   const repeats = bench.runs.find((run) => run.id === params.get('repeats')) ?? null;
@@ -47,10 +47,10 @@ function Benches({ benches }: { benches: Bench[] }) {
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
         {bench.name}{repeats && <> · <Link component={RouterLink} to={`/lab?bench=${bench.station}`}>Measure a run of its own instead</Link></>}
       </Typography>
-      {person.role === 'administrator' ? (
-        <Empty>Your role looks at runs and does not enter them.</Empty>
-      ) : (
+      {mayEnter ? (
         <RunEntry key={bench.station} bench={bench} repeats={repeats} />
+      ) : (
+        <Empty>Your role looks at runs and does not enter them.</Empty>
       )}
       <Runs bench={bench} />
     </Box>
@@ -79,7 +79,7 @@ function Runs({ bench }: { bench: Bench }) {
               <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>Run {run.number}</Link>
               <Box component="span" sx={{ color: 'text.secondary' }}>{when(run.taken_at)}</Box>
               <span>
-                <VerdictMark verdict={run.verdict} short incomplete={run.missing.length > 0} />
+                <OutcomeMark outcome={run.outcome} short />
                 {run.repeats && <Box component="span" sx={{ color: 'text.secondary' }}> · repeats {run.repeats.number}</Box>}
               </span>
               <Box component="span" sx={{ color: 'text.secondary' }}>{runStanding(run)}</Box>

@@ -7,12 +7,12 @@ import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import type { Pencil } from '../../chart/model';
 import { Loaded } from '../../ui/States';
-import { entryView } from '../entry/entryView';
+import { queries } from '../../api/queries';
 
 /** The Levey-Jennings chart of one level, with the result being typed in pencil. */
 export function LevelChart({ level, analyte, typed }: { level: Level; analyte: string; typed: { value: number; flagged: boolean } | null }) {
   const navigate = useNavigate();
-  const query = useQuery(entryView(level.characteristic));
+  const query = useQuery(queries.entry(level.characteristic));
   const pencil = useMemo<Pencil[]>(() => (typed ? [{ statistic: 'individual', ...typed }] : []), [typed]);
   return (
     <Box>

@@ -2,7 +2,10 @@ import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { answered, api, type Bench, Failure, type RunPreview, type RunView } from '../../api/client';
+import { answered, api, type Bench, type RunView } from '../../api/client';
+import { factsOf, type Failure } from '../../api/failure';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
 import { usePerson } from '../../app/session';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
@@ -10,14 +13,12 @@ import { Notice } from '../../ui/Notice';
 import { sentenceFor, whyWaiting } from '../../words/failures';
 import { missingInWords } from '../../words/lab';
 import { when } from '../../words/time';
-import { offersQuery } from '../devices/devicesQuery';
 import { OpenSignals } from '../signals/OpenSignals';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
-import { runQuery } from './labQuery';
 import { cellsOf, freshRun, isBlankRun, keepRun, loadRun, nextBlank, type RunDraft, takeOver, typedRun } from './runDraft';
 import { refusedCells, RunGrid } from './RunGrid';
-import { VerdictMark } from './VerdictMark';
+import { OutcomeMark } from './OutcomeMark';
 
 /** One control run, entered in any order and judged as it is typed. */
 export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | null }) {
@@ -38,7 +39,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
 
   const results = useMemo(() => typedRun(draft, bench), [draft, bench]);
   const preview = useQuery({
-    queryKey: ['run-preview', bench.station, results.map(({ characteristic, result }) => [characteristic, result])],
+    queryKey: queries.runPreview(bench.station, results.map(({ characteristic, result }) => [characteristic, result])),
     enabled: results.length > 0,
     placeholderData: keepPreviousData,
     gcTime: 0,
@@ -50,7 +51,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   });
   const judged = results.length > 0 ? preview.data : undefined;
   const missing = judged?.judgements.flatMap((j) => j.missing.map((level) => `${j.name}, ${level}`)) ?? [];
-  const refused = failure?.code === 'results_refused' ? (failure.params.refused as RunPreview['refused']) : (judged?.refused ?? []);
+  const refused = factsOf(failure, 'results_refused')?.refused ?? judged?.refused ?? [];
   const change = (how: (d: RunDraft) => RunDraft) => {
     if (sending) return;
     setFailure(null);
@@ -75,16 +76,16 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
       return;
     }
     setDraft(freshRun());
-    void client.invalidateQueries({ queryKey: ['lab'] });
+    void touch(client, { kind: 'run', station: bench.station });
     if (outcome.kind === 'waiting') {
       setWaits(outcome.failure);
     } else if (outcome.run) {
-      client.setQueryData(runQuery(outcome.run.id).queryKey, outcome.run);
+      client.setQueryData(queries.run(outcome.run.id).queryKey, outcome.run);
       void navigate(`/lab/runs/${outcome.run.id}`);
     }
   };
 
-  const offers = useQuery(offersQuery(bench.station));
+  const offers = useQuery(queries.offers(bench.station));
   const analyte = bench.analytes.find((a) => a.levels.some((l) => l.characteristic === focused));
   const level = analyte?.levels.find((l) => l.characteristic === focused);
   const ofAnalyte = judged?.judgements.find((j) => j.analyte === analyte?.id);
@@ -121,7 +122,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
             Save run
           </Button>
           <Box role="status" sx={{ flex: 1 }}>
-            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>As typed: </Box><VerdictMark verdict={judged.verdict} incomplete={missing.length > 0} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}</>}
+            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>As typed: </Box><OutcomeMark outcome={judged.outcome} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}</>}
           </Box>
           <Typography color="text.secondary" variant="body2"><kbd>Enter</kbd> next blank result, saves when there is none</Typography>
         </Stack>

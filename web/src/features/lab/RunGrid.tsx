@@ -1,11 +1,11 @@
-import { Box, InputBase, TextField, Typography } from '@mui/material';
+import { Box, InputBase, TextField, type Theme, Typography } from '@mui/material';
 import type { KeyboardEvent, RefObject } from 'react';
-import type { Analyte, AnalyteJudgement, Bench, RunPreview } from '../../api/client';
+import type { Analyte, AnalyteJudgement, Bench, Outcome, RunPreview } from '../../api/client';
 import { refusal } from '../../words/failures';
-import { findingsInWords, sdApart } from '../../words/lab';
+import { findingsInWords, OUTCOME_MARKS, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
 import { lotsOf, type RunDraft } from './runDraft';
-import { VerdictMark } from './VerdictMark';
+import { OutcomeMark } from './OutcomeMark';
 
 /** On a tablet in upright format what stands beside the results takes a line of its own. */
 const WIDE = { gridColumn: { sm: '1 / -1', md: 'auto' } } as const;
@@ -14,8 +14,7 @@ export type Refused = Record<string, string>;
 
 /** Why results are refused, by characteristic. */
 export function refusedCells(refused: RunPreview['refused']): Refused {
-  const sentences = refused.map(({ characteristic, refusals }) => [characteristic, (refusals as unknown as Parameters<typeof refusal>[0][]).map(refusal).join(' ')]);
-  return Object.fromEntries(sentences) as Refused;
+  return Object.fromEntries(refused.map(({ characteristic, refusals }) => [characteristic, refusals.map(refusal).join(' ')]));
 }
 
 /** Analytes down, levels across: one field a result, judged as it is typed. */
@@ -60,14 +59,15 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
             {Array.from({ length: levels }, (_, i) => {
               const level = analyte.levels[i];
               if (!level) return <Box key={i} sx={{ display: { xs: 'none', md: 'block' } }} />;
+              const result = judged?.results.find((r) => r.characteristic === level.characteristic);
               return (
                 <Cell
                   key={level.characteristic}
                   analyte={analyte}
                   level={level}
                   text={draft.results[level.characteristic] ?? ''}
-                  z={judged?.results.find((r) => r.characteristic === level.characteristic)?.z ?? null}
-                  mark={judged ? worst(judged, level.name) : null}
+                  z={result?.z ?? null}
+                  outcome={result?.outcome ?? 'accepted'}
                   why={refused[level.characteristic] ?? null}
                   field={(input) => {
                     if (input) fields.current.set(level.characteristic, input);
@@ -82,7 +82,7 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
             <Box sx={WIDE}>
               {judged && (
                 <Box role="status">
-                  <VerdictMark verdict={judged.verdict} short incomplete={judged.missing.length > 0} />
+                  <OutcomeMark outcome={judged.outcome} short />
                   {findingsInWords(judged).map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
                 </Box>
               )}
@@ -97,19 +97,12 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
   );
 }
 
-/** The sharpest rule that a level's result breaks. */
-function worst(judged: AnalyteJudgement, level: string): 'warning' | 'rejected' | null {
-  const found = judged.findings.filter((f) => f.levels.includes(level));
-  if (found.some((f) => f.rule !== '1-2s')) return 'rejected';
-  return found.length > 0 ? 'warning' : null;
-}
-
-function Cell({ analyte, level, text, z, mark, why, field, onType, onFocus, onKeyDown }: {
+function Cell({ analyte, level, text, z, outcome, why, field, onType, onFocus, onKeyDown }: {
   analyte: Analyte;
   level: Analyte['levels'][number];
   text: string;
   z: number | null;
-  mark: 'warning' | 'rejected' | null;
+  outcome: Outcome;
   why: string | null;
   field: (input: HTMLInputElement | null) => void;
   onType: (text: string) => void;
@@ -118,7 +111,9 @@ function Cell({ analyte, level, text, z, mark, why, field, onType, onFocus, onKe
 }) {
   const { decimals } = analyte;
   const said = `said-${level.characteristic}`;
-  const shape = mark === 'rejected' ? '▲ ' : mark === 'warning' ? '◆ ' : '';
+  const shape = outcome === 'accepted' ? '' : `${OUTCOME_MARKS[outcome]} `;
+  const colour = ({ palette }: Theme) =>
+    why !== null ? palette.error.main : { accepted: palette.text.secondary, warning: palette.warning.main, incomplete: palette.text.secondary, rejected: palette.error.main }[outcome];
   return (
     <Box>
       <Typography component="label" htmlFor={`result-${level.characteristic}`} variant="body2" color="text.secondary" sx={{ display: 'block' }}>
@@ -147,10 +142,10 @@ function Cell({ analyte, level, text, z, mark, why, field, onType, onFocus, onKe
           fontVariantNumeric: 'tabular-nums',
           bgcolor: 'background.paper',
           borderRadius: 1,
-          border: `1px solid ${why !== null || mark === 'rejected' ? theme.palette.error.main : mark === 'warning' ? theme.palette.warning.main : theme.palette.text.secondary}`,
+          border: `1px solid ${colour(theme)}`,
         })}
       />
-      <Typography id={said} variant="body2" sx={(theme) => ({ color: why !== null || mark === 'rejected' ? theme.palette.error.main : mark === 'warning' ? theme.palette.warning.main : theme.palette.text.secondary })}>
+      <Typography id={said} variant="body2" sx={(theme) => ({ color: colour(theme) })}>
         {why ?? (z === null ? expected(level, decimals) : `${shape}${sdApart(z)}`)}
       </Typography>
     </Box>

@@ -1,56 +1,51 @@
-import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Button, Dialog, DialogContent, DialogTitle, Stack } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { answered, api, type Plan } from '../../api/client';
-import { Notice } from '../../ui/Notice';
-import { planSentence } from './wrong';
+import { touch } from '../../api/touches';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
+import { PLAN } from '../../words/plan';
+import { setUpSentence } from '../../words/setUp';
+
+type What = 'station' | 'product';
 
 /** Adds a station to an area, or a product. */
-export function AddPlace({ what, plan }: { what: 'station' | 'product'; plan: Plan }) {
-  const client = useQueryClient();
+export function AddPlace({ what, plan }: { what: What; plan: Plan }) {
   const [open, setOpen] = useState(false);
-  const [name, setName] = useState('');
-  const [area, setArea] = useState('');
-  const [failure, setFailure] = useState<unknown>(null);
-  const close = () => {
-    setOpen(false);
-    setName('');
-    setFailure(null);
-  };
-  const add = async () => {
-    try {
-      await (what === 'station'
-        ? answered(api.POST('/api/plan/stations', { body: { area, name } }))
-        : answered(api.POST('/api/plan/products', { body: { name } })));
-      await client.invalidateQueries();
-      close();
-    } catch (error) {
-      setFailure(error);
-    }
-  };
   return (
     <>
-      <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>Add a {what}</Button>
-      <Dialog open={open} onClose={close} aria-labelledby={`add-${what}`} fullWidth maxWidth="xs">
-        <DialogTitle id={`add-${what}`}>Add a {what}</DialogTitle>
-        <DialogContent>
-          <Stack component="form" spacing={2} sx={{ pt: 1 }} onSubmit={(event) => { event.preventDefault(); void add(); }}>
-            <TextField autoFocus label="Name" value={name} onChange={(event) => setName(event.target.value)} />
-            {what === 'station' && (
-              <TextField
-                label="Area"
-                value={area}
-                onChange={(event) => setArea(event.target.value)}
-                helperText="One that exists, or a new one."
-                slotProps={{ htmlInput: { list: 'areas', autoComplete: 'off' } }}
-              />
-            )}
-            <datalist id="areas">{plan.areas.map((known) => <option key={known.id} value={known.name} />)}</datalist>
-            {failure != null && <Notice kind="problem">{planSentence(failure)}</Notice>}
-            <Button type="submit" variant="contained" disabled={name.trim() === '' || (what === 'station' && area.trim() === '')}>Add it</Button>
-          </Stack>
-        </DialogContent>
+      <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>{PLAN.add[what]}</Button>
+      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby={`add-${what}`} fullWidth maxWidth="xs">
+        <DialogTitle id={`add-${what}`}>{PLAN.add[what]}</DialogTitle>
+        <DialogContent><Form what={what} plan={plan} onDone={() => setOpen(false)} /></DialogContent>
       </Dialog>
     </>
+  );
+}
+
+function Form({ what, plan, onDone }: { what: What; plan: Plan; onDone: () => void }) {
+  const client = useQueryClient();
+  const { control, handleSubmit } = useForm({ defaultValues: { name: '', area: '' } });
+  const [name, area] = useWatch({ control, name: ['name', 'area'] });
+  const add = useMutation({
+    mutationFn: async (place: { name: string; area: string }) => {
+      await (what === 'station'
+        ? answered(api.POST('/api/plan/stations', { body: place }))
+        : answered(api.POST('/api/plan/products', { body: { name: place.name } })));
+      await touch(client, { kind: 'plan' });
+      onDone();
+    },
+  });
+  const submit = handleSubmit((place) => add.mutate(place));
+  return (
+    <Stack component="form" spacing={2} sx={{ pt: 1 }} onSubmit={(event) => void submit(event)}>
+      <TextInput control={control} name="name" label={PLAN.name} autoFocus />
+      {what === 'station' && <TextInput control={control} name="area" label={PLAN.area} help={PLAN.existingOrNew} list="areas" />}
+      <datalist id="areas">{plan.areas.map((known) => <option key={known.id} value={known.name} />)}</datalist>
+      <Failed why={add.error} say={setUpSentence} />
+      <Button type="submit" variant="contained" disabled={add.isPending || name.trim() === '' || (what === 'station' && area.trim() === '')}>{PLAN.addIt}</Button>
+    </Stack>
   );
 }

@@ -1,32 +1,45 @@
-import { Box, Button, Paper, Stack, TextField, Typography } from '@mui/material';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { answered, api, type Characteristic, type ChartKind, Failure, type Foreseen, type Preset, type Setup } from '../../api/client';
-import { Notice } from '../../ui/Notice';
-import { CHARTS, FIELDS, PRESETS, valueInWords } from '../../words/plan';
-import { Choice } from './parts';
-import { planSentence } from './wrong';
+import { Box, Button, Paper, Stack, Typography } from '@mui/material';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useForm, useWatch } from 'react-hook-form';
+import { answered, api, type Characteristic, type CharacteristicView, type ChartKind, type Choices, type Foreseen, type Preset } from '../../api/client';
+import { Failure } from '../../api/failure';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
+import { Failed } from '../../ui/Failed';
+import { type Options, Select, TextInput } from '../../ui/fields';
+import { CHANGE_MANY, chartName, FIELDS, PRESETS, SHOWN, valueInWords } from '../../words/plan';
+import { setUpSentence } from '../../words/setUp';
+import { span } from './parts';
 
 /** A preview is asked for when nothing was typed for so long. */
 const STILL_MS = 300;
 
 /** What can be changed of many at once. */
-type What = 'rules' | 'chart' | 'minutes' | 'shown' | 'label' | 'unlabel' | 'tag' | 'reaction';
+type What = keyof typeof CHANGE_MANY.what;
 
-const WHAT: [What, string][] = [
-  ['rules', 'Rules'], ['chart', 'Chart'], ['minutes', 'Minutes between samples'], ['shown', 'Shown or hidden'],
-  ['label', 'Add a label'], ['unlabel', 'Take a label away'], ['tag', 'Ask a tag'], ['reaction', 'Add a step to the reaction plan'],
-];
+interface Change {
+  what: What;
+  to: string;
+}
 
+/** What stands there when one begins. */
 const FIRST: Record<What, string> = {
   rules: 'western_electric', chart: 'xbar_r', minutes: '60', shown: 'hidden', label: '', unlabel: '', tag: '', reaction: '',
 };
 
-const OPTIONS: Partial<Record<What, [string, string][]>> = {
-  rules: Object.entries(PRESETS),
-  chart: Object.entries(CHARTS),
-  shown: [['shown', 'Shown'], ['hidden', 'Hidden']],
-};
+/** What can be chosen; nothing where it is typed. */
+function optionsOf(what: What, { kinds }: Choices): Options<string> | null {
+  switch (what) {
+    case 'rules':
+      return Object.entries(PRESETS);
+    case 'chart':
+      return kinds.flatMap(({ charts }) => charts.map((chart) => [chart, chartName(chart)] as const));
+    case 'shown':
+      return Object.entries(SHOWN);
+    default:
+      return null;
+  }
+}
 
 function changed(c: Characteristic, what: What, to: string): Characteristic {
   const word = to.trim();
@@ -51,16 +64,10 @@ function changed(c: Characteristic, what: What, to: string): Characteristic {
   }
 }
 
-/** Changes many characteristics in one respect, after showing what each would become. */
-export function ChangeMany({ chosen, onDone }: { chosen: readonly Setup[]; onDone: () => void }) {
-  const client = useQueryClient();
-  const [what, setWhat] = useState<What>('rules');
-  const [to, setTo] = useState(FIRST.rules);
-  const [failure, setFailure] = useState<unknown>(null);
-  const ready = what === 'minutes' ? /^\d{1,6}$/.test(to) : to.trim() !== '';
-  const changes = chosen.map((c) => ({ id: c.id, version: c.version, characteristic: changed(c, what, to) }));
-  const preview = useQuery({
-    queryKey: ['plan-preview', changes],
+/** What each of them would become. */
+function useForeseen(changes: readonly { id: string; version: number; characteristic: Characteristic }[], ready: boolean) {
+  return useQuery({
+    queryKey: queries.planPreview(changes),
     enabled: ready,
     placeholderData: keepPreviousData,
     gcTime: 0,
@@ -68,38 +75,46 @@ export function ChangeMany({ chosen, onDone }: { chosen: readonly Setup[]; onDon
       // Not with every letter: the server holds the characteristics while it tries, and savers wait behind it.
       await new Promise((resolve) => window.setTimeout(resolve, STILL_MS));
       signal.throwIfAborted();
-      return answered(api.POST('/api/plan/changes/preview', { body: changes, signal }));
+      return answered(api.POST('/api/plan/changes/preview', { body: [...changes], signal }));
     },
   });
+}
+
+/** Changes many characteristics in one respect, after showing what each would become. */
+export function ChangeMany({ chosen, choices, onDone }: { chosen: readonly CharacteristicView[]; choices: Choices; onDone: () => void }) {
+  const client = useQueryClient();
+  const { control, getValues, setValue } = useForm<Change>({ defaultValues: { what: 'rules', to: FIRST.rules } });
+  const [what, to] = useWatch({ control, name: ['what', 'to'] });
+  const ready = what === 'minutes' ? /^\d{1,6}$/.test(to) : to.trim() !== '';
+  const changes = chosen.map((c) => ({ id: c.id, version: c.version, characteristic: changed(c, what, to) }));
+  const preview = useForeseen(changes, ready);
   const foreseen = ready ? (preview.data ?? []) : [];
   const refused = foreseen.filter((one) => one.refused != null).length;
   const differing = foreseen.filter((one) => one.differing != null && Object.keys(one.differing.new).length > 0);
-  const apply = async () => {
-    setFailure(null);
-    try {
+  const apply = useMutation({
+    mutationFn: async () => {
       const ids = new Set(differing.map((one) => one.id));
       await answered(api.POST('/api/plan/changes', { body: changes.filter((change) => ids.has(change.id)) }));
-      await client.invalidateQueries();
+      await touch(client, { kind: 'plan' });
       onDone();
-    } catch (error) {
-      setFailure(error);
-    }
-  };
+    },
+  });
+  const options = optionsOf(what, choices);
   return (
-    <Paper component="section" aria-label="Change many at once" sx={{ p: 2, mb: 2 }}>
+    <Paper component="section" aria-label={CHANGE_MANY.title} sx={{ p: 2, mb: 2 }}>
       <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'repeat(12, minmax(0, 1fr))', mb: 2 }}>
-        <Choice label="What changes" value={what} options={WHAT} onChange={(next) => { setWhat(next); setTo(FIRST[next]); }} />
-        {OPTIONS[what] ? (
-          <Choice label="To" wide={8} value={to} options={OPTIONS[what]} onChange={setTo} />
+        <Select control={control} name="what" label={CHANGE_MANY.whatChanges} options={Object.entries(CHANGE_MANY.what)} onPick={() => setValue('to', FIRST[getValues('what')])} sx={span(4)} />
+        {options ? (
+          <Select control={control} name="to" label={CHANGE_MANY.to} options={options} sx={span(8)} />
         ) : (
-          <TextField label="To" value={to} onChange={(event) => setTo(event.target.value)} sx={{ gridColumn: { xs: 'span 12', md: 'span 8' } }} />
+          <TextInput control={control} name="to" label={CHANGE_MANY.to} sx={span(8)} />
         )}
       </Box>
-      {(failure ?? preview.error) != null && <Notice kind="problem">{planSentence(failure ?? preview.error)}</Notice>}
+      <Failed why={apply.error ?? preview.error} say={setUpSentence} />
       {foreseen.length > 0 && (
-        <Box component="table" aria-label="What will change" sx={{ width: '100%', borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider', verticalAlign: 'top' } }}>
+        <Box component="table" aria-label={CHANGE_MANY.whatWillChange} sx={{ width: '100%', borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider', verticalAlign: 'top' } }}>
           <thead>
-            <tr><th scope="col">Characteristic</th><th scope="col">Now</th><th scope="col">Then</th></tr>
+            <tr><th scope="col">{CHANGE_MANY.characteristic}</th><th scope="col">{CHANGE_MANY.now}</th><th scope="col">{CHANGE_MANY.then}</th></tr>
           </thead>
           <tbody>
             {chosen.map((c) => <Preview key={c.id} c={c} foreseen={foreseen.find((one) => one.id === c.id)} />)}
@@ -107,17 +122,17 @@ export function ChangeMany({ chosen, onDone }: { chosen: readonly Setup[]; onDon
         </Box>
       )}
       <Stack direction="row" spacing={1} sx={{ mt: 2, alignItems: 'center' }}>
-        <Button variant="contained" disabled={differing.length === 0 || refused > 0 || preview.isFetching} onClick={() => void apply()}>
-          Change {differing.length}
+        <Button variant="contained" disabled={differing.length === 0 || refused > 0 || preview.isFetching || apply.isPending} onClick={() => apply.mutate()}>
+          {CHANGE_MANY.change(differing.length)}
         </Button>
-        <Button color="inherit" onClick={onDone}>Back</Button>
-        {refused > 0 && <Typography color="text.secondary">All change or none: choose without those that cannot.</Typography>}
+        <Button color="inherit" onClick={onDone}>{CHANGE_MANY.back}</Button>
+        {refused > 0 && <Typography color="text.secondary">{CHANGE_MANY.allOrNone}</Typography>}
       </Stack>
     </Paper>
   );
 }
 
-function Preview({ c, foreseen }: { c: Setup; foreseen: Foreseen | undefined }) {
+function Preview({ c, foreseen }: { c: CharacteristicView; foreseen: Foreseen | undefined }) {
   if (!foreseen) return null;
   const { refused, differing } = foreseen;
   const fields = Object.keys(differing?.new ?? {});
@@ -125,15 +140,15 @@ function Preview({ c, foreseen }: { c: Setup; foreseen: Foreseen | undefined }) 
     <tr>
       <td>{c.name} <Box component="span" sx={{ color: 'text.secondary' }}>· {c.product} · {c.station}</Box></td>
       {refused != null ? (
-        <td colSpan={2}><Notice kind="problem">{planSentence(new Failure(refused.code, refused.params, refused.status))}</Notice></td>
+        <td colSpan={2}><Failed why={new Failure(refused, refused.status)} say={setUpSentence} /></td>
       ) : fields.length === 0 ? (
-        <td colSpan={2}>stays as it is</td>
+        <td colSpan={2}>{CHANGE_MANY.stays}</td>
       ) : (
         <>
           <td>{fields.map((field) => <div key={field}>{FIELDS[field]}: {valueInWords(field, differing?.old[field])}</div>)}</td>
           <td>
             {fields.map((field) => <div key={field}>{valueInWords(field, differing?.new[field])}</div>)}
-            {differing?.starts_phase && <Typography color="text.secondary">A new phase starts on trial limits.</Typography>}
+            {differing?.starts_phase && <Typography color="text.secondary">{CHANGE_MANY.newPhase}</Typography>}
           </td>
         </>
       )}

@@ -1,20 +1,23 @@
 import { Box, FormControlLabel, Radio, RadioGroup, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useController, useWatch } from 'react-hook-form';
 import { answered, api, type ChartKind, type Recommendation } from '../../api/client';
+import { queries } from '../../api/queries';
 import { Notice } from '../../ui/Notice';
-import { cautionFor, chartName, KINDS, reasonFor, TAKEN } from '../../words/plan';
-import type { Fields } from './form';
-import { Choice, type FormPart, Part, Text } from './parts';
+import { cautionFor, chartName, EVERY, KINDS, reasonFor, SAME, SET_UP, TAKEN } from '../../words/plan';
+import type { SetUpForm } from './form';
+import { Choice, Part, Text } from './parts';
 
-const pairs = <V extends string>(words: Record<V, string>) => Object.entries(words) as [V, string][];
+const MOST_PIECES = 1_000_000;
 
 /** What the chooser recommends for the answers given so far. */
-export function useRecommendation(f: Fields, characteristic: string | null): Recommendation | undefined {
-  const pieces = Number(f.pieces);
-  const asked = { kind: f.kind, pieces, varying: f.kind !== 'measured' && f.varying, taken: f.taken };
+export function useRecommendation({ control }: SetUpForm, characteristic: string | null): Recommendation | undefined {
+  const [kind, typed, same, taken] = useWatch({ control, name: ['kind', 'pieces', 'same', 'taken'] });
+  const pieces = Number(typed);
+  const asked = { kind, pieces, varying: kind !== 'measured' && same === 'no', taken };
   const query = useQuery({
-    queryKey: ['chooser', asked, characteristic],
-    enabled: Number.isInteger(pieces) && pieces >= 1 && pieces <= 1_000_000,
+    queryKey: queries.chooser(asked, characteristic),
+    enabled: Number.isInteger(pieces) && pieces >= 1 && pieces <= MOST_PIECES,
     placeholderData: keepPreviousData,
     queryFn: () => answered(api.POST('/api/plan/chooser', { body: { asked, characteristic } })),
   });
@@ -22,65 +25,51 @@ export function useRecommendation(f: Fields, characteristic: string | null): Rec
 }
 
 /** Plain questions about how the sample is taken, and the chart that fits, with its reason. */
-export function Chooser({ part, found }: { part: FormPart; found: Recommendation | undefined }) {
-  const { f, set, wrong } = part;
-  const measured = f.kind === 'measured';
+export function Chooser({ form, found }: { form: SetUpForm; found: Recommendation | undefined }) {
+  const { control, setValue } = form;
+  const [kind, same, every] = useWatch({ control, name: ['kind', 'same', 'every'] });
+  const varying = same === 'no';
+  const measured = kind === 'measured';
+  const chartAnew = () => setValue('chart', null);
   return (
-    <Part title="How the sample is taken">
-      <Choice label="What do you record?" wide={8} value={f.kind} options={pairs(KINDS)} onChange={(kind) => set({ kind, chart: null })} />
-      <Text part={part} name="pieces" field="subgroup_size" type="number" label={measured ? 'How many pieces each time?' : f.varying ? 'About how many, as a rule?' : 'How many are inspected each time?'} {...(f.varying && !measured && { help: 'It is asked each time; this only tells which chart fits.' })} />
-      {measured ? (
-        <Choice label="Where do the pieces come from?" wide={8} value={f.taken} options={pairs(TAKEN)} onChange={(taken) => set({ taken })} />
-      ) : (
-        <Choice
-          label="Always the same number?"
-          wide={8}
-          value={f.varying ? 'no' : 'yes'}
-          options={[['yes', 'Yes, always'], ['no', 'No, it is asked each time']] as const}
-          onChange={(answer) => set({ varying: answer === 'no', chart: null })}
-          why={wrong.varying}
-        />
-      )}
-      <Choice
-        label="When is a sample due?"
-        value={f.every}
-        options={[['minutes', 'Every so many minutes'], ['pieces', 'Every so many pieces'], ['lot', 'Once for each lot'], ['shift', 'Once a shift']] as const}
-        onChange={(every) => set({ every })}
-        why={wrong.sampling}
+    <Part title={SET_UP.howTaken}>
+      <Choice form={form} name="kind" label={SET_UP.whatRecorded} wide={8} options={Object.entries(KINDS)} onPick={chartAnew} />
+      <Text
+        form={form}
+        name="pieces"
+        number
+        label={measured ? SET_UP.howManyPieces : varying ? SET_UP.aboutHowMany : SET_UP.howManyInspected}
+        help={varying && !measured ? SET_UP.askedEachTime : undefined}
       />
-      {(f.every === 'minutes' || f.every === 'pieces') && (
-        <Text part={part} name="everyCount" type="number" label={f.every === 'minutes' ? 'Minutes' : 'Pieces'} field="sampling" />
+      {measured ? (
+        <Choice form={form} name="taken" label={SET_UP.whereFrom} wide={8} options={Object.entries(TAKEN)} />
+      ) : (
+        <Choice form={form} name="same" label={SET_UP.alwaysTheSame} wide={8} options={Object.entries(SAME)} onPick={chartAnew} />
       )}
-      {found && <Fitting part={part} found={found} />}
+      <Choice form={form} name="every" label={SET_UP.whenDue} options={Object.entries(EVERY)} />
+      {(every === 'minutes' || every === 'pieces') && <Text form={form} name="everyCount" number label={every === 'minutes' ? SET_UP.minutes : SET_UP.pieces} />}
+      {found && <Fitting form={form} found={found} />}
     </Part>
   );
 }
 
-function Fitting({ part, found }: { part: FormPart; found: Recommendation }) {
-  const { f, set, wrong } = part;
+function Fitting({ form, found }: { form: SetUpForm; found: Recommendation }) {
+  const { field, fieldState: { error } } = useController({ control: form.control, name: 'chart' });
+  const varying = useWatch({ control: form.control, name: 'same' }) === 'no';
   const charts: ChartKind[] = [found.chart, ...found.others];
   // A chart that was chosen before stays in sight where the answers no longer lead to it.
-  if (f.chart !== null && !charts.includes(f.chart)) charts.push(f.chart);
+  if (field.value !== null && !charts.includes(field.value)) charts.push(field.value);
   return (
     <Box sx={{ gridColumn: '1 / -1', borderTop: 1, borderColor: 'divider', pt: 2 }}>
-      <Typography sx={{ fontWeight: 600 }}>{chartName(found.chart)} fits.</Typography>
+      <Typography sx={{ fontWeight: 600 }}>{SET_UP.fits(chartName(found.chart))}</Typography>
       <Typography color="text.secondary" sx={{ mb: 1 }}>{reasonFor(found)}</Typography>
-      {found.cautions.filter((caution) => !(caution === 'few_inspected' && f.varying)).map((caution) => <Notice key={caution} kind="caution">{cautionFor(caution)}</Notice>)}
-      <RadioGroup
-        aria-label="Chart"
-        value={f.chart ?? found.chart}
-        onChange={(_, chart) => set({ chart: chart === found.chart ? null : (chart as ChartKind) })}
-      >
+      {found.cautions.filter((caution) => !(caution === 'few_inspected' && varying)).map((caution) => <Notice key={caution} kind="caution">{cautionFor(caution)}</Notice>)}
+      <RadioGroup aria-label={SET_UP.chart} value={field.value ?? found.chart} onChange={(_, chart) => field.onChange(chart === found.chart ? null : chart)}>
         {charts.map((chart) => (
-          <FormControlLabel
-            key={chart}
-            value={chart}
-            control={<Radio />}
-            label={`${chartName(chart)}${chart === found.chart ? ', recommended' : ''}`}
-          />
+          <FormControlLabel key={chart} value={chart} control={<Radio />} label={chart === found.chart ? SET_UP.recommended(chartName(chart)) : chartName(chart)} />
         ))}
       </RadioGroup>
-      {wrong.chart !== undefined && <Notice kind="problem">{wrong.chart}</Notice>}
+      {error?.message !== undefined && <Notice kind="problem">{error.message}</Notice>}
     </Box>
   );
 }

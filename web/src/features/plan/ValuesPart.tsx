@@ -1,55 +1,61 @@
 import { Box, Button, Stack, TextField, Typography } from '@mui/material';
+import { useController, useFieldArray, useWatch } from 'react-hook-form';
+import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
-import { newKind } from './form';
-import { type FormPart, Part, Text } from './parts';
+import { SET_UP } from '../../words/plan';
+import { newKind, type SetUpForm } from './form';
+import { Part, Text } from './parts';
 
 /** Unit, bounds and specification of a measured value; the kinds that are counted. */
-export function ValuesPart({ part }: { part: FormPart }) {
-  if (part.f.kind !== 'measured') return <Kinds part={part} />;
+export function ValuesPart({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly string[] }) {
+  const kind = useWatch({ control: form.control, name: 'kind' });
+  if (kind !== 'measured') return <Kinds form={form} lettersTaken={lettersTaken} />;
   return (
-    <Part title="The values">
-      <Text part={part} name="unit" field="unit" label="Unit" />
-      <Text part={part} name="decimals" field="decimals" type="number" label="Decimals" help="More digits than these are refused, not rounded." wide={8} />
-      <Text part={part} name="hardLower" field="hard_bounds" type="number" label="Can be measured from" wide={3} />
-      <Text part={part} name="hardUpper" field="hard_bounds" type="number" label="to" help="Values outside are refused." wide={3} />
-      <Text part={part} name="softLower" field="soft_bounds" type="number" label="Usual from" wide={3} />
-      <Text part={part} name="softUpper" field="soft_bounds" type="number" label="to" help="Values outside are asked about." wide={3} />
-      <Text part={part} name="lsl" field="specification" type="number" label="Lower specification limit" />
-      <Text part={part} name="target" field="specification" type="number" label="Target" />
-      <Text part={part} name="usl" field="specification" type="number" label="Upper specification limit" help="They belong to capability and never stand on the chart." />
-      <Text part={part} name="feature" field="feature" label="Feature it belongs to" help="Such as a bore whose position is judged." />
-      <Text part={part} name="components" field="components" label="Reference components, with commas" help="Recorded beside the value, drawn lightly, judged by no rule." wide={8} />
+    <Part title={SET_UP.values}>
+      <Text form={form} name="unit" label={SET_UP.unit} />
+      <Text form={form} name="decimals" number label={SET_UP.decimals} help={SET_UP.moreDigits} wide={8} />
+      <Text form={form} name="hardLower" number label={SET_UP.measuredFrom} wide={3} />
+      <Text form={form} name="hardUpper" number label={SET_UP.to} help={SET_UP.refusedOutside} wide={3} />
+      <Text form={form} name="softLower" number label={SET_UP.usualFrom} wide={3} />
+      <Text form={form} name="softUpper" number label={SET_UP.to} help={SET_UP.askedOutside} wide={3} />
+      <Text form={form} name="lsl" number label={SET_UP.lsl} />
+      <Text form={form} name="target" number label={SET_UP.target} />
+      <Text form={form} name="usl" number label={SET_UP.usl} help={SET_UP.neverOnChart} />
+      <Text form={form} name="feature" label={SET_UP.feature} help={SET_UP.suchAsABore} />
+      <Text form={form} name="components" label={SET_UP.components} help={SET_UP.recordedBeside} wide={8} />
     </Part>
   );
 }
 
-function Kinds({ part }: { part: FormPart }) {
-  const { f, set, wrong } = part;
-  const name = f.kindBegun;
+function Kinds({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly string[] }) {
+  const { control, getValues, setValue } = form;
+  // The kinds have identities of their own.
+  const { fields, append, remove } = useFieldArray({ control, name: 'kinds', keyName: 'key' });
+  const { field: { ref, ...begun }, fieldState: { error } } = useController({ control, name: 'kindBegun' });
   const add = () => {
-    if (name.trim() === '') return;
-    set({ kinds: [...f.kinds, newKind(f.kinds, name.trim())], kindBegun: '' });
+    const name = begun.value.trim();
+    if (name === '') return;
+    append(newKind(getValues('kinds'), name, lettersTaken), { shouldFocus: false });
+    setValue('kindBegun', '');
   };
-  const change = (place: number, kind: Partial<(typeof f.kinds)[number]>) =>
-    set({ kinds: f.kinds.map((one, i) => (i === place ? { ...one, ...kind } : one)) });
   return (
-    <Part title="What is counted">
-      <Text part={part} name="unit" field="unit" label="What is inspected" help="Such as cartridges." wide={6} />
+    <Part title={SET_UP.whatCounted}>
+      <Text form={form} name="unit" label={SET_UP.whatInspected} help={SET_UP.suchAsCartridges} wide={6} />
       <Stack spacing={1} sx={{ gridColumn: '1 / -1' }}>
-        <Typography color="text.secondary">Kinds can be tapped, or counted by their letter. Anything else is counted as “other”, with a word.</Typography>
-        {f.kinds.map((kind, place) => (
-          <Box key={kind.id} sx={{ display: 'flex', gap: 1 }}>
-            <TextField size="small" label="Kind" value={kind.name} onChange={(e) => change(place, { name: e.target.value })} sx={{ maxWidth: 320 }} />
-            <TextField size="small" label="Letter" value={kind.letter} sx={{ width: 90 }} onChange={(e) => change(place, { letter: e.target.value.slice(-1).toUpperCase() })} />
-            <Button color="inherit" aria-label={`Remove ${kind.name}`} onClick={() => set({ kinds: f.kinds.filter((_, i) => i !== place) })}>Remove</Button>
+        <Typography color="text.secondary">{SET_UP.kindsAreTapped}</Typography>
+        {fields.map((kind, place) => (
+          <Box key={kind.key} sx={{ display: 'flex', gap: 1 }}>
+            <TextInput control={control} name={`kinds.${place}.name`} label={SET_UP.kind} size="small" sx={{ maxWidth: 320 }} />
+            <TextInput control={control} name={`kinds.${place}.letter`} label={SET_UP.letter} size="small" sx={{ width: 90 }} tidy={(typed) => typed.slice(-1).toUpperCase()} />
+            <Button color="inherit" aria-label={SET_UP.removeKind(kind.name)} onClick={() => remove(place)}>{SET_UP.remove}</Button>
           </Box>
         ))}
         <Box sx={{ display: 'flex', gap: 1 }}>
           <TextField
+            {...begun}
+            inputRef={ref}
             size="small"
-            label="Another kind"
-            value={name}
-            onChange={(event) => set({ kindBegun: event.target.value })}
+            label={SET_UP.anotherKind}
             onKeyDown={(event) => {
               if (event.key !== 'Enter') return;
               event.preventDefault();
@@ -57,9 +63,9 @@ function Kinds({ part }: { part: FormPart }) {
             }}
             sx={{ maxWidth: 320 }}
           />
-          <Button color="inherit" variant="outlined" onClick={add} disabled={name.trim() === ''}>Add the kind</Button>
+          <Button color="inherit" variant="outlined" onClick={add} disabled={begun.value.trim() === ''}>{SET_UP.addKind}</Button>
         </Box>
-        {wrong.defect_kinds !== undefined && <Notice kind="problem">{wrong.defect_kinds}</Notice>}
+        {error?.message !== undefined && <Notice kind="problem">{error.message}</Notice>}
       </Stack>
     </Part>
   );

@@ -1,4 +1,4 @@
-import type { Setup } from '../../api/client';
+import type { CharacteristicView } from '../../api/client';
 
 /** A pattern as people write it: `*` stands for anything, `?` for one letter; without them, part of a word is enough. */
 function expression(pattern: string): RegExp {
@@ -8,7 +8,7 @@ function expression(pattern: string): RegExp {
 }
 
 /** Whether a characteristic is meant: every word of the pattern fits its name, product, station, feature or a label. */
-export function isMeant(c: Setup, pattern: string): boolean {
+export function isMeant(c: CharacteristicView, pattern: string): boolean {
   const texts = [c.name, c.product, c.station, c.feature ?? '', ...c.labels];
   const whole = pattern.trim();
   if (texts.some((text) => expression(whole).test(text))) return true;

@@ -1,5 +1,7 @@
+import { type Resolver, type UseFormReturn } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
 import type { Characteristic, Preset, Rule } from '../../api/client';
+import { SET_UP } from '../../words/plan';
 
 /** What stands in the form of a characteristic: texts as typed. */
 export interface Fields {
@@ -8,7 +10,8 @@ export interface Fields {
   name: string;
   kind: Characteristic['kind'];
   pieces: string;
-  varying: boolean;
+  /** Whether always the same number is inspected. */
+  same: 'yes' | 'no';
   taken: Characteristic['taken'];
   every: Characteristic['sampling']['every'];
   everyCount: string;
@@ -36,6 +39,8 @@ export interface Fields {
   hidden: boolean;
 }
 
+export type SetUpForm = UseFormReturn<Fields>;
+
 /** One rule of an own list, with the parameters that it takes. */
 export interface RuleRow {
   kind: Rule['kind'];
@@ -44,17 +49,6 @@ export interface RuleRow {
   n: string;
   k: string;
 }
-
-const OFFERED: Rule[] = [
-  { kind: 'beyond', k: 3 },
-  { kind: 'one_side', n: 9 },
-  { kind: 'trend', n: 6 },
-  { kind: 'alternating', n: 14 },
-  { kind: 'm_of_n', m: 2, n: 3, k: 2 },
-  { kind: 'm_of_n', m: 4, n: 5, k: 1 },
-  { kind: 'hugging', n: 15, k: 1 },
-  { kind: 'avoiding', n: 8, k: 1 },
-];
 
 const text = (x: number | null | undefined) => (x == null ? '' : String(x));
 const row = (rule: Rule, on: boolean): RuleRow => ({
@@ -66,9 +60,9 @@ const row = (rule: Rule, on: boolean): RuleRow => ({
 });
 
 /** The rules on offer, those that are on with their own parameters, and any further ones. */
-function rows(list: readonly Rule[]): RuleRow[] {
+function rows(offers: readonly Rule[], list: readonly Rule[]): RuleRow[] {
   const left = [...list];
-  const offered = OFFERED.map((offer) => {
+  const offered = offers.map((offer) => {
     const place = left.findIndex((rule) => rule.kind === offer.kind);
     const [mine] = place === -1 ? [] : left.splice(place, 1);
     return row(mine ?? offer, mine !== undefined);
@@ -100,22 +94,24 @@ export function number(typed: string): number | null {
 
 const words = (typed: string) => typed.split(',').map((word) => word.trim()).filter((word) => word !== '');
 
-export function blankFields(station = '', product = ''): Fields {
+/** A form to begin with, with the rules on offer. */
+export function blankFields(offers: readonly Rule[], station = '', product = ''): Fields {
   return {
-    station, product, name: '', kind: 'measured', pieces: '5', varying: false, taken: 'consecutive', every: 'minutes', everyCount: '60',
+    station, product, name: '', kind: 'measured', pieces: '5', same: 'yes', taken: 'consecutive', every: 'minutes', everyCount: '60',
     chart: null, unit: '', decimals: '2', hardLower: '', hardUpper: '', softLower: '', softUpper: '', lsl: '', target: '', usl: '',
-    feature: '', components: '', kinds: [], kindBegun: '', preset: 'western_electric', rules: rows([]), reaction: '', tags: '', labels: '', hidden: false,
+    feature: '', components: '', kinds: [], kindBegun: '', preset: 'western_electric', rules: rows(offers, []), reaction: '', tags: '', labels: '', hidden: false,
   };
 }
 
-export function fieldsOf(c: Characteristic, station: string, product: string): Fields {
+/** The form of a characteristic that is set up. */
+export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: string, product: string): Fields {
   return {
     station,
     product,
     name: c.name,
     kind: c.kind,
     pieces: text(c.subgroup_size),
-    varying: c.varying,
+    same: c.varying ? 'no' : 'yes',
     taken: c.taken,
     every: c.sampling.every,
     everyCount: 'count' in c.sampling ? text(c.sampling.count) : '60',
@@ -134,7 +130,7 @@ export function fieldsOf(c: Characteristic, station: string, product: string): F
     kinds: c.defect_kinds.map((kind) => ({ ...kind })),
     kindBegun: '',
     preset: 'preset' in c.rule_set ? c.rule_set.preset : 'own',
-    rules: rows('list' in c.rule_set ? c.rule_set.list : []),
+    rules: rows(offers, 'list' in c.rule_set ? c.rule_set.list : []),
     reaction: c.reaction_plan.join('\n'),
     tags: c.asked_tags.join(', '),
     labels: c.labels.join(', '),
@@ -153,7 +149,7 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
     decimals: measured ? Number(f.decimals) : 0,
     chart: f.chart ?? recommended,
     subgroup_size: Number(f.pieces),
-    varying: !measured && f.varying,
+    varying: !measured && f.same === 'no',
     taken: f.taken,
     sampling: f.every === 'minutes' || f.every === 'pieces' ? { every: f.every, count } : { every: f.every },
     rule_set: f.preset === 'own' ? { list: f.rules.filter((rule) => rule.on).map(ruleOf) } : { preset: f.preset },
@@ -170,25 +166,42 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
   };
 }
 
-/** Fields that hold no number where one is needed, by the names of the set-up. */
-export function notNumbers(f: Fields): string[] {
-  const bad = (...texts: string[]) => texts.some((typed) => Number.isNaN(number(typed) ?? 0));
+/** Fields of the form by the names of the set-up. */
+export const FIELDS_OF: Readonly<Record<string, readonly (keyof Fields)[]>> = {
+  name: ['name'], kind: ['kind'], unit: ['unit'], decimals: ['decimals'], chart: ['chart'], subgroup_size: ['pieces'], varying: ['same'],
+  taken: ['taken'], sampling: ['every', 'everyCount'], rule_set: ['preset'], hard_bounds: ['hardLower', 'hardUpper'],
+  soft_bounds: ['softLower', 'softUpper'], specification: ['lsl', 'target', 'usl'], reaction_plan: ['reaction'], asked_tags: ['tags'],
+  labels: ['labels'], feature: ['feature'], components: ['components'], defect_kinds: ['kindBegun'],
+};
+
+/** Fields that hold no number where one is needed. */
+export function notNumbers(f: Fields): (keyof Fields)[] {
+  const bad = (typed: string) => Number.isNaN(number(typed) ?? 0);
   const whole = (typed: string) => /^\d+$/.test(typed.trim());
-  const checks: [string, boolean][] = [
-    ['subgroup_size', whole(f.pieces)],
-    ['sampling', whole(f.everyCount) || f.every === 'lot' || f.every === 'shift'],
-    ['decimals', whole(f.decimals) || f.kind !== 'measured'],
-    ['hard_bounds', !bad(f.hardLower, f.hardUpper)],
-    ['soft_bounds', !bad(f.softLower, f.softUpper)],
-    ['specification', !bad(f.lsl, f.target, f.usl)],
-    ['rule_set', f.preset !== 'own' || f.rules.every((r) => !r.on || [r.m, r.n].every((x) => x === '' || whole(x)) && !bad(r.k))],
+  const named = ['hardLower', 'hardUpper', 'softLower', 'softUpper', 'lsl', 'target', 'usl'] as const;
+  const rules = f.preset !== 'own' || f.rules.every((r) => !r.on || ([r.m, r.n].every((x) => x === '' || whole(x)) && !bad(r.k)));
+  return [
+    ...(whole(f.pieces) ? [] : (['pieces'] as const)),
+    ...(whole(f.everyCount) || f.every === 'lot' || f.every === 'shift' ? [] : (['everyCount'] as const)),
+    ...(whole(f.decimals) || f.kind !== 'measured' ? [] : (['decimals'] as const)),
+    ...named.filter((field) => bad(f[field])),
+    ...(rules ? [] : (['preset'] as const)),
   ];
-  return checks.filter(([, holds]) => !holds).map(([field]) => field);
 }
 
+/** Says what cannot be read before it is sent; everything else is the server's to say. */
+export const readable: Resolver<Fields> = (f) => {
+  const says = (message: string) => ({ type: 'unreadable', message });
+  const errors = {
+    ...Object.fromEntries(notNumbers(f).map((field) => [field, says(SET_UP.numberNeeded)])),
+    ...(f.kind !== 'measured' && f.kindBegun.trim() !== '' && { kindBegun: says(SET_UP.kindNotAdded(f.kindBegun.trim())) }),
+  };
+  return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: f, errors: {} };
+};
+
 /** A kind under the first letter of its name that is free. */
-export function newKind(kinds: Fields['kinds'], name: string): Fields['kinds'][number] {
-  const taken = new Set(['O', 'U', ...kinds.map((kind) => kind.letter)]);
-  const candidates = `${name.toUpperCase()}ABCDEFGHIJKLMNPQRSTVWXYZ`.replace(/[^A-Z]/g, '');
+export function newKind(kinds: Fields['kinds'], name: string, lettersTaken: readonly string[]): Fields['kinds'][number] {
+  const taken = new Set([...lettersTaken, ...kinds.map((kind) => kind.letter)]);
+  const candidates = `${name.toUpperCase()}ABCDEFGHIJKLMNOPQRSTUVWXYZ`.replace(/[^A-Z]/g, '');
   return { id: uuid(), name, letter: Array.from(candidates).find((letter) => !taken.has(letter)) ?? '' };
 }

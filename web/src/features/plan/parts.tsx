@@ -1,18 +1,10 @@
-import { Box, MenuItem, Paper, TextField, Typography } from '@mui/material';
-import type { HTMLInputTypeAttribute, ReactNode } from 'react';
-import type { Fields } from './form';
+import { Box, Paper, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { FieldPath } from 'react-hook-form';
+import { type Options, Select, TextInput } from '../../ui/fields';
+import type { Fields, SetUpForm } from './form';
 
-/** What every part of the form works on. */
-export interface FormPart {
-  f: Fields;
-  set: (change: Partial<Fields>) => void;
-  /** Why a field is refused, by the names of the set-up. */
-  wrong: Readonly<Record<string, string>>;
-}
-
-type TextField_ = { [K in keyof Fields]: Fields[K] extends string ? K : never }[keyof Fields];
-
-/** A part of the form under a heading, with room for a sentence about it. */
+/** A part of the form under a heading. */
 export function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
     <Paper component="section" aria-label={title} sx={{ p: 2.5 }}>
@@ -22,52 +14,23 @@ export function Part({ title, children }: { title: string; children: ReactNode }
   );
 }
 
-/** A field of text or of a number. `field`: its name in the set-up, for refusals. */
-export function Text({ part, name, label, field, wide = 4, lines, help, type }: {
-  part: FormPart;
-  name: TextField_;
+/** So many of the twelve columns; all of them on a small screen. */
+export const span = (wide: number) => ({ gridColumn: { xs: 'span 12', md: `span ${wide}` } });
+
+interface Placed {
+  form: SetUpForm;
+  name: FieldPath<Fields>;
   label: string;
-  field?: string;
   wide?: number;
-  lines?: number;
-  help?: string;
-  type?: HTMLInputTypeAttribute;
-}) {
-  const why = field === undefined ? undefined : part.wrong[field];
-  return (
-    <TextField
-      label={label}
-      value={part.f[name]}
-      onChange={(event) => part.set({ [name]: event.target.value })}
-      error={why !== undefined}
-      helperText={why ?? help}
-      sx={{ gridColumn: { xs: 'span 12', md: `span ${wide}` } }}
-      {...(lines !== undefined && { multiline: true, minRows: lines })}
-      slotProps={{ htmlInput: { inputMode: type === 'number' ? 'decimal' : 'text', autoComplete: 'off' } }}
-    />
-  );
+  help?: string | undefined;
+}
+
+/** A field of text or of a number. */
+export function Text({ form, wide = 4, lines, number = false, ...rest }: Placed & { lines?: number; number?: boolean }) {
+  return <TextInput {...rest} control={form.control} keys={number ? 'decimal' : 'text'} sx={span(wide)} {...(lines !== undefined && { multiline: true, minRows: lines })} />;
 }
 
 /** A choice of one among a few. */
-export function Choice<V extends string>({ label, value, options, onChange, wide = 4, why }: {
-  label: string;
-  value: V;
-  options: readonly (readonly [value: V, words: string])[];
-  onChange: (value: V) => void;
-  wide?: number;
-  why?: string | undefined;
-}) {
-  return (
-    <TextField
-      select
-      label={label}
-      value={value}
-      onChange={(event) => onChange(event.target.value as V)}
-      error={why !== undefined}
-      helperText={why}
-      sx={{ gridColumn: { xs: 'span 12', md: `span ${wide}` } }}
-    >
-      {options.map(([one, words]) => <MenuItem key={one} value={one} sx={{ whiteSpace: 'normal' }}>{words}</MenuItem>)}
-    </TextField>
-  );
+export function Choice({ form, wide = 4, ...rest }: Placed & { options: Options<string>; onPick?: () => void }) {
+  return <Select {...rest} control={form.control} sx={span(wide)} />;
 }

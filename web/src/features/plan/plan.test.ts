@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Characteristic, Setup } from '../../api/client';
+import type { Characteristic, CharacteristicView, Rule } from '../../api/client';
 import { isMeant } from './find';
 import { blankFields, characteristicOf, fieldsOf, newKind, notNumbers, number } from './form';
 
@@ -11,11 +11,12 @@ const wall: Characteristic = {
   reaction_plan: ['Stop', 'Call'], asked_tags: ['lot'], labels: ['spring', 'C-20'], hidden: true, feature: 'Cap bore', components: ['X', 'Y'],
   defect_kinds: [],
 };
-const setup: Setup = { ...wall, id: 'w', station: 'Casting line 1', station_id: 's', product: 'Cartridge C-20', product_id: 'p', created_at: '', version: 1 };
+const OFFERS: Rule[] = [{ kind: 'trend', n: 6 }, { kind: 'm_of_n', m: 2, n: 3, k: 2 }];
+const setup: CharacteristicView = { ...wall, id: 'w', station: 'Casting line 1', station_id: 's', product: 'Cartridge C-20', product_id: 'p', created_at: '', version: 1 };
 
 describe('the form of a characteristic', () => {
   it('gives back what it was filled with', () => {
-    expect(characteristicOf(fieldsOf(wall, 's', 'p'), 'xbar_r')).toEqual({
+    expect(characteristicOf(fieldsOf(wall, OFFERS, 's', 'p'), 'xbar_r')).toEqual({
       ...wall,
       // Rules stand in the order in which they are offered.
       rule_set: { list: [{ kind: 'trend', n: 7 }, { kind: 'm_of_n', m: 4, n: 5, k: 1.5 }, { kind: 'trend', n: 9 }] },
@@ -23,21 +24,21 @@ describe('the form of a characteristic', () => {
   });
 
   it('takes the recommended chart until another is chosen', () => {
-    expect(characteristicOf(blankFields(), 'i_mr').chart).toBe('i_mr');
-    expect(characteristicOf({ ...blankFields(), chart: 'median_r' }, 'i_mr').chart).toBe('median_r');
+    expect(characteristicOf(blankFields(OFFERS), 'i_mr').chart).toBe('i_mr');
+    expect(characteristicOf({ ...blankFields(OFFERS), chart: 'median_r' }, 'i_mr').chart).toBe('median_r');
   });
 
   it('takes a decimal comma and says which fields hold no number', () => {
     expect([number('6,5'), number(' −1.5 '), number('')]).toEqual([6.5, -1.5, null]);
-    expect(notNumbers({ ...blankFields(), pieces: 'five', lsl: 'six', hardLower: '0,5' })).toEqual(['subgroup_size', 'specification']);
-    expect(notNumbers(blankFields())).toEqual([]);
+    expect(notNumbers({ ...blankFields(OFFERS), pieces: 'five', lsl: 'six', hardLower: '0,5' })).toEqual(['pieces', 'lsl']);
+    expect(notNumbers(blankFields(OFFERS))).toEqual([]);
   });
 
   it('gives a new kind a letter of its own', () => {
-    const kinds = [newKind([], 'Chip')];
+    const kinds = [newKind([], 'Chip', ['O', 'U'])];
     expect(kinds[0]?.letter).toBe('C');
-    expect(newKind(kinds, 'Crack').letter).toBe('R');
-    expect(newKind(kinds, 'ou').letter).toBe('A');
+    expect(newKind(kinds, 'Crack', ['O', 'U']).letter).toBe('R');
+    expect(newKind(kinds, 'ou', ['O', 'U']).letter).toBe('A');
   });
 });
 

@@ -1,14 +1,14 @@
 import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
-import type { Station } from '../../api/client';
+import type { RoundStation } from '../../api/client';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 
 /** Tells how many pieces were made, where samples are due by their number. */
-export function CountPieces({ station }: { station: Station }) {
+export function CountPieces({ station }: { station: RoundStation }) {
   const { submit } = useOutbox();
   const [entry, setEntry] = useState(() => uuid());
   const [pieces, setPieces] = useState<string | null>(null);

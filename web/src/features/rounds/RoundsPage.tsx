@@ -2,8 +2,10 @@ import { Box, Button, MenuItem, Paper, Stack, TextField, ToggleButton, ToggleBut
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { answered, api, type Station, type Stop } from '../../api/client';
-import { usePerson } from '../../app/session';
+import { answered, api, type RoundStation, type Stop } from '../../api/client';
+import { queries, ROUNDS_AGAIN_MS } from '../../api/queries';
+import { touch } from '../../api/touches';
+import { useMay } from '../../app/session';
 import { useOutbox } from '../../outbox/Outbox';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
@@ -13,15 +15,8 @@ import { StopRow } from './StopRow';
 import { TellEvent } from './TellEvent';
 import { useAhead } from './useAhead';
 
-/** The round is looked at again this often, so that what falls due shows without anybody acting. */
-const AGAIN_MS = 30_000;
-
 export function RoundsPage() {
-  const query = useQuery({
-    queryKey: ['rounds'],
-    queryFn: () => answered(api.GET('/api/rounds')),
-    refetchInterval: AGAIN_MS,
-  });
+  const query = useQuery({ ...queries.rounds, refetchInterval: ROUNDS_AGAIN_MS });
   return (
     <Loaded query={query} what="the round">
       {(stations) => <Walk stations={stations} />}
@@ -29,13 +24,13 @@ export function RoundsPage() {
   );
 }
 
-function Walk({ stations: all }: { stations: Station[] }) {
+function Walk({ stations: all }: { stations: RoundStation[] }) {
   const navigate = useNavigate();
   const [view, setView] = useSearchParams();
   const { waiting } = useOutbox();
   const [now, setNow] = useState(Date.now);
   useEffect(() => {
-    const timer = window.setInterval(() => setNow(Date.now()), AGAIN_MS);
+    const timer = window.setInterval(() => setNow(Date.now()), ROUNDS_AGAIN_MS);
     return () => window.clearInterval(timer);
   }, []);
   useAhead(all);
@@ -95,13 +90,13 @@ function Walk({ stations: all }: { stations: Station[] }) {
   );
 }
 
-function StationHead({ station }: { station: Station }) {
+function StationHead({ station }: { station: RoundStation }) {
   const client = useQueryClient();
-  const { role } = usePerson();
+  const mayTell = useMay('record_event');
   const pin = async () => {
     const params = { params: { path: { id: station.id } } };
     await answered(station.pinned ? api.DELETE('/api/stations/{id}/pin', params) : api.PUT('/api/stations/{id}/pin', params));
-    await client.invalidateQueries({ queryKey: ['rounds'] });
+    await touch(client, { kind: 'station', station: station.id });
   };
   return (
     <Stack direction="row" sx={{ alignItems: 'center', px: 2, py: 0.25, gap: 1, flexWrap: 'wrap' }}>
@@ -109,7 +104,7 @@ function StationHead({ station }: { station: Station }) {
         {station.name}{' '}
         <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · lot ${station.lot}`}</Box>
       </Typography>
-      {role !== 'administrator' && (
+      {mayTell && (
         <>
           {station.characteristics.some((stop) => stop.sampling.every === 'pieces') && <CountPieces station={station} />}
           <TellEvent station={station} />

@@ -2,7 +2,8 @@ import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typo
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
-import { answered, api, type Station } from '../../api/client';
+import type { RoundStation } from '../../api/client';
+import { queries } from '../../api/queries';
 import { device } from '../../outbox/device';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
@@ -13,13 +14,13 @@ import { atClock } from '../../words/time';
 const UNDO_MS = 8000;
 
 /** Tells what happened at a station, in two taps; a new lot needs its name too. */
-export function TellEvent({ station }: { station: Station }) {
+export function TellEvent({ station }: { station: RoundStation }) {
   const { submit, waiting, drop } = useOutbox();
   const [open, setOpen] = useState(false);
   const [lot, setLot] = useState('');
   const [entry, setEntry] = useState(() => uuid());
   const [failure, setFailure] = useState<unknown>(null);
-  const kinds = useQuery({ queryKey: ['event-kinds'], enabled: open, queryFn: () => answered(api.GET('/api/event-kinds')) });
+  const kinds = useQuery({ ...queries.eventKinds, enabled: open });
   const close = () => {
     setOpen(false);
     setLot('');

@@ -1,4 +1,4 @@
-import type { Station, Stop } from '../../api/client';
+import type { RoundStation, Stop } from '../../api/client';
 import type { Waiting } from '../../outbox/store';
 
 const WEIGHT = { overdue: 0, due: 1, done: 2 } as const;
@@ -12,7 +12,7 @@ export function urgency(a: Stop, b: Stop): number {
 export interface Round {
   areas: string[];
   /** Stations of the chosen area, pinned ones first. */
-  stations: Station[];
+  stations: RoundStation[];
   /** Their stops, the most urgent first. */
   stops: { stop: Stop; station: string }[];
   /** What to sample next. */
@@ -20,7 +20,7 @@ export interface Round {
 }
 
 /** A round through an area, or through the whole site. */
-export function roundOf(all: readonly Station[], area: string | null, waits: ReadonlyMap<string, number>): Round {
+export function roundOf(all: readonly RoundStation[], area: string | null, waits: ReadonlyMap<string, number>): Round {
   const within = all.filter((s) => area === null || s.area === area);
   const stations = [...within.filter((s) => s.pinned), ...within.filter((s) => !s.pinned)];
   const stops = stations

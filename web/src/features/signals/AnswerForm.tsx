@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
 import { answered, api, type Cause, type SignalView } from '../../api/client';
+import { queries } from '../../api/queries';
 import { usePerson } from '../../app/session';
 import { Notice } from '../../ui/Notice';
 import { useKeys } from '../../ui/useKeys';
@@ -41,7 +42,7 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
 }) {
   const person = usePerson();
   const { characteristic } = signal;
-  const causes = useQuery({ queryKey: ['causes', characteristic], queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })), staleTime: 60_000 });
+  const causes = useQuery(queries.causes(characteristic));
   const { failure, take } = useStep(signal.id);
   const blank = { cause: '', causeText: '', action: '', forAll: alike.length > 0 };
   const [kept] = useState(() => loadAnswer(person.id, signal.id));

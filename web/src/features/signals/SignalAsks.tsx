@@ -1,7 +1,7 @@
 import { Box, Link, Paper, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
-import { answered, api } from '../../api/client';
+import { queries } from '../../api/queries';
 import { Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
 import { meaning, sentence } from '../../words/signals';
@@ -16,10 +16,7 @@ export function SignalAsks({ id, alike, onLater, onAnswered }: {
   onLater: () => void;
   onAnswered: (ids: readonly string[]) => void;
 }) {
-  const query = useQuery({
-    queryKey: ['signal', id],
-    queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
-  });
+  const query = useQuery(queries.signal(id));
   useKeys((event) => {
     if (event.key === 'Escape') onLater();
   });

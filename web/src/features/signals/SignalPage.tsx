@@ -2,8 +2,9 @@ import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
-import { answered, api, type Person, type SignalView } from '../../api/client';
-import { usePerson } from '../../app/session';
+import type { SignalView } from '../../api/client';
+import { queries } from '../../api/queries';
+import { useMay } from '../../app/session';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { Notice } from '../../ui/Notice';
@@ -17,10 +18,7 @@ import { ReviewForm } from './ReviewForm';
 
 export function SignalPage() {
   const { id = '' } = useParams();
-  const query = useQuery({
-    queryKey: ['signal', id],
-    queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
-  });
+  const query = useQuery(queries.signal(id));
   return (
     <Loaded query={query} what="the signal">
       {(signal) => <Signal signal={signal} />}
@@ -29,7 +27,6 @@ export function SignalPage() {
 }
 
 function Signal({ signal }: { signal: SignalView }) {
-  const person = usePerson();
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '432px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
       <Box>
@@ -47,7 +44,7 @@ function Signal({ signal }: { signal: SignalView }) {
         <Typography color="text.secondary">{raisedAgainst(signal)}{signal.late && ' Found after a sample came late or was changed.'}</Typography>
         {signal.withdrawn_at && <Notice kind="caution">Withdrawn {when(signal.withdrawn_at)}: a sample came late, was corrected or withdrawn, and the finding no longer holds.</Notice>}
         <Answers signal={signal} />
-        <NextStep signal={signal} person={person} />
+        <NextStep signal={signal} />
       </Box>
       <Surroundings signal={signal} />
     </Box>
@@ -79,7 +76,7 @@ function Answers({ signal }: { signal: SignalView }) {
  * What this person can do about the signal now. While something is typed the form stays as it is,
  * even when somebody else acts on the signal first.
  */
-function NextStep({ signal, person }: { signal: SignalView; person: Person }) {
+function NextStep({ signal }: { signal: SignalView }) {
   const [dirty, setDirty] = useState(false);
   const [held, setHeld] = useState(signal);
   if (!dirty && held !== signal) setHeld(signal);
@@ -94,19 +91,17 @@ function NextStep({ signal, person }: { signal: SignalView; person: Person }) {
           </Button>
         </Notice>
       )}
-      <Step key={`${held.state} ${held.version}`} signal={held} person={person} onDirty={setDirty} onDone={done} />
+      <Step key={`${held.state} ${held.version}`} signal={held} onDirty={setDirty} onDone={done} />
     </>
   );
 }
 
-function Step({ signal, person, onDirty, onDone }: {
-  signal: SignalView;
-  person: Person;
-  onDirty: (dirty: boolean) => void;
-  onDone: () => void;
-}) {
-  if (signal.state === 'open') {
-    if (person.role === 'administrator') return null;
+function Step({ signal, onDirty, onDone }: { signal: SignalView; onDirty: (dirty: boolean) => void; onDone: () => void }) {
+  const mayAnswer = useMay('answer_signal');
+  const mayReview = useMay('review_signal');
+  const { steps } = signal;
+  if (steps.answer) {
+    if (!mayAnswer) return null;
     return (
       <Paper sx={{ p: 2 }}>
         <ReactionPlan steps={signal.reaction_plan} />
@@ -114,11 +109,9 @@ function Step({ signal, person, onDirty, onDone }: {
       </Paper>
     );
   }
-  if (signal.state !== 'answered') return null;
-  const mayReview = person.role === 'supervisor' || person.role === 'engineer';
+  if (!steps.review && !steps.own_answer) return null;
   if (!mayReview) return <Typography color="text.secondary">Waits for the supervisor.</Typography>;
-  const last = signal.answers[signal.answers.length - 1];
-  if (last?.person_id === person.id) return <Typography color="text.secondary">You answered this signal; somebody else reviews it.</Typography>;
+  if (steps.own_answer) return <Typography color="text.secondary">You answered this signal; somebody else reviews it.</Typography>;
   return (
     <Paper sx={{ p: 2 }}>
       <ReviewForm signal={signal} onDirty={onDirty} onReviewed={onDone} />
@@ -131,10 +124,7 @@ function Surroundings({ signal }: { signal: SignalView }) {
   const navigate = useNavigate();
   const { characteristic: id, to_sample: until } = signal;
   const last = Math.min(200, signal.to_number - signal.from_number + 30);
-  const query = useQuery({
-    queryKey: ['chart', id, 'around', until, last],
-    queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { until, last } } })),
-  });
+  const query = useQuery(queries.chartAround(id, until, last));
   const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
   return (
     <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>

@@ -2,7 +2,8 @@ import { Box, Link, ToggleButton, ToggleButtonGroup, Typography } from '@mui/mat
 import type { GridColDef } from '@mui/x-data-grid';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
-import { answered, api, type SignalState, type SignalView } from '../../api/client';
+import type { SignalState, SignalView } from '../../api/client';
+import { queries } from '../../api/queries';
 import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
@@ -47,10 +48,7 @@ export default function SignalsPage() {
   const [params, setParams] = useSearchParams();
   const asked = params.get('state');
   const filter = FILTERS.find((f) => f === asked) ?? 'open';
-  const query = useQuery({
-    queryKey: ['signals', filter],
-    queryFn: () => answered(api.GET('/api/signals', { params: { query: filter === 'all' ? {} : { state: filter } } })),
-  });
+  const query = useQuery(queries.signals(filter));
   return (
     <Box>
       <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>

@@ -1,6 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Failure, type SignalView } from '../../api/client';
+import type { SignalView } from '../../api/client';
+import { isFailure } from '../../api/failure';
+import { queries } from '../../api/queries';
+import { touch } from '../../api/touches';
 
 /** A step in the life of a signal: done, or refused with what was typed still in place. */
 export function useStep(id: string) {
@@ -9,14 +12,13 @@ export function useStep(id: string) {
   const take = async (step: () => Promise<SignalView>): Promise<boolean> => {
     setFailure(null);
     try {
-      client.setQueryData(['signal', id], await step());
-      await client.invalidateQueries({ queryKey: ['signals'] });
-      void client.invalidateQueries({ queryKey: ['chart'] });
-      void client.invalidateQueries({ queryKey: ['rounds'] });
+      const view = await step();
+      client.setQueryData(queries.signal(id).queryKey, view);
+      await touch(client, { kind: 'signal', characteristic: view.characteristic, signal: id });
       return true;
     } catch (error) {
       setFailure(error);
-      if (error instanceof Failure && error.code === 'changed') void client.invalidateQueries({ queryKey: ['signal', id] });
+      if (isFailure(error, 'changed') || isFailure(error, 'signal_stands')) void client.invalidateQueries({ queryKey: queries.signal(id).queryKey });
       return false;
     }
   };

@@ -2,15 +2,15 @@ import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { Failure } from '../../api/client';
+import { Failure } from '../../api/failure';
 import { usePerson } from '../../app/session';
 import { useOutbox } from '../../outbox/Outbox';
 import type { Deed, Waiting } from '../../outbox/store';
 import { Notice } from '../../ui/Notice';
 import { Empty } from '../../ui/States';
-import { sentenceFor } from '../../words/failures';
+import { isAsked, sentenceFor } from '../../words/failures';
 import { when } from '../../words/time';
-import { labQuery } from '../lab/labQuery';
+import { queries } from '../../api/queries';
 import { typeAgain, typedAt } from './mend';
 
 const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' } as const;
@@ -46,7 +46,7 @@ function Entry({ entry }: { entry: Waiting }) {
       {!refused && entry.person !== person.id && (
         <Notice kind="caution">It goes through when {entry.personName} signs in on this device.</Notice>
       )}
-      {refused && <Refused entry={entry} failure={new Failure(refused.code, refused.params, refused.status)} />}
+      {refused && <Refused entry={entry} failure={new Failure(refused, refused.status)} />}
     </Paper>
   );
 }
@@ -74,8 +74,8 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
   const [giving, setGiving] = useState(false);
   const [begun, setBegun] = useState(false);
   const { deed } = entry;
-  const asked = ['confirm_readings', 'confirm_results', 'confirm_time'].includes(failure.code);
-  const benches = useQuery({ ...labQuery, enabled: deed.what === 'run' });
+  const asked = isAsked(failure);
+  const benches = useQuery({ ...queries.lab, enabled: deed.what === 'run' });
   const place = typedAt(deed);
   const mend = async (to: string) => {
     if (typeAgain(entry, benches.data ?? [])) {

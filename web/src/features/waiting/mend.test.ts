@@ -12,7 +12,7 @@ const form = { pieces: 2, components: 0, tags: {} };
 
 const waiting = (deed: Deed, change: Partial<Waiting> = {}): Waiting => ({
   entry: deed.body.entry, person: 'tilda', personName: 'Tilda', title: '', at: AT, takenAt: null, deed,
-  refused: { code: 'readings_refused', params: {}, status: 422 }, ...change,
+  refused: { code: 'readings_refused', params: { refusals: [] }, status: 422 }, ...change,
 });
 
 const sample: Deed = { what: 'sample', target: 'burst', body: { device: 'd', entry: 'e', readings: ['20.2', 'about 20'], confirmed: false } };

@@ -1,0 +1,92 @@
+import { queryOptions } from '@tanstack/react-query';
+import { answered, api, type SignalState } from './client';
+
+/** Points beside the entry: enough to see a pattern, few enough to see each. */
+const BESIDE_ENTRY = 40;
+
+/** Devices speak all the time; how they stand is asked for again this often. */
+const DEVICES_AGAIN_MS = 5000;
+
+/** A round is looked at again this often, so that what falls due shows without anybody acting. */
+export const ROUNDS_AGAIN_MS = 30_000;
+
+/** The catalogues change on few days. */
+const CATALOGUE_MS = 60_000;
+
+/** What can be asked of the server: the first part of each key. */
+export type Subject = keyof typeof KEPT;
+
+/** What of it a device keeps, so that a round can be walked without a network. */
+export const KEPT = {
+  causes: true,
+  chart: true,
+  choices: true,
+  chooser: false,
+  corrections: false,
+  devices: false,
+  'event-kinds': true,
+  lab: true,
+  offers: false,
+  plan: true,
+  'plan-preview': false,
+  preview: false,
+  rounds: true,
+  'run-preview': false,
+  session: false,
+  signal: true,
+  signals: true,
+  terminal: false,
+  trail: false,
+  waiting: true,
+} as const;
+
+/** A key of a question: its subject, then what narrows it. */
+export type Key = readonly [Subject, ...unknown[]];
+
+const key = <const K extends Key>(...parts: K): K => parts;
+
+export const queries = {
+  session: key('session'),
+  terminal: queryOptions({ queryKey: key('terminal'), queryFn: () => answered(api.GET('/api/terminal')), staleTime: 0 }),
+  rounds: queryOptions({ queryKey: key('rounds'), queryFn: () => answered(api.GET('/api/rounds')) }),
+  eventKinds: queryOptions({ queryKey: key('event-kinds'), queryFn: () => answered(api.GET('/api/event-kinds')) }),
+  plan: queryOptions({ queryKey: key('plan'), queryFn: () => answered(api.GET('/api/plan')) }),
+  choices: queryOptions({ queryKey: key('choices'), queryFn: () => answered(api.GET('/api/plan/choices')), staleTime: Infinity }),
+  devices: queryOptions({ queryKey: key('devices'), queryFn: () => answered(api.GET('/api/plan/devices')), refetchInterval: DEVICES_AGAIN_MS }),
+  /** Results of an analyser that wait at a station. */
+  offers: (station: string) =>
+    queryOptions({ queryKey: key('offers', station), queryFn: () => answered(api.GET('/api/stations/{id}/offers', { params: { path: { id: station } } })) }),
+  /** The last points of a characteristic. */
+  chart: (id: string, last: number) =>
+    queryOptions({ queryKey: key('chart', id, last), queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })) }),
+  /** The points around a sample. */
+  chartAround: (id: string, until: string, last: number) =>
+    queryOptions({
+      queryKey: key('chart', id, 'around', until, last),
+      queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { until, last } } })),
+    }),
+  /** What the entry of a characteristic shows. */
+  entry: (id: string) =>
+    queryOptions({ queryKey: key('chart', id, 'entry'), queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: BESIDE_ENTRY } } })) }),
+  corrections: (sample: string, version: number) =>
+    queryOptions({ queryKey: key('corrections', sample, version), queryFn: () => answered(api.GET('/api/samples/{id}/corrections', { params: { path: { id: sample } } })) }),
+  causes: (characteristic: string) =>
+    queryOptions({ queryKey: key('causes', characteristic), queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })), staleTime: CATALOGUE_MS }),
+  signal: (id: string) =>
+    queryOptions({ queryKey: key('signal', id), queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })) }),
+  signals: (filter: SignalState | 'all') =>
+    queryOptions({ queryKey: key('signals', filter), queryFn: () => answered(api.GET('/api/signals', { params: { query: filter === 'all' ? {} : { state: filter } } })) }),
+  /** How many signals wait for an answer, by characteristic. */
+  waiting: queryOptions({ queryKey: key('waiting'), queryFn: () => answered(api.GET('/api/signals/waiting')) }),
+  /** Every bench with its analytes and latest runs. */
+  lab: queryOptions({ queryKey: key('lab'), queryFn: () => answered(api.GET('/api/lab')) }),
+  run: (id: string) => queryOptions({ queryKey: key('lab', 'run', id), queryFn: () => answered(api.GET('/api/runs/{id}', { params: { path: { id } } })) }),
+  figures: (station: string) =>
+    queryOptions({ queryKey: key('lab', 'figures', station), queryFn: () => answered(api.GET('/api/stations/{id}/lab-figures', { params: { path: { id: station } } })) }),
+  trail: queryOptions({ queryKey: key('trail'), queryFn: () => answered(api.GET('/api/trail')) }),
+  /** What is typed, asked about while it is typed; their answers are kept for nobody. */
+  preview: (characteristic: string, body: unknown) => key('preview', characteristic, body),
+  runPreview: (station: string, results: unknown) => key('run-preview', station, results),
+  planPreview: (changes: unknown) => key('plan-preview', changes),
+  chooser: (asked: unknown, characteristic: string | null) => key('chooser', asked, characteristic),
+};

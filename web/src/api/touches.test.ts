@@ -1,0 +1,19 @@
+import { QueryClient } from '@tanstack/react-query';
+import { expect, it } from 'vitest';
+import type { News } from './client';
+import { touch } from './touches';
+
+const asked = [['plan'], ['rounds'], ['chart', 'wall', 60], ['chart', 'leaks', 60], ['signal', 'g'], ['waiting'], ['devices'], ['offers', 'bench']];
+
+it.each<[News, string[]]>([
+  [{ kind: 'plan' }, ['plan', 'rounds', 'chart wall 60', 'chart leaks 60', 'devices']],
+  [{ kind: 'sample', characteristic: 'wall' }, ['rounds', 'chart wall 60', 'signal g', 'waiting']],
+  [{ kind: 'limits', characteristic: 'leaks' }, ['chart leaks 60']],
+  [{ kind: 'offer', station: 'bench', offer: 'o' }, ['offers bench']],
+])('news of %j is asked about where it is shown, and nowhere else', async (news, stale) => {
+  const client = new QueryClient();
+  asked.forEach((queryKey) => client.setQueryData(queryKey, {}));
+  await touch(client, news);
+  const found = client.getQueryCache().getAll().filter((query) => query.state.isInvalidated);
+  expect(found.map((query) => query.queryKey.join(' '))).toEqual(stale);
+});

@@ -1,0 +1,23 @@
+import type { QueryClient } from '@tanstack/react-query';
+import type { News } from './client';
+import type { Key } from './queries';
+
+type Told = { [K in News['kind']]: (news: Extract<News, { kind: K }>) => readonly Key[] };
+
+/** Which questions an answer has changed for, by the news of what was done. */
+const TOUCHED: Told = {
+  sample: ({ characteristic }) => [['chart', characteristic], ['rounds'], ['signals'], ['signal'], ['waiting'], ['trail']],
+  signal: ({ characteristic, signal }) => [['chart', characteristic], ['rounds'], ['signals'], ['signal', signal], ['waiting'], ['trail']],
+  note: ({ characteristic }) => [['chart', characteristic], ['trail']],
+  station: () => [['rounds'], ['chart'], ['trail']],
+  run: () => [['lab'], ['chart'], ['trail']],
+  offer: ({ station }) => [['offers', station]],
+  plan: () => [['plan'], ['rounds'], ['chart'], ['lab'], ['devices'], ['trail']],
+  limits: ({ characteristic }) => [['chart', characteristic], ['lab'], ['trail']],
+};
+
+/** Asks again whatever news has changed the answer to; done when what is on the screen is as the server has it. */
+export async function touch(client: QueryClient, news: News): Promise<void> {
+  const of = TOUCHED[news.kind] as (news: News) => readonly Key[];
+  await Promise.all(of(news).map((queryKey) => client.invalidateQueries({ queryKey })));
+}

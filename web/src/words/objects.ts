@@ -1,0 +1,23 @@
+import type { components } from '../api/schema';
+
+/** The objects of the job, as sentences call them. */
+const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
+  analyte: 'analyte',
+  cause: 'cause',
+  characteristic: 'characteristic',
+  device: 'device',
+  event_kind: 'kind of event',
+  level: 'level',
+  offer: 'offer',
+  phase: 'phase',
+  product: 'product',
+  run: 'run',
+  sample: 'sample',
+  signal: 'signal',
+  station: 'station',
+};
+
+/** An object in words; one that an older page does not know has none of its own. */
+export function object(object: components['schemas']['ObjectKind']): string {
+  return (OBJECTS as Partial<typeof OBJECTS>)[object] ?? 'thing';
+}
