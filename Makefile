@@ -29,6 +29,7 @@ test: packages-test check
 
 # The quick part: formats, lints, types, and that generated files are what they are made from.
 check: web/dist/index.html e2e/node_modules/.package-lock.json
+	node scripts/check-architecture.mjs
 	cargo fmt --all --check
 	cargo clippy --workspace --all-targets --locked -- -D warnings
 	cargo build --locked --bin nuvek

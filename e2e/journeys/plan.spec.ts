@@ -37,7 +37,7 @@ test('an engineer sets up a station, a product and a characteristic by answering
 
   // What is missing is said where it is missing.
   await page.getByRole('button', { name: 'Set it up' }).click();
-  await expect(page.getByText('Right is: a text of 1 to 80 characters.')).toBeVisible();
+  await expect(page.getByText('Right is: 1 to 80 characters.')).toBeVisible();
   await page.getByLabel('What is inspected').fill('housings');
   for (const kind of ['Crawl', 'Pinhole']) {
     await page.getByLabel('Another kind').fill(kind);

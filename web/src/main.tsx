@@ -10,8 +10,8 @@ import { registerSW } from 'virtual:pwa-register';
 import { Failure } from './api/failure';
 import { KEPT, type Subject } from './api/queries';
 import { App } from './app/App';
-import { nonce } from './app/nonce';
-import { lastSeen } from './outbox/store';
+import { nonce } from './ui/nonce';
+import { lastSeen } from './device/lastSeen';
 
 const styles = createCache({ key: 'nv', nonce });
 

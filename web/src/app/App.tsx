@@ -12,12 +12,12 @@ import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import { Empty, Loading } from '../ui/States';
 import { sentenceFor } from '../words/failures';
-import { type Mode, useMode } from './mode';
-import { SessionProvider, useAccess } from './session';
+import { type Mode, useMode } from '../ui/mode';
+import { SessionProvider, useAccess } from '../session/session';
 import { Shell } from './Shell';
-import { useIdle, useSharedTerminal } from './sharedTerminal';
+import { useIdle, useSharedTerminal } from '../session/sharedTerminal';
 import { LockedPage, SignInPage } from './SignIn';
-import { makeTheme } from './theme';
+import { makeTheme } from '../ui/theme';
 
 // The long lists bring the data grid along; the entry page must not wait for it.
 const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));

@@ -8,9 +8,9 @@ import { queries } from '../api/queries';
 import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import { ROLES } from '../words/people';
-import type { Mode } from './mode';
-import { useAccess, usePerson } from './session';
-import { useSharedTerminal } from './sharedTerminal';
+import type { Mode } from '../ui/mode';
+import { useAccess, usePerson } from '../session/session';
+import { useSharedTerminal } from '../session/sharedTerminal';
 import { Shortcuts } from './Shortcuts';
 import { SessionEnded } from './SignIn';
 

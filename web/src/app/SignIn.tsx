@@ -8,7 +8,7 @@ import { queries } from '../api/queries';
 import { Notice } from '../ui/Notice';
 import { Loading } from '../ui/States';
 import { sentenceFor } from '../words/failures';
-import { useAccess } from './session';
+import { useAccess } from '../session/session';
 import { TakeOver } from './TakeOver';
 
 const schema = z.object({

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { TerminalPerson, Shown } from '../api/client';
 import { Notice } from '../ui/Notice';
 import { sentenceFor } from '../words/failures';
-import { useAccess } from './session';
+import { useAccess } from '../session/session';
 
 /** Takes a shared terminal over: a badge on the reader, or a name and its PIN. */
 export function TakeOver({ people, onPassword }: { people: readonly TerminalPerson[]; onPassword: () => void }) {

@@ -1,4 +1,4 @@
-import type { ChartInk } from '../app/theme';
+import type { ChartInk } from '../ui/theme';
 import { spanLabel, STATES } from '../words/signals';
 import type { Happening, Period, PlacedSpan, Remark } from './model';
 

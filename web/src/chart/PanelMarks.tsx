@@ -1,7 +1,7 @@
 import type { ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { memo } from 'react';
-import type { ChartInk } from '../app/theme';
+import type { ChartInk } from '../ui/theme';
 import { panelFigure, panelName } from '../words/signals';
 import { bands, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
 

@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3-scale';
-import type { ChartInk } from '../app/theme';
+import type { ChartInk } from '../ui/theme';
 import { figure } from '../words/numbers';
 import { spread, type Trace, traceExtent, tracePath } from './model';
 

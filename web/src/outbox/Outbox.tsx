@@ -3,7 +3,7 @@ import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, us
 import type { News } from '../api/client';
 import { Failure } from '../api/failure';
 import { touch } from '../api/touches';
-import { useAccess } from '../app/session';
+import { useAccess } from '../session/session';
 import { asFailure, type Outcome, send, type Sent } from './send';
 import { step } from './step';
 import { all, type Deed, forget, keep, type Waiting } from './store';

@@ -1,6 +1,6 @@
-import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { Fault } from '../api/failure';
 import type { components } from '../api/schema';
+import { database } from '../device/database';
 
 type Schemas = components['schemas'];
 
@@ -34,26 +34,10 @@ export interface Waiting {
   refused: (Fault & { status: number }) | null;
 }
 
-interface Schema extends DBSchema {
-  waiting: { key: number; value: Waiting; indexes: { entry: string } };
-  seen: { key: string; value: unknown };
-}
-
-let opened: Promise<IDBPDatabase<Schema>> | undefined;
-
-function database(): Promise<IDBPDatabase<Schema>> {
-  opened ??= openDB<Schema>('nuvek', 1, {
-    upgrade(db) {
-      db.createObjectStore('waiting', { autoIncrement: true }).createIndex('entry', 'entry', { unique: true });
-      db.createObjectStore('seen');
-    },
-  });
-  return opened;
-}
-
 /** Everything that waits, in the order in which it was entered. */
 export async function all(): Promise<Waiting[]> {
-  return (await database()).getAll('waiting');
+  // Nothing else is ever kept there.
+  return (await (await database()).getAll('waiting')) as Waiting[];
 }
 
 /** Keeps an entry, over an earlier state of it. Done only when the device has written it. */
@@ -70,13 +54,3 @@ export async function forget(entry: string): Promise<void> {
   if (key !== undefined) await tx.store.delete(key);
   await tx.done;
 }
-
-/** What was last seen, so that pages open without a network. */
-export const lastSeen = {
-  getItem: async (key: string): Promise<unknown> => (await database()).get('seen', key),
-  setItem: async (key: string, value: unknown) => {
-    await (await database()).put('seen', value, key);
-  },
-  removeItem: async (key: string) => (await database()).delete('seen', key),
-  clear: async () => (await database()).clear('seen'),
-};

@@ -1,5 +1,5 @@
 import { DataGrid, type GridColDef, type GridValidRowModel } from '@mui/x-data-grid';
-import { nonce } from '../app/nonce';
+import { nonce } from './nonce';
 
 /** A long list: rule lines like everywhere else, rows as high as their text. */
 export function List<Row extends GridValidRowModel>({ label, rows, columns, rowId }: {

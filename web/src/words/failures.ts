@@ -74,7 +74,7 @@ export function allowed({ allowed }: WrongField): string {
     case 'text':
       return `a text of 1 to ${allowed.most} characters`;
     case 'name':
-      return `a name of 1 to ${allowed.most} characters`;
+      return `1 to ${allowed.most} characters`;
     case 'names':
       return `at most ${allowed.most} names, each once`;
     case 'texts':

@@ -8,7 +8,7 @@ import { Link as RouterLink } from 'react-router';
 import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
 import { touch } from '../../api/touches';
-import { useMay } from '../../app/session';
+import { useMay } from '../../session/session';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 import { recorded } from '../../words/samples';

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import { queries } from '../../api/queries';
 import { useOutbox } from '../../outbox/Outbox';
 import { useKeys } from '../../ui/useKeys';
-import { roundOf, waitsOf } from '../rounds/round';
+import { roundOf, waitsOf } from '../rounds';
 
 /** The way onward: what is due next, by a tap, or by a key that works while a field has the focus. */
 export function NextDue({ here }: { here: string }) {

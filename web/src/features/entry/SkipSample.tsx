@@ -2,7 +2,7 @@ import { Button, Stack, TextField } from '@mui/material';
 import { useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { v4 as uuid } from 'uuid';
-import { device } from '../../outbox/device';
+import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { device } from '../../outbox/device';
-import { storageInMemory } from '../../outbox/storageInMemory';
+import { device } from '../../device/id';
+import { storageInMemory } from '../../device/storageInMemory';
 import { counted, draftOf, type Form, freshDraft, keepDraft, loadDraft, pasted, tap, typed, undo } from './draft';
 
 const kept = storageInMemory();

@@ -3,8 +3,8 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { answered, api, type ChartView, type Preview, type Saved, type Unusual } from '../../api/client';
 import { factsOf, Failure } from '../../api/failure';
 import { queries } from '../../api/queries';
-import { usePerson } from '../../app/session';
-import { device } from '../../outbox/device';
+import { usePerson } from '../../session/session';
+import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
 import { counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
 

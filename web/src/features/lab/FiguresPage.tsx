@@ -4,7 +4,7 @@ import { Link as RouterLink, useParams } from 'react-router';
 import type { LevelFigures } from '../../api/client';
 import { Empty, Loaded } from '../../ui/States';
 import { figure } from '../../words/numbers';
-import { useMay } from '../../app/session';
+import { useMay } from '../../session/session';
 import { AssignLevel } from './AssignLevel';
 import { queries } from '../../api/queries';
 

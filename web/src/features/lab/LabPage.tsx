@@ -2,7 +2,7 @@ import { Box, Button, Link, Paper, Stack, Tab, Tabs, Typography } from '@mui/mat
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import type { Bench } from '../../api/client';
-import { useMay } from '../../app/session';
+import { useMay } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
 import { runStanding } from '../../words/lab';
 import { when } from '../../words/time';

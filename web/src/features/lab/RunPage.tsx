@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useParams } from 'react-router';
 import { answered, api, type Bench, type RunView } from '../../api/client';
-import { useMay } from '../../app/session';
+import { useMay } from '../../session/session';
 import { touch } from '../../api/touches';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
@@ -12,7 +12,7 @@ import { findingsInWords, missingInWords, OUTCOMES, sdApart } from '../../words/
 import { figure } from '../../words/numbers';
 import { when } from '../../words/time';
 import { queries } from '../../api/queries';
-import { OpenSignals } from '../signals/OpenSignals';
+import { OpenSignals } from '../signals';
 import { OutcomeMark } from './OutcomeMark';
 
 /** One run: its verdict in words, and what is to be done with it. */

@@ -1,8 +1,8 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { answered, api } from '../../api/client';
-import { usePerson } from '../../app/session';
-import { shareTerminal, useSharedTerminal } from '../../app/sharedTerminal';
+import { usePerson } from '../../session/session';
+import { shareTerminal, useSharedTerminal } from '../../session/sharedTerminal';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';
 

@@ -2,7 +2,7 @@ import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typograph
 import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
 import type { RoundStation } from '../../api/client';
-import { device } from '../../outbox/device';
+import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';

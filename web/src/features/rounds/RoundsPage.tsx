@@ -5,7 +5,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { answered, api, type RoundStation, type Stop } from '../../api/client';
 import { queries, ROUNDS_AGAIN_MS } from '../../api/queries';
 import { touch } from '../../api/touches';
-import { useMay } from '../../app/session';
+import { useMay } from '../../session/session';
 import { useOutbox } from '../../outbox/Outbox';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { v4 as uuid } from 'uuid';
 import type { RoundStation } from '../../api/client';
 import { queries } from '../../api/queries';
-import { device } from '../../outbox/device';
+import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { sentenceFor } from '../../words/failures';

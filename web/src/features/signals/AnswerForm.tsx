@@ -6,7 +6,7 @@ import { Controller, useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
 import { answered, api, type Cause, type SignalView } from '../../api/client';
 import { queries } from '../../api/queries';
-import { usePerson } from '../../app/session';
+import { usePerson } from '../../session/session';
 import { Notice } from '../../ui/Notice';
 import { useKeys } from '../../ui/useKeys';
 import { sentenceFor } from '../../words/failures';

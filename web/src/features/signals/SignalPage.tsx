@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import type { SignalView } from '../../api/client';
 import { queries } from '../../api/queries';
-import { useMay } from '../../app/session';
+import { useMay } from '../../session/session';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { Notice } from '../../ui/Notice';

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import { Failure } from '../../api/failure';
-import { usePerson } from '../../app/session';
+import { usePerson } from '../../session/session';
 import { useOutbox } from '../../outbox/Outbox';
 import type { Deed, Waiting } from '../../outbox/store';
 import { Notice } from '../../ui/Notice';

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { storageInMemory } from '../../outbox/storageInMemory';
+import { storageInMemory } from '../../device/storageInMemory';
 import type { Deed, Waiting } from '../../outbox/store';
-import { loadDraft } from '../entry/draft';
-import { freshRun, keepRun, loadRun } from '../lab/runDraft';
+import { loadDraft } from '../entry';
+import { freshRun, keepRun, loadRun } from '../lab';
 import { typeAgain, typedAt } from './mend';
 
 const kept = storageInMemory();

@@ -1,7 +1,7 @@
 import type { Bench } from '../../api/client';
 import type { Deed, Waiting } from '../../outbox/store';
-import { draftOf, isBegun, keepDraft } from '../entry/draft';
-import { isRunBegun, keepRun, runDraftOf } from '../lab/runDraft';
+import { draftOf, isBegun, keepDraft } from '../entry';
+import { isRunBegun, keepRun, runDraftOf } from '../lab';
 
 /** Where an entry of this kind is typed; nothing for what is told in a few taps. */
 export function typedAt(deed: Deed): string | null {

@@ -3,7 +3,7 @@ import { createContext, type ReactNode, use, useEffect, useState } from 'react';
 import { answered, api, onSessionEnded, type Permission, type Person, type Shown } from '../api/client';
 import { Failure, isFailure } from '../api/failure';
 import { queries } from '../api/queries';
-import { lastSeen } from '../outbox/store';
+import { lastSeen } from '../device/lastSeen';
 import { hangClock } from '../words/time';
 
 type Session =

@@ -1,0 +1,1 @@
+export { draftOf, isBegun, keepDraft, loadDraft } from './draft';

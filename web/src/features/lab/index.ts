@@ -1,0 +1,1 @@
+export { freshRun, isRunBegun, keepRun, loadRun, runDraftOf } from './runDraft';

@@ -1,0 +1,1 @@
+export { roundOf, waitsOf } from './round';

@@ -1,0 +1,2 @@
+export { OpenSignals } from './OpenSignals';
+export { SignalAsks } from './SignalAsks';
