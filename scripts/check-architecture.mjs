@@ -2,7 +2,7 @@
 // Holds the Rust crates to docs/architecture.md: arrows between crates run downward, files of a crate stand in no
 // circle, a folder's face holds no code, SQL and transactions have one room each, what is pure stays pure, and no two
 // types share a name in the interface's description. Says which files break what; the browser's side has its own
-// rules in web/.dependency-cruiser.cjs.
+// rules in web/.dependency-cruiser.mjs.
 import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -99,8 +99,7 @@ function taken(all, module) {
   for (const [parts, name] of module.takes) {
     names.set(name, parts);
     const from = resolve(all, module, parts);
-    // A module taken by name counts where something of it is named.
-    if (from && from.path.at(-1) !== parts.at(-1)) files.add(from.file);
+    if (from) files.add(from.file);
   }
   const body = module.code.replace(/^\s*(?:pub(?:\([^)]*\))?\s+)?use\s+[^;]+;/gm, '');
   for (const [path] of body.matchAll(/(?<![\w:])[a-z_]\w*(?:::\w+)+/g)) {
@@ -183,7 +182,8 @@ for (const crate of crates) {
     const derived = /#\[(?:derive|cfg_attr)\([^\]]*ToSchema[^\]]*\)\]((?:\s*#\[[^\]]*\])*)\s*pub(?:\([^)]*\))?\s+(?:struct|enum)\s+(\w+)/g;
     for (const [, attributes, name] of readFileSync(file, 'utf8').matchAll(derived)) {
       const called = attributes.match(/schema\(as = (\w+)/)?.[1] ?? name;
-      schemas.set(called, [...(schemas.get(called) ?? []), place]);
+      // A reader of the description does not tell Setup from SetUp either.
+      schemas.set(called.toLowerCase(), [...(schemas.get(called.toLowerCase()) ?? []), place]);
     }
   }
 }

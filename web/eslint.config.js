@@ -1,9 +1,10 @@
 import js from '@eslint/js';
 import hooks from 'eslint-plugin-react-hooks';
 import ts from 'typescript-eslint';
+import wordsOnly from './lint/words-only.js';
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.d.ts', 'eslint.config.js'] },
+  { ignores: ['dist', 'src/api/schema.d.ts', 'eslint.config.js', '.dependency-cruiser.mjs', 'lint'] },
   js.configs.recommended,
   ts.configs.strictTypeChecked,
   ts.configs.stylisticTypeChecked,
@@ -17,5 +18,11 @@ export default ts.config(
       '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
     },
+  },
+  {
+    files: ['src/**/*.{ts,tsx}'],
+    ignores: ['src/words/**', 'src/**/*.test.ts'],
+    plugins: { nuvek: { rules: { 'words-only': wordsOnly } } },
+    rules: { 'nuvek/words-only': 'error' },
   },
 );

@@ -47,5 +47,5 @@ export default defineConfig({
   server: {
     proxy: { '/api': 'http://127.0.0.1:8420' },
   },
-  test: { include: ['src/**/*.test.ts'] },
+  test: { include: ['src/**/*.test.ts', 'lint/*.test.js'] },
 });

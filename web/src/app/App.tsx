@@ -11,6 +11,7 @@ import { WaitingPage } from '../features/waiting/WaitingPage';
 import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import { Empty, Loading } from '../ui/States';
+import { FRAME } from '../words/app';
 import { sentenceFor } from '../words/failures';
 import { type Mode, useMode } from '../ui/mode';
 import { SessionProvider, useAccess } from '../session/session';
@@ -52,21 +53,21 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
   const after = useSharedTerminal();
   const present = session.kind === 'person' && !session.locked;
   useIdle(present ? after : null, () => void lock());
-  if (session.kind === 'loading') return <Loading what="Nuvek" />;
+  if (session.kind === 'loading') return <Loading what={FRAME.name} />;
   if (session.kind === 'nobody') return <SignInPage />;
   if (session.kind === 'away') {
     return (
       <Box component="main" sx={{ p: 4, maxWidth: 520 }}>
         <Notice kind="problem">{sentenceFor(session.error)}</Notice>
         <Button variant="outlined" sx={{ mt: 2 }} onClick={retry}>
-          Try again
+          {FRAME.tryAgain}
         </Button>
       </Box>
     );
   }
   const rooms = (
     <Shell key={session.person.id} mode={mode} onMode={onMode}>
-      <Suspense fallback={<Loading what="the page" />}>
+      <Suspense fallback={<Loading what={FRAME.page} />}>
         <Routes>
           <Route path="/" element={<Navigate to="/rounds" replace />} />
           <Route path="/rounds" element={<RoundsPage />} />
@@ -88,7 +89,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/lab/figures/:station" element={<FiguresPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />
           <Route path="/trail" element={<TrailPage />} />
-          <Route path="*" element={<Empty>There is nothing at this address. Choose a place above.</Empty>} />
+          <Route path="*" element={<Empty>{FRAME.nothingHere}</Empty>} />
         </Routes>
       </Suspense>
     </Shell>

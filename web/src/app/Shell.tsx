@@ -7,6 +7,7 @@ import { useLive } from '../api/live';
 import { queries } from '../api/queries';
 import { useOutbox } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
+import { FRAME } from '../words/app';
 import { ROLES } from '../words/people';
 import type { Mode } from '../ui/mode';
 import { useAccess, usePerson } from '../session/session';
@@ -15,12 +16,12 @@ import { Shortcuts } from './Shortcuts';
 import { SessionEnded } from './SignIn';
 
 const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
-  { to: '/rounds', name: 'Rounds' },
-  { to: '/charts', name: 'Charts' },
-  { to: '/signals', name: 'Signals' },
-  { to: '/lab', name: 'Lab' },
-  { to: '/plan', name: 'Plan', who: 'set_up' },
-  { to: '/trail', name: 'Trail', who: 'read_trail' },
+  { to: '/rounds', name: FRAME.place.rounds },
+  { to: '/charts', name: FRAME.place.charts },
+  { to: '/signals', name: FRAME.place.signals },
+  { to: '/lab', name: FRAME.place.lab },
+  { to: '/plan', name: FRAME.place.plan, who: 'set_up' },
+  { to: '/trail', name: FRAME.place.trail, who: 'read_trail' },
 ];
 
 function Place({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
@@ -50,7 +51,7 @@ function Place({ to, name, count }: { to: string; name: string; count?: number |
           {count}
           <Box component="span" sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}>
             {' '}
-            open
+            {FRAME.open}
           </Box>
         </Box>
       )}
@@ -69,6 +70,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
   const { waiting } = useOutbox();
   const waitingSignals = useQuery(queries.waiting);
   const open = waitingSignals.data?.reduce((sum, { count }) => sum + count, 0);
+  const other = mode === 'dark' ? 'light' : 'dark';
   const places = PLACES.filter(({ who }) => who === undefined || person.may.includes(who));
   return (
     <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
@@ -76,15 +78,15 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
         href="#content"
         sx={{ position: 'absolute', left: -9999, '&:focus': { left: 8, top: 8, zIndex: 2000, bgcolor: 'background.paper', p: 1 } }}
       >
-        Skip to content
+        {FRAME.skip}
       </Link>
       <AppBar position="static" color="transparent" sx={{ border: 0, borderBottom: 1, borderColor: 'divider' }}>
         <Stack direction="row" sx={{ alignItems: 'center', px: 2, gap: 1 }}>
           <img src="/mark.svg" alt="" width={28} height={28} />
           <Typography component="span" sx={{ fontWeight: 650, mr: 2 }}>
-            Nuvek
+            {FRAME.name}
           </Typography>
-          <Stack component="nav" direction="row" aria-label="Places" sx={{ flex: 1 }}>
+          <Stack component="nav" direction="row" aria-label={FRAME.places} sx={{ flex: 1 }}>
             {places.map((place) => (
               <Place key={place.to} to={place.to} name={place.name} count={place.to === '/signals' ? open : undefined} />
             ))}
@@ -92,34 +94,34 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
           {waiting.length > 0 && (
             <Link component={RouterLink} to="/waiting" sx={{ color: 'warning.main', fontWeight: 650, px: 1.5, minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>
               <span aria-hidden>◆&nbsp;</span>
-              {waiting.length} {waiting.length === 1 ? 'waits' : 'wait'} on this device
+              {FRAME.waits(waiting.length)}
             </Link>
           )}
           <Link component={RouterLink} to="/me" color="text.secondary" underline="hover" sx={{ display: { xs: 'none', sm: 'inline-flex' }, minHeight: 48, alignItems: 'center', whiteSpace: 'nowrap' }}>
             <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>{person.name}, {ROLES[person.role]}</Box>
             <Box component="span" sx={{ display: { lg: 'none' } }}>{person.name.split(' ')[0]}</Box>
           </Link>
-          <Button color="inherit" onClick={onMode} aria-label={mode === 'dark' ? 'Switch to light' : 'Switch to dark'}>
-            {mode === 'dark' ? 'Light' : 'Dark'}
+          <Button color="inherit" onClick={onMode} aria-label={FRAME.switchTo[other]}>
+            {FRAME.mode[other]}
           </Button>
-          {shared && <Button color="inherit" onClick={() => void lock()}>Switch person</Button>}
+          {shared && <Button color="inherit" onClick={() => void lock()}>{FRAME.switchPerson}</Button>}
           <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
-            Sign out
+            {FRAME.signOut}
           </Button>
         </Stack>
       </AppBar>
       {!connected && !ended && (
         <Box sx={{ px: 2, pt: 1 }}>
-          <Notice kind="caution">The server cannot be reached. What is shown may be out of date; what you enter is kept on this device.</Notice>
+          <Notice kind="caution">{FRAME.away}</Notice>
         </Box>
       )}
       <LateNews />
       {ended && (
         <Box sx={{ px: 2, pt: 1 }}>
           <Notice kind="caution">
-            The session has ended. What you typed is kept.{' '}
+            {FRAME.ended}{' '}
             <Button size="small" variant="outlined" color="inherit" onClick={ask}>
-              Sign in
+              {FRAME.signIn}
             </Button>
           </Notice>
         </Box>
@@ -142,9 +144,9 @@ function LateNews() {
   return (
     <Box sx={{ px: 2, pt: 1 }}>
       <Notice kind="caution">
-        {last.title} has gone through, and {last.run === null ? 'raises a signal' : 'is rejected'}.{' '}
-        <Button size="small" variant="outlined" color="inherit" component={RouterLink} to={to} onClick={heard}>{last.run === null ? 'Answer it' : 'See the run'}</Button>{' '}
-        <Button size="small" color="inherit" onClick={heard}>Later</Button>
+        {last.run === null ? FRAME.lateSignal(last.title) : FRAME.lateRun(last.title)}{' '}
+        <Button size="small" variant="outlined" color="inherit" component={RouterLink} to={to} onClick={heard}>{last.run === null ? FRAME.answerIt : FRAME.seeRun}</Button>{' '}
+        <Button size="small" color="inherit" onClick={heard}>{FRAME.later}</Button>
       </Notice>
     </Box>
   );

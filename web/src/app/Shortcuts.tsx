@@ -1,16 +1,7 @@
 import { Box, Dialog, DialogContent, DialogTitle } from '@mui/material';
 import { useState } from 'react';
 import { useKeys } from '../ui/useKeys';
-
-const KEYS: readonly [where: string, keys: readonly (readonly [key: string, does: string])[]][] = [
-  ['Everywhere', [['?', 'shows this list'], ['Esc', 'one step back; what is typed stays']]],
-  ['Rounds', [['N', 'opens the most urgent characteristic']]],
-  ['Entry', [['Enter', 'next reading; on the last one saves'], ['Letters', 'count one of their kind, digits before them so many'], ['U', 'takes the last count back']]],
-  [
-    'Chart',
-    [['← →', 'choose a point'], ['Home End', 'first and last point'], ['+ −', 'zoom'], ['Page up, Page down', 'move along'], ['0', 'shows all']],
-  ],
-];
+import { KEYS, KEYS_TITLE } from '../words/app';
 
 function isTyping(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && (target.matches('input, textarea, select') || target.isContentEditable);
@@ -24,7 +15,7 @@ export function Shortcuts() {
   });
   return (
     <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="shortcuts">
-      <DialogTitle id="shortcuts">Keys</DialogTitle>
+      <DialogTitle id="shortcuts">{KEYS_TITLE}</DialogTitle>
       <DialogContent>
         {KEYS.map(([where, keys]) => (
           <Box key={where} component="section" sx={{ mb: 2 }}>

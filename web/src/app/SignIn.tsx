@@ -1,41 +1,34 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Box, Button, Dialog, Paper, Stack, TextField, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
 import { queries } from '../api/queries';
-import { Notice } from '../ui/Notice';
+import { Failed } from '../ui/Failed';
 import { Loading } from '../ui/States';
-import { sentenceFor } from '../words/failures';
+import { FRAME, SIGN_IN } from '../words/app';
 import { useAccess } from '../session/session';
 import { TakeOver } from './TakeOver';
 
 const schema = z.object({
-  login: z.string().trim().min(1, 'The name is missing.'),
-  password: z.string().min(1, 'The password is missing.'),
+  login: z.string().trim().min(1, SIGN_IN.nameMissing),
+  password: z.string().min(1, SIGN_IN.passwordMissing),
 });
 
 function SignInForm({ login }: { login?: string }) {
   const { signIn } = useAccess();
-  const [failure, setFailure] = useState<unknown>(null);
   const { register, handleSubmit, formState } = useForm({
     resolver: zodResolver(schema),
     defaultValues: { login: login ?? '', password: '' },
   });
-  const submit = handleSubmit(async ({ login, password }) => {
-    setFailure(null);
-    try {
-      await signIn(login, password);
-    } catch (error) {
-      setFailure(error);
-    }
-  });
-  const { errors, isSubmitting } = formState;
+  const arriving = useMutation({ mutationFn: ({ login, password }: z.infer<typeof schema>) => signIn(login, password) });
+  const submit = handleSubmit((given) => arriving.mutate(given));
+  const { errors } = formState;
   return (
     <Stack component="form" spacing={2} noValidate onSubmit={(event) => void submit(event)}>
       <TextField
-        label="Name"
+        label={SIGN_IN.name}
         autoComplete="username"
         autoFocus={!login}
         error={Boolean(errors.login)}
@@ -43,7 +36,7 @@ function SignInForm({ login }: { login?: string }) {
         {...register('login')}
       />
       <TextField
-        label="Password"
+        label={SIGN_IN.password}
         type="password"
         autoComplete="current-password"
         autoFocus={Boolean(login)}
@@ -51,9 +44,9 @@ function SignInForm({ login }: { login?: string }) {
         helperText={errors.password?.message}
         {...register('password')}
       />
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-      <Button type="submit" variant="contained" disabled={isSubmitting}>
-        Sign in
+      <Failed why={arriving.error} />
+      <Button type="submit" variant="contained" disabled={arriving.isPending}>
+        {SIGN_IN.signIn}
       </Button>
     </Stack>
   );
@@ -65,7 +58,7 @@ export function SignInPage() {
       <Paper sx={{ p: 4, width: 380, maxWidth: '100%' }}>
         <Stack direction="row" spacing={1.5} sx={{ alignItems: 'center', mb: 3 }}>
           <img src="/mark.svg" alt="" width={36} height={36} />
-          <Typography variant="h1">Nuvek</Typography>
+          <Typography variant="h1">{FRAME.name}</Typography>
         </Stack>
         <Arrive />
       </Paper>
@@ -78,8 +71,8 @@ export function LockedPage() {
   return (
     <Box component="main" sx={{ minHeight: '100vh', display: 'grid', placeItems: 'center', p: 2 }}>
       <Paper sx={{ p: 4, width: 420, maxWidth: '100%' }}>
-        <Typography variant="h1" sx={{ mb: 0.5 }}>Locked</Typography>
-        <Typography color="text.secondary" sx={{ mb: 2 }}>What was typed is kept for who typed it.</Typography>
+        <Typography variant="h1" sx={{ mb: 0.5 }}>{SIGN_IN.locked}</Typography>
+        <Typography color="text.secondary" sx={{ mb: 2 }}>{SIGN_IN.kept}</Typography>
         <Arrive />
       </Paper>
     </Box>
@@ -90,7 +83,7 @@ export function LockedPage() {
 function Arrive() {
   const known = useQuery(queries.terminal);
   const [byPassword, setByPassword] = useState(false);
-  if (known.isPending) return <Loading what="who is known here" />;
+  if (known.isPending) return <Loading what={SIGN_IN.whoIsKnown} />;
   const people = known.data ?? [];
   if (people.length === 0 || byPassword) return <SignInForm />;
   return <TakeOver people={people} onPassword={() => setByPassword(true)} />;
@@ -102,9 +95,9 @@ export function SessionEnded({ login }: { login: string }) {
     <Dialog open aria-labelledby="session-ended" maxWidth="xs" fullWidth>
       <Box sx={{ p: 3 }}>
         <Typography id="session-ended" variant="h2" sx={{ mb: 1 }}>
-          The session has ended
+          {SIGN_IN.ended}
         </Typography>
-        <Typography sx={{ mb: 2 }}>What you typed is still here. Sign in to go on.</Typography>
+        <Typography sx={{ mb: 2 }}>{SIGN_IN.stillHere}</Typography>
         <SignInForm login={login} />
       </Box>
     </Dialog>

@@ -1,39 +1,30 @@
-import { Button, Stack, TextField, Typography } from '@mui/material';
+import { Button, Stack, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { TerminalPerson, Shown } from '../api/client';
-import { Notice } from '../ui/Notice';
-import { sentenceFor } from '../words/failures';
+import { useForm, useWatch } from 'react-hook-form';
+import type { Shown, TerminalPerson } from '../api/client';
 import { useAccess } from '../session/session';
+import { Failed } from '../ui/Failed';
+import { TextInput } from '../ui/fields';
+import { SIGN_IN } from '../words/app';
 
 /** Takes a shared terminal over: a badge on the reader, or a name and its PIN. */
 export function TakeOver({ people, onPassword }: { people: readonly TerminalPerson[]; onPassword: () => void }) {
   const { takeOver } = useAccess();
   const [person, setPerson] = useState<TerminalPerson | null>(null);
-  const [text, setText] = useState('');
-  const [failure, setFailure] = useState<unknown>(null);
+  const { control, handleSubmit, reset } = useForm({ defaultValues: { secret: '' } });
+  const secret = useWatch({ control, name: 'secret' });
+  const taking = useMutation({ mutationFn: (shown: Shown) => takeOver(shown), onError: () => reset() });
   const choose = (chosen: TerminalPerson | null) => {
     setPerson(chosen);
-    setText('');
-    setFailure(null);
+    reset();
+    taking.reset();
   };
-  const show = async (shown: Shown) => {
-    setFailure(null);
-    try {
-      await takeOver(shown);
-    } catch (error) {
-      setFailure(error);
-      setText('');
-    }
-  };
+  const submit = handleSubmit(({ secret: shown }) => {
+    if (shown !== '') taking.mutate(person ? { person: person.id, pin: shown } : { badge: shown });
+  });
   return (
-    <Stack
-      component="form"
-      spacing={1.5}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (text !== '') void show(person ? { person: person.id, pin: text } : { badge: text });
-      }}
-    >
+    <Stack component="form" spacing={1.5} onSubmit={(event) => void submit(event)}>
       {person === null ? (
         people.map((one) => (
           <Button key={one.id} variant="outlined" color="inherit" sx={{ minHeight: 56 }} onClick={() => (one.has_pin ? choose(one) : onPassword())}>
@@ -43,21 +34,21 @@ export function TakeOver({ people, onPassword }: { people: readonly TerminalPers
       ) : (
         <Typography variant="h2">{person.name}</Typography>
       )}
-      <TextField
+      <TextInput
         key={person?.id ?? 'badge'}
+        control={control}
+        name="secret"
         autoFocus
         type="password"
-        label={person ? 'PIN' : 'Badge'}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        helperText={person ? undefined : 'Hold the badge to the reader, or choose a name.'}
-        slotProps={{ htmlInput: { inputMode: person ? 'numeric' : 'text', autoComplete: 'off' } }}
+        label={person ? SIGN_IN.pin : SIGN_IN.badge}
+        help={person ? undefined : SIGN_IN.holdBadge}
+        keys={person ? 'numeric' : 'text'}
       />
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-      {person && <Button type="submit" variant="contained" disabled={text === ''}>Go on</Button>}
+      <Failed why={taking.error} />
+      {person && <Button type="submit" variant="contained" disabled={secret === '' || taking.isPending}>{SIGN_IN.goOn}</Button>}
       <Stack direction="row" spacing={1}>
-        {person && <Button color="inherit" onClick={() => choose(null)}>Somebody else</Button>}
-        <Button color="inherit" onClick={onPassword}>Name and password</Button>
+        {person && <Button color="inherit" onClick={() => choose(null)}>{SIGN_IN.somebodyElse}</Button>}
+        <Button color="inherit" onClick={onPassword}>{SIGN_IN.byPassword}</Button>
       </Stack>
     </Stack>
   );

@@ -2,6 +2,7 @@ import { useTheme } from '@mui/material';
 import { scaleLinear } from 'd3-scale';
 import { type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { atClock, onDay } from '../words/time';
+import { CHART } from '../words/chart';
 import { spanLabel } from '../words/signals';
 import { DiaryLane, PeriodLane, ROW, SignalLane } from './Lanes';
 import { type ChartModel, extent, type Pencil, type Span, stack } from './model';
@@ -105,7 +106,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   return (
     <div ref={box} style={{ width: '100%' }}>
       <span id={help} hidden>
-        Arrow keys choose a point, plus and minus zoom, page up and page down move along, zero shows all.
+        {CHART.keys}
       </span>
       {width > 0 && (
         <svg
@@ -114,7 +115,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
           height={bottom + AXIS}
           role="group"
           tabIndex={0}
-          aria-label={`Control chart of ${model.title}, ${count} points, ${model.spans.length} signals`}
+          aria-label={CHART.drawn(model.title, count, model.spans.length)}
           aria-describedby={help}
           onKeyDown={onKeyDown}
           onClick={(event) => onSelect?.(nearest(event as unknown as PointerEvent))}

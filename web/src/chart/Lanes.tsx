@@ -1,4 +1,5 @@
 import type { ChartInk } from '../ui/theme';
+import { CHART } from '../words/chart';
 import { spanLabel, STATES } from '../words/signals';
 import type { Happening, Period, PlacedSpan, Remark } from './model';
 
@@ -26,7 +27,7 @@ export function PeriodLane({ periods, top, bottom, x, left, right, ink }: {
             <path d={`M${from + 1},${top + 16}H${to - 1}`} stroke={ink.line} strokeWidth={period.trial ? 1 : 2.5} strokeDasharray={period.trial ? '3 3' : undefined} />
             {to - from > 90 && (
               <text x={from + 3} y={top + 11}>
-                {period.name} · {period.trial ? 'on trial' : 'in force'}
+                {CHART.period(period.name, period.trial)}
               </text>
             )}
           </g>
@@ -66,7 +67,7 @@ export function SignalLane({ spans, top, x, left, right, ink, tieTo, onOpen }: {
             key={span.id}
             role={onOpen ? 'link' : undefined}
             tabIndex={onOpen ? 0 : undefined}
-            aria-label={`${STATES[span.state]} signal: ${label}`}
+            aria-label={CHART.signal(STATES[span.state], label)}
             style={onOpen ? { cursor: 'pointer' } : undefined}
             onClick={() => onOpen?.(span.id)}
             onKeyDown={(event) => {

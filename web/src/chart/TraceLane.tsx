@@ -1,5 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { ChartInk } from '../ui/theme';
+import { CHART } from '../words/chart';
 import { figure } from '../words/numbers';
 import { spread, type Trace, traceExtent, tracePath } from './model';
 
@@ -22,7 +23,7 @@ export function TraceLane({ traces, top, x, left, right, decimals, ink }: {
   const places = spread(last.map((value) => (value === null ? top + TRACES : y(value))), 15);
   return (
     <g data-testid="traces" fontSize={13} fill={ink.line}>
-      <text x={left} y={top + 13}>Reference components</text>
+      <text x={left} y={top + 13}>{CHART.components}</text>
       <path d={`M${left},${top}H${right}`} stroke={ink.faint} />
       {traces.map((trace, i) => (
         <g key={trace.name}>

@@ -3,13 +3,14 @@ import type { UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Failure, isFailure } from '../api/failure';
 import { sentenceFor } from '../words/failures';
+import { STATE } from '../words/states';
 import { Notice } from './Notice';
 
 /** What is shown while there is nothing yet. */
 export function Loading({ what }: { what: string }) {
   return (
     <Box role="status" sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 4 }}>
-      <CircularProgress size={22} aria-hidden /> Loading {what} …
+      <CircularProgress size={22} aria-hidden /> {STATE.loading(what)}
     </Box>
   );
 }
@@ -34,7 +35,7 @@ export function Loaded<T>({ query, what, children }: { query: UseQueryResult<T>;
     return (
       <>
         {query.isError && !isSaidElsewhere(query.error) && (
-          <Notice kind="caution">What is shown is as it was last seen. {sentenceFor(query.error)}</Notice>
+          <Notice kind="caution">{STATE.asLastSeen} {sentenceFor(query.error)}</Notice>
         )}
         {children(query.data)}
       </>
@@ -45,7 +46,7 @@ export function Loaded<T>({ query, what, children }: { query: UseQueryResult<T>;
     <Box sx={{ p: 3, maxWidth: 560 }}>
       <Notice kind="problem">{sentenceFor(query.error)}</Notice>
       <Button variant="outlined" sx={{ mt: 2 }} onClick={() => void query.refetch()}>
-        Load again
+        {STATE.loadAgain}
       </Button>
     </Box>
   );

@@ -89,3 +89,73 @@ export function linkInWords({ link }: Pick<DeviceView, 'link'>): string {
     }
   }
 }
+
+/** The list of devices. */
+export const DEVICES = {
+  title: 'Devices',
+  devices: 'the devices',
+  characteristics: 'Characteristics',
+  setUp: 'Set up a device',
+  nothing: 'No device is set up. Gauges, analysers and sensors can send what they measure.',
+  refusedOf: (name: string) => `Refused of ${name}`,
+  columns: ['Why', 'Times', 'Last', 'What came'],
+  change: 'Change',
+  changeOf: (name: string) => `Change ${name}`,
+  nothingMore: 'Nothing more is taken from it. What it sent stays.',
+  revoke: (name: string) => `Revoke ${name}`,
+  beginRevoke: 'Revoke …',
+  beginRevokeOf: (name: string) => `Revoke ${name} …`,
+  back: 'Back',
+} as const;
+
+/** What became of what a device sent, in a line. */
+export function countsInWords({ accepted, untaken, refusals }: Pick<DeviceView, 'accepted' | 'untaken' | 'refusals'>): string {
+  const refused = refusals.reduce((sum, r) => sum + r.count, 0);
+  return [
+    `${accepted} taken`,
+    ...(untaken > 0 ? [`${untaken} offered that nobody took`] : []),
+    refused === 0 ? 'nothing refused' : `${refused} refused`,
+  ].join(' · ');
+}
+
+/** Setting up a device. */
+export const DEVICE = {
+  device: 'Device',
+  theDevice: 'the device',
+  gone: 'There is no such device any more.',
+  title: 'Set up a device',
+  name: 'Name',
+  standsOnPoints: 'It stands on the points that the device sends.',
+  how: 'How it sends',
+  stations: 'Stations it sends for',
+  connection: 'Connection',
+  whoOpens: 'Who opens the connection',
+  opens: { server: 'Nuvek, to the device', device: 'The device, to Nuvek' },
+  address: 'Address',
+  addressHelp: { server: 'Of the device, as 192.0.2.7:4001', device: 'To listen at, as 0.0.0.0:4002' },
+  broker: 'Broker',
+  brokerHelp: 'Host and port, as 192.0.2.9:1883',
+  topic: 'Topic',
+  characteristic: 'Characteristic',
+  stationsFirst: 'Choose its stations first.',
+  payload: 'Where the JSON payload holds what, as JSON pointers; only the value is needed.',
+  value: 'Value',
+  unit: 'Unit',
+  time: 'Time',
+  id: 'Id of the message',
+  whatBecomes: 'What becomes a reading',
+  make: { every: 'One of so many values', bucket: 'The mean of so many seconds' },
+  count: { every: 'Values', bucket: 'Seconds' },
+  round: 'Round its values to the decimals of the unit; more decimals are refused otherwise',
+  noLevels: 'Choose a station of the laboratory with analytes.',
+  mapping: 'Which specimen and test of the analyser means which level; blanks are left out.',
+  specimen: 'Specimen',
+  test: 'Test',
+  keep: 'Keep the change',
+  setUp: 'Set it up',
+  tokenOf: (name: string) => `Token of ${name}`,
+  token: 'Token',
+  shownOnce: 'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
+  tokenUse: 'It goes with each request to this address, in this header:',
+  copied: 'It is copied',
+} as const;

@@ -65,3 +65,27 @@ export function runStanding(run: Pick<RunView, 'released' | 'repeated_by' | 'ove
 export function sdApart(z: number): string {
   return `${z < 0 ? '−' : '+'}${Math.abs(z).toFixed(2)} sd`;
 }
+
+/** The laboratory's page of a bench. */
+export const LAB = {
+  laboratory: 'the laboratory',
+  bench: 'Bench',
+  controlRun: 'Control run',
+  repeatOf: (run: number) => `Repeat of run ${run}`,
+  runOfItsOwn: 'Measure a run of its own instead',
+  looksOnly: 'Your role looks at runs and does not enter them.',
+  latestRuns: 'Latest runs',
+  figures: 'Figures by level and reagent lot',
+  noRun: 'No run yet. The first one starts the charts.',
+  run: (number: number) => `Run ${number}`,
+  repeats: (number: number) => `repeats ${number}`,
+  repeatsRun: (number: number) => `repeats run ${number}`,
+  allCharts: 'All charts',
+  nothingSetUp: 'Nothing is determined in runs yet.',
+  setUpAnalyte: 'Set up an analyte',
+  engineerFirst: 'An engineer sets up analytes in Plan.',
+  chart: 'Chart',
+  theChart: 'the chart',
+  openWhole: 'Open the whole chart',
+  levelChart: (analyte: string, level: string) => `${analyte}, ${level}: Levey-Jennings chart`,
+} as const;

@@ -22,3 +22,10 @@ export function numberOf(text: string): number {
 export function figure(value: number | null | undefined, decimals: number): string {
   return value == null ? '–' : value.toFixed(decimals).replace('-', '−');
 }
+
+const form = new Intl.PluralRules('en');
+
+/** The form of a sentence that goes with a number. */
+export function plural(n: number, forms: { one: string; other: string }): string {
+  return form.select(n) === 'one' ? forms.one : forms.other;
+}

@@ -1,14 +1,16 @@
-import { Box, Button, Stack, TextField, Typography } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, Stack, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useFieldArray, useForm, useWatch } from 'react-hook-form';
 import { answered, api, type ChartView } from '../../api/client';
 import { isFailure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { correctedInWords, POINT } from '../../words/charts';
 import { figure } from '../../words/numbers';
-import { when } from '../../words/time';
 
 type Point = ChartView['points'][number];
 type Setup = ChartView['characteristic'];
@@ -26,16 +28,18 @@ interface Fields {
   readings: string[];
   inspected: string;
   counts: Count[];
+  reason: string;
 }
 
 function fieldsOf({ content }: Point, c: Setup): Fields {
   if (content != null && 'readings' in content) {
-    return { readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))), inspected: '', counts: [] };
+    return { readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))), inspected: '', counts: [], reason: '' };
   }
   const defects = content?.counts.defects ?? [];
   const found = (id: string) => defects.find((d) => d.kind === id)?.count ?? 0;
   return {
     readings: [],
+    reason: '',
     inspected: String(content?.counts.inspected ?? ''),
     // The whole catalogue, so that a kind can be added, and the other words that were counted.
     counts: [
@@ -67,46 +71,44 @@ function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
 export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Point; onDone: () => void }) {
   const client = useQueryClient();
   const { characteristic: c } = view;
-  const [fields, setFields] = useState(() => fieldsOf(point, c));
-  const [reason, setReason] = useState('');
+  const { control, handleSubmit, getValues, setError } = useForm<Fields>({ defaultValues: fieldsOf(point, c) });
+  const { fields: counts } = useFieldArray({ control, name: 'counts' });
   const [confirmed, setConfirmed] = useState(false);
-  const [failure, setFailure] = useState<unknown>(null);
-  // Pieces that will be left out, once that was said.
-  const [leaving, setLeaving] = useState<number[]>([]);
-  const setReading = (place: number, text: string) => {
-    setLeaving([]);
-    setFields((f) => ({ ...f, readings: f.readings.map((old, i) => (i === place ? text : old)) }));
-  };
-  const setCount = (place: number, text: string) =>
-    setFields((f) => ({ ...f, counts: f.counts.map((old, i) => (i === place ? { ...old, text } : old)) }));
-  const unreadable = fields.counts.filter(({ text }) => !/^\d{1,7}$/.test(text.trim()));
-  const act = async (call: Promise<unknown>) => {
-    setFailure(null);
-    try {
-      await call;
+  // Pieces that will be left out, once that was said; a piece that is typed again asks anew.
+  const [leaving, setLeaving] = useState<{ pieces: readonly number[]; of: string }>({ pieces: [], of: '' });
+  const readings = useWatch({ control, name: 'readings' });
+  const pieces = leaving.of === readings.join(' ') ? leaving.pieces : [];
+  const path = { id: point.sample };
+  const change = useMutation({
+    mutationFn: async (call: () => Promise<unknown>) => {
+      await call();
       await touch(client, { kind: 'sample', characteristic: c.id });
       onDone();
-    } catch (error) {
-      setFailure(error);
-    }
+    },
+  });
+  const correct = (sure: boolean, without: readonly number[]) =>
+    handleSubmit((fields) => {
+      const unreadable = fields.counts.flatMap(({ text }, i) => (/^\d{1,7}$/.test(text.trim()) ? [] : [i]));
+      unreadable.forEach((i) => setError(`counts.${i}.text`, { message: POINT.wholeNumber }));
+      if (unreadable.length > 0) return;
+      const blank = cleared(point, fields);
+      if (blank.length > without.length) {
+        setLeaving({ pieces: blank, of: fields.readings.join(' ') });
+        return;
+      }
+      setConfirmed(sure);
+      const body = { version: point.version, reason: fields.reason, confirmed: sure, sample: corrected(point, c, fields) };
+      change.mutate(() => answered(api.POST('/api/samples/{id}/corrections', { params: { path }, body })));
+    })();
+  const withdraw = () => {
+    const body = { version: point.version, reason: getValues('reason') };
+    change.mutate(() => answered(api.POST('/api/samples/{id}/withdrawal', { params: { path }, body })));
   };
-  const path = { id: point.sample };
-  const asks = isFailure(failure, 'confirm_readings');
-  const correct = (sure: boolean, without: readonly number[]) => {
-    const blank = cleared(point, fields);
-    if (unreadable.length > 0) return;
-    if (blank.length > without.length) {
-      setLeaving(blank);
-      return;
-    }
-    setConfirmed(sure);
-    const body = { version: point.version, reason, confirmed: sure, sample: corrected(point, c, fields) };
-    void act(answered(api.POST('/api/samples/{id}/corrections', { params: { path }, body })));
-  };
+  const asks = isFailure(change.error, 'confirm_readings');
   return (
     <Stack
       component="form"
-      aria-label="Change the sample"
+      aria-label={POINT.changeForm}
       onKeyDown={(event) => {
         if (event.key !== 'Escape') return;
         event.stopPropagation();
@@ -117,59 +119,32 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        correct(confirmed, []);
+        void correct(confirmed, []);
       }}
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1 }}>
-        {fields.readings.map((text, i) => (
-          <TextField key={i} autoFocus={i === 0} label={`Piece ${i + 1}, ${c.unit}`} value={text} slotProps={{ htmlInput: { inputMode: 'decimal' } }} onChange={(e) => setReading(i, e.target.value)} />
-        ))}
-        {c.kind !== 'measured' && (
-          <TextField
-            autoFocus
-            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-            label={`Inspected ${c.unit}`}
-            value={fields.inspected}
-            onChange={(e) => setFields((f) => ({ ...f, inspected: e.target.value }))}
-          />
-        )}
-        {fields.counts.map((count, i) => (
-          <TextField
-            key={count.kind ?? count.name}
-            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-            label={count.name}
-            value={count.text}
-            error={unreadable.includes(count)}
-            helperText={unreadable.includes(count) ? 'A whole number is needed.' : undefined}
-            onChange={(e) => setCount(i, e.target.value)}
-          />
-        ))}
+        {readings.map((_, i) => <TextInput key={i} control={control} name={`readings.${i}`} autoFocus={i === 0} label={POINT.piece(i + 1, c.unit)} keys="decimal" />)}
+        {c.kind !== 'measured' && <TextInput control={control} name="inspected" autoFocus label={POINT.inspected(c.unit)} keys="numeric" />}
+        {counts.map((count, i) => <TextInput key={count.id} control={control} name={`counts.${i}.text`} label={count.name} keys="numeric" />)}
       </Box>
-      <TextField label="Why it is changed" value={reason} onChange={(e) => setReason(e.target.value)} />
-      {failure != null && !asks && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-      {leaving.length > 0 && !asks && (
+      <TextInput control={control} name="reason" label={POINT.why} />
+      {!asks && <Failed why={change.error} />}
+      {pieces.length > 0 && !asks && (
         <Notice kind="caution">
-          {leaving.length === 1 ? `Piece ${leaving[0] ?? ''} has` : `Pieces ${leaving.join(', ')} have`} no reading any more.{' '}
-          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => correct(confirmed, leaving)}>Leave out on purpose</Button>
+          {POINT.noReading(pieces)}{' '}
+          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => void correct(confirmed, pieces)}>{POINT.leaveOut}</Button>
         </Notice>
       )}
       {asks && (
         <Notice kind="caution">
-          A reading is unusual here.{' '}
-          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => correct(true, leaving)}>Keep it, measured so</Button>
+          {POINT.unusual}{' '}
+          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => void correct(true, pieces)}>{POINT.keepIt}</Button>
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>
-        <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>Save correction</Button>
-        <Button
-          variant="outlined"
-          color="inherit"
-          sx={{ minHeight: 48 }}
-          onClick={() => void act(answered(api.POST('/api/samples/{id}/withdrawal', { params: { path }, body: { version: point.version, reason } })))}
-        >
-          Withdraw the sample
-        </Button>
-        <Button color="inherit" sx={{ minHeight: 48 }} onClick={onDone}>Back</Button>
+        <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>{POINT.save}</Button>
+        <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={withdraw}>{POINT.withdraw}</Button>
+        <Button color="inherit" sx={{ minHeight: 48 }} onClick={onDone}>{POINT.back}</Button>
       </Stack>
     </Stack>
   );
@@ -181,15 +156,8 @@ export function Earlier({ sample, version }: { sample: string; version: number }
   return (
     <>
       {query.data?.map((correction) => (
-        <Typography key={correction.at} color="text.secondary" variant="body2">
-          Corrected by {correction.person}, {when(correction.at)}: {correction.reason}. It said {before(correction.old)}.
-        </Typography>
+        <Typography key={correction.at} color="text.secondary" variant="body2">{correctedInWords(correction)}</Typography>
       ))}
     </>
   );
-}
-
-function before(old: Record<string, unknown>): string {
-  if (Array.isArray(old.readings)) return old.readings.map((r) => (r == null ? '–' : String(r))).join('  ');
-  return `${String(old.count)} in ${String(old.inspected)}`;
 }

@@ -6,7 +6,9 @@ import type { ChartView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
+import { KeyHints } from '../../ui/KeyHints';
 import { Empty, Loaded } from '../../ui/States';
+import { CHART_KEYS, CHART_PAGE } from '../../words/charts';
 import { figure } from '../../words/numbers';
 import { panelFigure, SIGMA_SOURCES } from '../../words/signals';
 import { when } from '../../words/time';
@@ -42,7 +44,7 @@ function ChartOf({ id }: { id: string }) {
     put('sample', value);
   };
   return (
-    <Loaded query={query} what="the chart">
+    <Loaded query={query} what={CHART_PAGE.chart}>
       {(view) => (
         <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={sample} onSample={choose} correct={correct} />
       )}
@@ -72,25 +74,25 @@ function Chart({ view, last, onLast, sample, onSample, correct }: {
       <Stack direction="row" sx={{ gap: 2, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
         <Box sx={{ flex: 1 }}>
           <Typography variant="h1">{c.name}</Typography>
-          <Typography color="text.secondary">{c.product} · {c.station} · {view.total} samples in all</Typography>
+          <Typography color="text.secondary">{c.product} · {c.station} · {CHART_PAGE.samplesInAll(view.total)}</Typography>
         </Box>
         {c.components.length > 0 && (
-          <ToggleButton value="components" selected={traced} onChange={() => setTraced(!traced)}>Components</ToggleButton>
+          <ToggleButton value="components" selected={traced} onChange={() => setTraced(!traced)}>{CHART_PAGE.components}</ToggleButton>
         )}
-        <ToggleButtonGroup exclusive value={last} aria-label="How many points" onChange={(_, value: number | null) => value !== null && onLast(value)}>
+        <ToggleButtonGroup exclusive value={last} aria-label={CHART_PAGE.howMany} onChange={(_, value: number | null) => value !== null && onLast(value)}>
           {STRETCHES.map((s) => (
             <ToggleButton key={s} value={s}>
-              {s === 2000 ? 'Last 2000' : `Last ${s}`}
+              {CHART_PAGE.last(s)}
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
-        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>{c.analyte == null ? 'Enter a sample' : 'Measure a run'}</Button>
+        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>{c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}</Button>
       </Stack>
       {view.points.length === 0 ? (
-        <Empty>No sample yet. The first one starts the chart.</Empty>
+        <Empty>{CHART_PAGE.noSample}</Empty>
       ) : (
         <Box sx={{ display: { xs: 'flex', lg: 'grid' }, flexDirection: 'column', gridTemplateColumns: 'minmax(0, 1fr) 312px', gap: 2, alignItems: { xs: 'stretch', lg: 'start' } }}>
-          <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1 }}>
+          <Paper component="section" aria-label={CHART_PAGE.title} sx={{ p: 1.5, pt: 1 }}>
             <ControlChart
               model={model}
               height={540}
@@ -99,7 +101,7 @@ function Chart({ view, last, onLast, sample, onSample, correct }: {
               onOpenSignal={(signal) => void navigate(`/signals/${signal}`)}
             />
             <Typography color="text.secondary" variant="body2" sx={{ mt: 1 }}>
-              <kbd>←</kbd> <kbd>→</kbd> choose a point · <kbd>+</kbd> <kbd>−</kbd> zoom · <kbd>0</kbd> shows all · drag moves along · wheel with <kbd>Ctrl</kbd> zooms
+              <KeyHints hints={CHART_KEYS} />
             </Typography>
           </Paper>
           {/* Where it would stand below the chart, the card of a point lies over its lower part. */}
@@ -124,20 +126,21 @@ function Figures({ view }: { view: ChartView }) {
   const location = view.panels[0]?.statistic ?? 'mean';
   // The centre of a chart of counts in a constant number is kept as a share.
   const shown = view.characteristic.chart === 'np' ? 'proportion' : location;
-  const centre = `${panelFigure(shown, phase.center, decimals)}${counted ? '' : ` ${unit}`}`;
+  const figures = panelFigure(shown, phase.center, decimals);
+  const centre = counted ? figures : `${figures} ${unit}`;
   const rows: [string, string][] = [
-    ['Centre', centre],
-    ...(counted ? [] : [['Sigma', `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
-    ['Sigma from', SIGMA_SOURCES[phase.sigma_method]],
-    ['Limits at', `${phase.k} sigma`],
-    ['Points used', phase.sigma_method === 'assigned' ? 'none: assigned' : phase.used == null ? 'too few yet' : String(phase.used)],
-    ['State', phase.state === 'trial' ? 'trial' : 'in force'],
-    ['Since', when(phase.put_in_force_at ?? phase.starts_at)],
-    ['By', phase.put_in_force_by ?? 'computed with each sample'],
+    [CHART_PAGE.centre, centre],
+    ...(counted ? [] : [[CHART_PAGE.sigma, `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
+    [CHART_PAGE.sigmaFrom, SIGMA_SOURCES[phase.sigma_method]],
+    [CHART_PAGE.limitsAt, CHART_PAGE.atSigma(phase.k)],
+    [CHART_PAGE.pointsUsed, phase.sigma_method === 'assigned' ? CHART_PAGE.noneAssigned : phase.used == null ? CHART_PAGE.tooFew : String(phase.used)],
+    [CHART_PAGE.state, phase.state === 'trial' ? CHART_PAGE.trial : CHART_PAGE.inForce],
+    [CHART_PAGE.since, when(phase.put_in_force_at ?? phase.starts_at)],
+    [CHART_PAGE.by, phase.put_in_force_by ?? CHART_PAGE.withEachSample],
   ];
   return (
-    <Paper component="section" aria-label="Figures" sx={{ p: 2 }}>
-      <Typography variant="h2" sx={{ mb: 1 }}>Limits now: {phase.name}</Typography>
+    <Paper component="section" aria-label={CHART_PAGE.figures} sx={{ p: 2 }}>
+      <Typography variant="h2" sx={{ mb: 1 }}>{CHART_PAGE.limitsNow(phase.name)}</Typography>
       <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, textAlign: 'right' } }}>
         {rows.map(([name, value]) => (
           <Box key={name} sx={{ display: 'contents' }}>
@@ -147,7 +150,7 @@ function Figures({ view }: { view: ChartView }) {
         ))}
       </Box>
       <Typography color="text.secondary" sx={{ mt: 1.5 }}>
-        Choose a point to see its readings and to write a note. <Link component={RouterLink} to="/signals">All signals</Link>
+        {CHART_PAGE.choosePoint} <Link component={RouterLink} to="/signals">{CHART_PAGE.allSignals}</Link>
       </Typography>
     </Paper>
   );

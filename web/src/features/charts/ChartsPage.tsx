@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import { queries } from '../../api/queries';
 import { Empty, Loaded } from '../../ui/States';
-import { when } from '../../words/time';
+import { CHARTS_LIST, openSignals } from '../../words/charts';
 
 export function ChartsPage() {
   const [params, setParams] = useSearchParams();
@@ -12,21 +12,21 @@ export function ChartsPage() {
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 3, alignItems: 'center', mb: 2, flexWrap: 'wrap' }}>
-        <Typography variant="h1">Charts</Typography>
+        <Typography variant="h1">{CHARTS_LIST.title}</Typography>
         <TextField
-          label="Find by name, product or station"
+          label={CHARTS_LIST.find}
           size="small"
           value={wanted}
           onChange={(event) => setParams(event.target.value ? { find: event.target.value } : {}, { replace: true })}
           sx={{ maxWidth: 340 }}
         />
       </Stack>
-      <Loaded query={query} what="the charts">
+      <Loaded query={query} what={CHARTS_LIST.charts}>
         {(stations) => {
           const charts = stations
             .flatMap((station) => station.characteristics.map((c) => ({ ...c, station: station.name })))
             .filter((c) => `${c.name} ${c.product} ${c.station}`.toLowerCase().includes(wanted.toLowerCase()));
-          if (charts.length === 0) return <Empty>{wanted ? `No chart has “${wanted}” in its name, product or station.` : 'Nothing is set up yet.'}</Empty>;
+          if (charts.length === 0) return <Empty>{wanted ? CHARTS_LIST.nothingFits(wanted) : CHARTS_LIST.nothingSetUp}</Empty>;
           return (
             <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(300px, 1fr))', gap: 1.5 }}>
               {charts.map((c) => (
@@ -34,9 +34,9 @@ export function ChartsPage() {
                   <Link component={RouterLink} to={`/charts/${c.id}`} underline="none" sx={{ display: 'block', p: 2, color: 'text.primary', '&:hover': { bgcolor: 'action.hover' } }}>
                     <Typography variant="h2">{c.name}</Typography>
                     <Typography color="text.secondary">{c.product} · {c.station}</Typography>
-                    <Typography color="text.secondary">{c.last_taken_at ? `last sample ${when(c.last_taken_at)}` : 'no sample yet'}</Typography>
+                    <Typography color="text.secondary">{c.last_taken_at ? CHARTS_LIST.lastSample(c.last_taken_at) : CHARTS_LIST.noSample}</Typography>
                     {c.open_signals > 0 && (
-                      <Typography sx={{ color: 'error.main' }}><span aria-hidden>▬ </span>{c.open_signals} open {c.open_signals === 1 ? 'signal' : 'signals'}</Typography>
+                      <Typography sx={{ color: 'error.main' }}><span aria-hidden>▬ </span>{openSignals(c.open_signals)}</Typography>
                     )}
                   </Link>
                 </Paper>

@@ -1,6 +1,6 @@
 import { zodResolver } from '@hookform/resolvers/zod';
-import { Box, Button, Link, Paper, Stack, TextField, Typography } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { useForm } from 'react-hook-form';
@@ -9,8 +9,10 @@ import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
 import { touch } from '../../api/touches';
 import { useMay } from '../../session/session';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { POINT } from '../../words/charts';
 import { recorded } from '../../words/samples';
 import { panelFigure, panelName, spanLabel, STATES } from '../../words/signals';
 import { when } from '../../words/time';
@@ -34,13 +36,13 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
   const signals = view.signals.filter((s) => s.from <= place && place <= s.to);
   const notes = view.notes.filter((n) => n.point === place);
   return (
-    <Paper component="section" aria-label={`Sample ${point.number}`} sx={{ p: 2 }}>
-      <Typography variant="h2">Sample {point.number}</Typography>
-      <Typography color="text.secondary">{when(point.taken_at)}, {point.person}{late(point) && `, arrived ${when(point.arrived_at)}`}</Typography>
+    <Paper component="section" aria-label={POINT.sample(point.number)} sx={{ p: 2 }}>
+      <Typography variant="h2">{POINT.sample(point.number)}</Typography>
+      <Typography color="text.secondary">{late(point) ? POINT.takenLate(point.taken_at, point.person, point.arrived_at) : POINT.taken(point.taken_at, point.person)}</Typography>
       <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>{recorded(point, view.characteristic)}</Typography>
       {point.gap != null && (
         <Notice kind="caution">
-          {point.gap.withdrawn ? 'Withdrawn' : 'Skipped'} by {point.gap.person}: {point.gap.because}
+          {(point.gap.withdrawn ? POINT.withdrawn : POINT.skipped)(point.gap.person, point.gap.because)}
         </Notice>
       )}
       {Object.keys(point.tags).length > 0 && (
@@ -54,7 +56,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
           <Typography key={panel.statistic}>
             {panelName(panel.statistic)} <strong>{panelFigure(panel.statistic, p?.value, decimals)}</strong>{' '}
             <Box component="span" sx={{ color: 'text.secondary' }}>
-              LCL {panelFigure(panel.statistic, p?.lower, decimals)} · CL {panelFigure(panel.statistic, p?.center, decimals)} · UCL {panelFigure(panel.statistic, p?.upper, decimals)}
+              {POINT.limits(panelFigure(panel.statistic, p?.lower, decimals), panelFigure(panel.statistic, p?.center, decimals), panelFigure(panel.statistic, p?.upper, decimals))}
             </Box>
           </Typography>
         );
@@ -69,7 +71,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
       {changing && <ChangeForm view={view} point={point} onDone={done} />}
       {!changing && point.gap == null && mayChange && (
         <Button ref={opener} color="inherit" variant="outlined" sx={{ mt: 1.5, minHeight: 48 }} onClick={() => setChanging(true)}>
-          Correct or withdraw
+          {POINT.change}
         </Button>
       )}
       <Box sx={{ mt: 2, pt: 1.5, borderTop: 1, borderColor: 'divider' }}>
@@ -90,33 +92,27 @@ function late({ taken_at, arrived_at }: { taken_at: string; arrived_at: string }
   return Date.parse(arrived_at) - Date.parse(taken_at) > LATE_MS;
 }
 
-const schema = z.object({ text: z.string().trim().min(1, 'The note is empty.').max(2000, 'This is longer than 2000 characters.') });
+const schema = z.object({ text: z.string().trim().min(1, POINT.noteEmpty).max(2000, POINT.tooLong) });
 
 function NoteForm({ sample, characteristic }: { sample: string; characteristic: string }) {
   const client = useQueryClient();
-  const [failure, setFailure] = useState<unknown>(null);
   // Sent again after a lost answer it is the same note.
   const [entry, setEntry] = useState(() => crypto.randomUUID());
-  const { register, handleSubmit, reset, formState: { errors, isSubmitting } } = useForm({
-    resolver: zodResolver(schema),
-    defaultValues: { text: '' },
-  });
-  const submit = handleSubmit(async ({ text }) => {
-    setFailure(null);
-    try {
+  const { control, handleSubmit, reset } = useForm({ resolver: zodResolver(schema), defaultValues: { text: '' } });
+  const write = useMutation({
+    mutationFn: async ({ text }: z.infer<typeof schema>) => {
       await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text, entry } }));
       reset();
       setEntry(crypto.randomUUID());
       await touch(client, { kind: 'note', characteristic });
-    } catch (error) {
-      setFailure(error);
-    }
+    },
   });
+  const submit = handleSubmit((note) => write.mutate(note));
   return (
     <Stack component="form" spacing={1} noValidate onSubmit={(event) => void submit(event)}>
-      <TextField label="Note on this sample" multiline minRows={2} error={Boolean(errors.text)} helperText={errors.text?.message} {...register('text')} />
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-      <Button type="submit" variant="outlined" disabled={isSubmitting} sx={{ alignSelf: 'start' }}>Write note</Button>
+      <TextInput control={control} name="text" label={POINT.note} multiline minRows={2} />
+      <Failed why={write.error} />
+      <Button type="submit" variant="outlined" disabled={write.isPending} sx={{ alignSelf: 'start' }}>{POINT.writeNote}</Button>
     </Stack>
   );
 }

@@ -1,15 +1,14 @@
 import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { answered, api, type DeviceView } from '../../api/client';
-import { Notice } from '../../ui/Notice';
-import { Empty, Loaded } from '../../ui/States';
-import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
-import { sentenceFor } from '../../words/failures';
-import { when } from '../../words/time';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
+import { Failed } from '../../ui/Failed';
+import { Empty, Loaded } from '../../ui/States';
+import { countsInWords, DEVICES, heardInWords, linkInWords, reasonInWords } from '../../words/devices';
+import { when } from '../../words/time';
 
 /** Every device: whether it is heard, what it sent, what was refused and why. */
 export default function DevicesPage() {
@@ -17,14 +16,14 @@ export default function DevicesPage() {
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
-        <Typography variant="h1" sx={{ flex: 1 }}>Devices</Typography>
-        <Link component={RouterLink} to="/plan" sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>Characteristics</Link>
-        <Button component={RouterLink} to="/plan/devices/new" variant="contained">Set up a device</Button>
+        <Typography variant="h1" sx={{ flex: 1 }}>{DEVICES.title}</Typography>
+        <Link component={RouterLink} to="/plan" sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>{DEVICES.characteristics}</Link>
+        <Button component={RouterLink} to="/plan/devices/new" variant="contained">{DEVICES.setUp}</Button>
       </Stack>
-      <Loaded query={query} what="the devices">
+      <Loaded query={query} what={DEVICES.devices}>
         {(devices) =>
           devices.length === 0 ? (
-            <Empty>No device is set up. Gauges, analysers and sensors can send what they measure.</Empty>
+            <Empty>{DEVICES.nothing}</Empty>
           ) : (
             <Stack spacing={1.5}>{devices.map((device) => <Device key={device.id} device={device} />)}</Stack>
           )
@@ -35,7 +34,6 @@ export default function DevicesPage() {
 }
 
 function Device({ device }: { device: DeviceView }) {
-  const refused = device.refusals.reduce((sum, r) => sum + r.count, 0);
   const silent = device.silent_since != null;
   return (
     <Paper component="section" aria-label={device.name} sx={{ p: 2 }}>
@@ -47,11 +45,11 @@ function Device({ device }: { device: DeviceView }) {
       </Stack>
       <Typography color="text.secondary">{device.stations.map((s) => s.name).join(', ')} · {linkInWords(device)}</Typography>
       <Typography sx={{ mt: 0.5 }}>
-        {device.accepted} taken{device.untaken > 0 && ` · ${device.untaken} offered that nobody took`} · {refused === 0 ? 'nothing refused' : `${refused} refused`}
+        {countsInWords(device)}
       </Typography>
       {device.refusals.length > 0 && (
-        <Box component="table" aria-label={`Refused of ${device.name}`} sx={{ mt: 1, width: '100%', borderCollapse: 'collapse', '& th': { textAlign: 'left', fontWeight: 400, color: 'text.secondary' }, '& td, & th': { py: 0.5, pr: 2, verticalAlign: 'top' } }}>
-          <thead><tr><th scope="col">Why</th><th scope="col">Times</th><th scope="col">Last</th><th scope="col">What came</th></tr></thead>
+        <Box component="table" aria-label={DEVICES.refusedOf(device.name)} sx={{ mt: 1, width: '100%', borderCollapse: 'collapse', '& th': { textAlign: 'left', fontWeight: 400, color: 'text.secondary' }, '& td, & th': { py: 0.5, pr: 2, verticalAlign: 'top' } }}>
+          <thead><tr>{DEVICES.columns.map((column) => <th key={column} scope="col">{column}</th>)}</tr></thead>
           <tbody>
             {device.refusals.map((r) => (
               <tr key={r.reason}>
@@ -66,7 +64,7 @@ function Device({ device }: { device: DeviceView }) {
       )}
       {!device.revoked_at && (
         <Stack direction="row" sx={{ mt: 1, gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
-          <Button component={RouterLink} to={`/plan/devices/${device.id}`} color="inherit" aria-label={`Change ${device.name}`}>Change</Button>
+          <Button component={RouterLink} to={`/plan/devices/${device.id}`} color="inherit" aria-label={DEVICES.changeOf(device.name)}>{DEVICES.change}</Button>
           <Revoke device={device} />
         </Stack>
       )}
@@ -77,26 +75,23 @@ function Device({ device }: { device: DeviceView }) {
 function Revoke({ device }: { device: DeviceView }) {
   const client = useQueryClient();
   const [asked, setAsked] = useState(false);
-  const [failure, setFailure] = useState<unknown>(null);
-  const revoke = async () => {
-    try {
+  const revoke = useMutation({
+    mutationFn: async () => {
       await answered(api.POST('/api/plan/devices/{id}/revocation', { params: { path: { id: device.id } } }));
       await touch(client, { kind: 'plan' });
-    } catch (error) {
-      setFailure(error);
-    }
-  };
+    },
+  });
   return (
     <Box>
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      <Failed why={revoke.error} />
       {asked ? (
         <>
-          <Typography component="span" sx={{ mr: 1.5 }}>Nothing more is taken from it. What it sent stays.</Typography>
-          <Button autoFocus color="error" variant="outlined" onClick={() => void revoke()}>Revoke {device.name}</Button>
-          <Button color="inherit" onClick={() => setAsked(false)}>Back</Button>
+          <Typography component="span" sx={{ mr: 1.5 }}>{DEVICES.nothingMore}</Typography>
+          <Button autoFocus color="error" variant="outlined" disabled={revoke.isPending} onClick={() => revoke.mutate()}>{DEVICES.revoke(device.name)}</Button>
+          <Button color="inherit" onClick={() => setAsked(false)}>{DEVICES.back}</Button>
         </>
       ) : (
-        <Button color="inherit" onClick={() => setAsked(true)} aria-label={`Revoke ${device.name} …`}>Revoke …</Button>
+        <Button color="inherit" onClick={() => setAsked(true)} aria-label={DEVICES.beginRevokeOf(device.name)}>{DEVICES.beginRevoke}</Button>
       )}
     </Box>
   );

@@ -8,13 +8,13 @@ import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
+import { KeyHints } from '../../ui/KeyHints';
 import { useKeys } from '../../ui/useKeys';
 import { Loaded } from '../../ui/States';
-import { pieceOf, refusals, sentenceFor, whyWaiting, within } from '../../words/failures';
-import { figure, inWords } from '../../words/numbers';
-import { recorded, taking } from '../../words/samples';
+import { ENTRY, ENTRY_KEYS, lastSample, savedInWords } from '../../words/entry';
+import { pieceOf, refusals, sentenceFor, whyWaiting } from '../../words/failures';
+import { taking } from '../../words/samples';
 import { spanLabel } from '../../words/signals';
-import { when } from '../../words/time';
 import { useMay } from '../../session/session';
 import { OpenSignals, SignalAsks } from '../signals';
 import { mayBecomeNumber } from './draft';
@@ -29,7 +29,7 @@ export function EntryPage() {
   const { id = '' } = useParams();
   const query = useQuery(queries.entry(id));
   return (
-    <Loaded query={query} what="the characteristic">
+    <Loaded query={query} what={ENTRY.characteristic}>
       {(view) => (view.characteristic.analyte == null ? <Entry key={id} view={view} /> : <Navigate to="/lab" replace />)}
     </Loaded>
   );
@@ -61,14 +61,14 @@ function Entry({ view }: { view: ChartView }) {
           {c.product} · {c.station} · {taking(c, c.unit)}
         </Typography>
         {asks === undefined && <OpenSignals of={[c.id]} />}
-        {!mayEnter && <Notice kind="caution">Your role looks at samples and does not enter them.</Notice>}
+        {!mayEnter && <Notice kind="caution">{ENTRY.looksOnly}</Notice>}
         {mayEnter && asks === undefined && (
           <Readings entry={entry} view={view} fields={fields} onLeave={() => void navigate('/rounds')} />
         )}
         {entry.before?.kind === 'saved' && asks !== undefined && (
           <>
             <Notice kind="settled">
-              Sample {entry.before.saved.number} is saved. {signalsLeft(asking.length)}
+              {savedInWords(entry.before.saved.number, asking.length, 0)}
             </Notice>
             <SignalAsks
               key={asks}
@@ -80,7 +80,7 @@ function Entry({ view }: { view: ChartView }) {
           </>
         )}
       </Box>
-      <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
+      <Paper component="section" aria-label={ENTRY.chart} sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
         <ControlChart
           model={model}
           height={600}
@@ -89,28 +89,18 @@ function Entry({ view }: { view: ChartView }) {
         />
         <Stack direction="row" sx={{ justifyContent: 'space-between', mt: 0.5 }}>
           <Typography color="text.secondary">
-            {lastLine(view)}
+            {lastSample(view)}
           </Typography>
-          <Link component={RouterLink} to={`/charts/${c.id}`}>Open the whole chart</Link>
+          <Link component={RouterLink} to={`/charts/${c.id}`}>{ENTRY.openWhole}</Link>
         </Stack>
       </Paper>
     </Box>
   );
 }
 
-function signalsLeft(count: number): string {
-  return count === 1 ? 'It raises a signal:' : `It raises ${inWords(count)} signals; this is the first:`;
-}
-
 function lastValues({ points }: ChartView): readonly (number | null)[] {
   const content = points.findLast((p) => p.gap == null)?.content;
   return content != null && 'readings' in content ? content.readings.values : [];
-}
-
-function lastLine(view: ChartView): string {
-  const last = view.points[view.points.length - 1];
-  if (!last) return 'No sample yet. The first one starts the chart.';
-  return `Last sample ${last.number}, ${when(last.taken_at)}, ${last.person}: ${recorded(last, view.characteristic)}`;
 }
 
 function Readings({ entry, view, fields, onLeave }: {
@@ -146,7 +136,7 @@ function Readings({ entry, view, fields, onLeave }: {
   return (
     <Stack spacing={1.25}>
       {entry.before && (sending.kind === 'typing' || sending.kind === 'nothing') && <SampleBefore before={entry.before} />}
-      {entry.draft.takenAt !== null && <Notice kind="caution">It counts as taken {when(entry.draft.takenAt)}, when it was first entered.</Notice>}
+      {entry.draft.takenAt !== null && <Notice kind="caution">{ENTRY.firstTaken(entry.draft.takenAt)}</Notice>}
       {measured ? (
         <ReadingFields entry={entry} place={{ station: c.station_id, characteristic: c.id }} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
       ) : (
@@ -157,44 +147,37 @@ function Readings({ entry, view, fields, onLeave }: {
       {sending.kind === 'asked' && (
         <Notice kind="caution">
           {sending.unusual.map((u) => (
-            <Typography key={u.piece}>
-              Piece {u.piece}: {figure(u.given, c.decimals)} {c.unit} is unusual; values {within(u.lower, u.upper)} are usual here. Is it
-              right?
-            </Typography>
+            <Typography key={u.piece}>{ENTRY.unusual(u, c)}</Typography>
           ))}
-          <Typography color="text.secondary">Type it again, or</Typography>
+          <Typography color="text.secondary">{ENTRY.typeAgainOr}</Typography>
           <Button variant="outlined" color="inherit" sx={{ mt: 0.5, minHeight: 48 }} onClick={() => entry.save(true)}>
-            Keep it, measured so&ensp;<kbd>Ctrl Enter</kbd>
+            {ENTRY.keepIt}&ensp;<kbd>Ctrl Enter</kbd>
           </Button>
         </Notice>
       )}
       {sending.kind === 'blank' && (
         <Notice kind="caution">
-          {sending.pieces.length === 1 ? `Piece ${sending.pieces[0] ?? ''} has` : `Pieces ${sending.pieces.join(', ')} have`} no reading.
+          {ENTRY.noReading(sending.pieces)}
           {someBlank && (
             <Button variant="outlined" color="inherit" sx={{ mt: 1, display: 'block', minHeight: 48 }} onClick={entry.leaveOut}>
-              Leave out on purpose&ensp;<kbd>Ctrl Enter</kbd>
+              {ENTRY.leaveOut}&ensp;<kbd>Ctrl Enter</kbd>
             </Button>
           )}
         </Notice>
       )}
       {sending.kind === 'nothing' && (
-        <Notice kind="caution">Nothing is counted yet. Count what was found, or choose “None found” (<kbd>0</kbd>).</Notice>
+        <Notice kind="caution">{ENTRY.nothingCounted} <kbd>0</kbd></Notice>
       )}
       {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
         <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
       )}
       {!(measured && touched) && (
         <Button variant="contained" size="large" disabled={sending.kind === 'sending'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
-          Save sample
+          {ENTRY.save}
         </Button>
       )}
       {!touched && <Typography color="text.secondary" variant="body2">
-        {measured ? (
-          <><kbd>Enter</kbd> next reading, on the last one saves · <kbd>Esc</kbd> one back</>
-        ) : (
-          <>a letter counts one, digits before it so many · <kbd>0</kbd> none found · <kbd>U</kbd> undoes · <kbd>Enter</kbd> saves</>
-        )}
+        <KeyHints hints={measured ? ENTRY_KEYS.measured : ENTRY_KEYS.counted} />
       </Typography>}
       {sending.kind === 'typing' && <NextDue here={c.id} />}
       {sending.kind === 'typing' && (
@@ -202,7 +185,7 @@ function Readings({ entry, view, fields, onLeave }: {
           <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />
           {lastTaken && (
             <Button color="inherit" component={RouterLink} to={`/charts/${c.id}?sample=${lastTaken.number}&correct=1`} sx={{ minHeight: 48 }}>
-              Correct the last sample
+              {ENTRY.correctLast}
             </Button>
           )}
         </Stack>
@@ -214,21 +197,16 @@ function Readings({ entry, view, fields, onLeave }: {
 function SampleBefore({ before }: { before: Before }) {
   const { waiting } = useOutbox();
   if (before.kind === 'waiting') {
-    if (!waiting.some((w) => w.entry === before.entry)) return <Notice kind="settled">The sample that waited has gone through.</Notice>;
+    if (!waiting.some((w) => w.entry === before.entry)) return <Notice kind="settled">{ENTRY.hasGone}</Notice>;
     return (
       <Notice kind="caution">
-        {whyWaiting(before.failure)} The sample is kept on this device and goes through by itself.{' '}
-        <Link component={RouterLink} to="/waiting">See what waits</Link>
+        {whyWaiting(before.failure)} {ENTRY.isKept}{' '}
+        <Link component={RouterLink} to="/waiting">{ENTRY.seeWaiting}</Link>
       </Notice>
     );
   }
   const { number, raised, grown } = before.saved;
-  return (
-    <Notice kind="settled">
-      Sample {number} is saved.
-      {raised.length === 0 && (grown.length > 0 ? ' A pattern that is known goes on.' : ' No rule is broken.')}
-    </Notice>
-  );
+  return <Notice kind="settled">{savedInWords(number, raised.length, grown.length)}</Notice>;
 }
 
 /** What the readings typed so far would do. */
@@ -236,11 +214,11 @@ function Foresight({ entry }: { entry: EntryState }) {
   const findings = entry.preview?.pencil?.findings ?? [];
   const { soFar } = entry;
   if (findings.length === 0) {
-    return soFar && entry.preview?.pencil ? <Typography color="text.secondary" role="status">The point in pencil is of {soFar.typed} of {soFar.of} pieces, between limits for {soFar.typed}.</Typography> : null;
+    return soFar && entry.preview?.pencil ? <Typography color="text.secondary" role="status">{ENTRY.pencilOf(soFar.typed, soFar.of)}</Typography> : null;
   }
   return (
     <Notice kind="caution">
-      As typed, this sample breaks a rule: {findings.map((f) => spanLabel(f.rule, f.side, f.panel)).join('; ')}.
+      {ENTRY.wouldBreak(findings.map((f) => spanLabel(f.rule, f.side, f.panel)))}
     </Notice>
   );
 }

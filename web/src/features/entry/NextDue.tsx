@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { queries } from '../../api/queries';
 import { useOutbox } from '../../outbox/Outbox';
 import { useKeys } from '../../ui/useKeys';
+import { ENTRY } from '../../words/entry';
 import { roundOf, waitsOf } from '../rounds';
 
 /** The way onward: what is due next, by a tap, or by a key that works while a field has the focus. */
@@ -26,7 +27,7 @@ export function NextDue({ here }: { here: string }) {
   if (!next) return null;
   return (
     <Button variant="outlined" color="inherit" onClick={go} sx={{ minHeight: 48, justifyContent: 'space-between', textAlign: 'left' }}>
-      <span>Next due: {next.name}, {station}</span>
+      <span>{ENTRY.nextDue(next.name, station ?? '')}</span>
       <kbd>Alt N</kbd>
     </Button>
   );

@@ -1,4 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
+import { PAD } from '../../words/entry';
 
 const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3'] as const;
 
@@ -29,25 +30,25 @@ export function NumberPad({ says, decimals, last, onType, onErase, onNext, onSav
     </Button>
   );
   return (
-    <Box role="group" aria-label="Numeric pad" sx={{ touchAction: 'manipulation', userSelect: 'none' }}>
+    <Box role="group" aria-label={PAD.title} sx={{ touchAction: 'manipulation', userSelect: 'none' }}>
       <Typography color="text.secondary" sx={{ mb: 0.5 }}>{says}</Typography>
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 0.75 }}>
         <Box sx={{ gridColumn: 'span 3', display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 0.75 }}>
           {DIGITS.map((digit) => key(digit, () => onType(digit)))}
-          {key('−', () => onType('-'), 'Minus')}
+          {key('−', () => onType('-'), PAD.minus)}
           {key('0', () => onType('0'))}
-          {decimals > 0 ? key('.', () => onType('.'), 'Decimal point') : <span />}
+          {decimals > 0 ? key('.', () => onType('.'), PAD.point) : <span />}
         </Box>
         <Box sx={{ display: 'grid', gridTemplateRows: onSave ? '1fr 1fr 2fr' : '1fr 3fr', gap: 0.75 }}>
-          {key('⌫', onErase, 'Erase')}
+          {key('⌫', onErase, PAD.erase)}
           {(onSave === undefined || !last) && (
             <Button variant={onSave ? 'outlined' : 'contained'} onPointerDown={(event) => event.preventDefault()} onClick={onNext} sx={{ minWidth: 0, fontSize: '1.1rem' }}>
-              Next
+              {PAD.next}
             </Button>
           )}
           {onSave && (
             <Button variant="contained" onPointerDown={(event) => event.preventDefault()} onClick={onSave} sx={{ minWidth: 0, fontSize: '1.1rem', ...(last && { gridRow: 'span 2' }) }}>
-              Save
+              {PAD.save}
             </Button>
           )}
         </Box>

@@ -2,6 +2,7 @@ import { Box, InputBase, Typography, useMediaQuery } from '@mui/material';
 import { type KeyboardEvent, type RefObject, useState } from 'react';
 import { Notice } from '../../ui/Notice';
 import type { ReadingRefusal } from '../../api/client';
+import { ENTRY, onPad } from '../../words/entry';
 import { pieceOf, refusal } from '../../words/failures';
 import { figure } from '../../words/numbers';
 import { pasted } from './draft';
@@ -73,12 +74,12 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
     }
   };
   const last = before[active];
-  const says = [count === 1 ? 'Reading' : `Piece ${active + 1}`, `in ${unit}`, last == null ? '' : `last time ${figure(last, decimals)}`];
+  const says = onPad(count === 1 ? null : active + 1, unit, last == null ? null : figure(last, decimals));
   return (
     <>
     {tooMany.length > 0 && (
       <Notice kind="caution">
-        More values were pasted than there are pieces. Left out: {tooMany.join(', ')}.
+        {ENTRY.tooMany(tooMany)}
       </Notice>
     )}
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1 }}>
@@ -104,7 +105,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
               })}
             >
               <Typography component="span" color="text.secondary">
-                {draft.readings.length === 1 ? 'Reading' : `Piece ${piece + 1}`}
+                {draft.readings.length === 1 ? ENTRY.reading : ENTRY.piece(piece + 1)}
               </Typography>
               <InputBase
                 value={text}
@@ -126,7 +127,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
                 }}
                 onKeyDown={onKeyDown(piece)}
                 inputProps={{
-                  placeholder: draft.leftOut.includes(piece + 1) ? 'left out' : undefined,
+                  placeholder: draft.leftOut.includes(piece + 1) ? ENTRY.leftOut : undefined,
                   inputMode: touched ? 'none' : decimals > 0 ? 'decimal' : 'numeric',
                   autoComplete: 'off',
                   enterKeyHint: piece < draft.readings.length - 1 ? 'next' : 'send',
@@ -150,7 +151,7 @@ export function ReadingFields({ entry, place, before, unit, decimals, fields, re
     </Box>
     {touched && (
       <NumberPad
-        says={says.filter((part) => part !== '').join(', ')}
+        says={says}
         decimals={decimals}
         last={active === count - 1}
         onType={(sign) => type(active, `${draft.readings[active] ?? ''}${sign}`)}

@@ -1,56 +1,64 @@
-import { Button, Stack, TextField } from '@mui/material';
+import { Button, Stack } from '@mui/material';
 import { useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
+import { useForm, useWatch } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
 import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
-import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
+import { SKIP } from '../../words/entry';
+
+interface Skipping {
+  characteristic: string;
+  name: string;
+  onSkipped: () => void;
+}
 
 /** Skips a sample that cannot be taken, with the reason: a gap on the chart. */
-export function SkipSample({ characteristic, name, onSkipped }: { characteristic: string; name: string; onSkipped: () => void }) {
-  const { submit } = useOutbox();
-  const [entry] = useState(() => uuid());
-  const [because, setBecause] = useState<string | null>(null);
-  const [failure, setFailure] = useState<unknown>(null);
-  const skip = async (because: string) => {
-    const body = { device: device(), entry, because };
-    const outcome = await submit({ what: 'gap', target: characteristic, body }, `${name}: ${because}`);
-    if (outcome.kind === 'refused') setFailure(outcome.failure);
-    else onSkipped();
-  };
+export function SkipSample(skipping: Skipping) {
+  const [open, setOpen] = useState(false);
   const opener = useRef<HTMLButtonElement>(null);
   const back = () => {
-    flushSync(() => setBecause(null));
+    flushSync(() => setOpen(false));
     opener.current?.focus();
   };
-  if (because === null) {
-    return (
-      <Button ref={opener} color="inherit" sx={{ alignSelf: 'start', minHeight: 48 }} onClick={() => setBecause('')}>
-        Skip this sample …
-      </Button>
-    );
-  }
+  if (open) return <Form {...skipping} onBack={back} />;
+  return (
+    <Button ref={opener} color="inherit" sx={{ alignSelf: 'start', minHeight: 48 }} onClick={() => setOpen(true)}>
+      {SKIP.begin}
+    </Button>
+  );
+}
+
+function Form({ characteristic, name, onSkipped, onBack }: Skipping & { onBack: () => void }) {
+  const { submit } = useOutbox();
+  const [entry] = useState(() => uuid());
+  const [failure, setFailure] = useState<unknown>(null);
+  const { control, handleSubmit } = useForm({ defaultValues: { because: '' } });
+  const reason = useWatch({ control, name: 'because' });
+  const skip = handleSubmit(async ({ because }) => {
+    const outcome = await submit({ what: 'gap', target: characteristic, body: { device: device(), entry, because } }, SKIP.waiting(name, because));
+    if (outcome.kind === 'refused') setFailure(outcome.failure);
+    else onSkipped();
+  });
   return (
     <Stack
       component="form"
-      aria-label="Skip this sample"
+      aria-label={SKIP.title}
       onKeyDown={(event) => {
         if (event.key !== 'Escape') return;
         event.stopPropagation();
-        back();
+        onBack();
       }}
       spacing={1}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void skip(because);
-      }}
+      onSubmit={(event) => void skip(event)}
     >
-      <TextField autoFocus size="small" label="Why none is taken" value={because} onChange={(event) => setBecause(event.target.value)} />
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      <TextInput control={control} name="because" label={SKIP.why} autoFocus size="small" />
+      <Failed why={failure} />
       <Stack direction="row" spacing={1}>
-        <Button type="submit" variant="outlined" color="inherit" disabled={because.trim() === ''}>Skip it</Button>
-        <Button color="inherit" onClick={back}>Back</Button>
+        <Button type="submit" variant="outlined" color="inherit" disabled={reason.trim() === ''}>{SKIP.skip}</Button>
+        <Button color="inherit" onClick={onBack}>{SKIP.back}</Button>
       </Stack>
     </Stack>
   );

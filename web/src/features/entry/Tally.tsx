@@ -2,6 +2,7 @@ import { Box, Button, ButtonBase, Stack, TextField, Typography, useMediaQuery } 
 import { useRef, useState } from 'react';
 import type { ChartView } from '../../api/client';
 import { useKeys } from '../../ui/useKeys';
+import { TALLY } from '../../words/entry';
 import { counted, tap, undo } from './draft';
 import { NumberPad } from './NumberPad';
 import type { EntryState } from './useEntry';
@@ -58,7 +59,7 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
         <TextField
           inputRef={inspected}
           autoFocus
-          label={`How many ${c.unit} were inspected`}
+          label={TALLY.inspected(c.unit)}
           value={draft.inspected}
           slotProps={{
             htmlInput: { inputMode: touched ? 'none' : 'numeric', autoComplete: 'off', readOnly: locked },
@@ -79,13 +80,11 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
         ref={board}
         tabIndex={-1}
         role="group"
-        aria-label="Tally"
+        aria-label={TALLY.title}
         sx={{ '&:focus': { outline: 'none' }, '&:focus-visible': { outline: '3px solid', outlineColor: 'primary.main', outlineOffset: 4 } }}
       >
         <Typography color="text.secondary">
-          {units
-            ? `Each of the ${c.unit} that does not conform counts once, by what is wrong with it most.`
-            : `Every flaw counts; one of the ${c.unit} may have several.`}
+          {units ? TALLY.unitsOnce(c.unit) : TALLY.everyFlaw(c.unit)}
         </Typography>
         <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1, mt: 1 }}>
           {c.defect_kinds.map((kind) => (
@@ -101,14 +100,14 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
           {others.map((k) => (
             <Kind key={k.word} name={k.word ?? ''} letter="" count={k.count} disabled={locked} onTap={() => count(null, k.word)} />
           ))}
-          <Kind name="Other …" letter="O" count={0} disabled={locked} onTap={() => setOther('')} />
+          <Kind name={TALLY.other} letter="O" count={0} disabled={locked} onTap={() => setOther('')} />
         </Box>
       </Box>
       {other !== null && (
         <TextField
           autoFocus
           size="small"
-          label="The other kind, in a word"
+          label={TALLY.otherInAWord}
           value={other}
           slotProps={{ htmlInput: { maxLength: 80 } }}
           onChange={(event) => setOther(event.target.value)}
@@ -125,22 +124,22 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
         <Typography role="status" sx={{ fontSize: '1.9rem', fontWeight: 600, flex: 1 }}>
           {all}{' '}
           <Box component="span" sx={{ fontSize: '1rem', fontWeight: 400 }}>
-            {units ? `of ${among} do not conform` : `${all === 1 ? 'flaw' : 'flaws'} on ${among} ${c.unit}`}
-            {digits !== '' && ` · next key counts ${digits}`}
+            {units ? TALLY.units(among) : TALLY.flaws(all, among, c.unit)}
+            {digits !== '' && ` · ${TALLY.nextKey(digits)}`}
           </Box>
         </Typography>
         {all === 0 && (
           <Button variant={draft.none ? 'contained' : 'outlined'} color={draft.none ? 'primary' : 'inherit'} aria-pressed={draft.none} disabled={locked} onClick={draft.none ? back : none} sx={{ minHeight: 48 }}>
-            None found
+            {TALLY.none}
           </Button>
         )}
         <Button variant="outlined" color="inherit" disabled={locked || (draft.tapped.length === 0 && !draft.none)} onClick={back} sx={{ minHeight: 48 }}>
-          Undo
+          {TALLY.undo}
         </Button>
       </Stack>
       {pad && c.varying && (
         <NumberPad
-          says={`How many ${c.unit} were inspected`}
+          says={TALLY.inspected(c.unit)}
           decimals={0}
           last={false}
           onType={(sign) => change((d) => ({ ...d, inspected: `${d.inspected}${sign}` }))}

@@ -1,8 +1,7 @@
 import { Button, Stack } from '@mui/material';
 import type { Offer } from '../../api/client';
-import { inWords } from '../../words/numbers';
-import { when } from '../../words/time';
 import { Notice } from '../../ui/Notice';
+import { RUN_ENTRY } from '../../words/run';
 
 /** Results of an analyser that wait to be looked at and confirmed. */
 export function AnalyserOffers({ offers, onTake }: { offers: readonly Offer[]; onTake: (offers: readonly Offer[]) => void }) {
@@ -14,8 +13,8 @@ export function AnalyserOffers({ offers, onTake }: { offers: readonly Offer[]; o
         const newest = mine.map((o) => o.measured_at).sort().at(-1) ?? '';
         return (
           <Notice key={device} kind="caution">
-            {device} has sent {inWords(mine.length)} {mine.length === 1 ? 'result' : 'results'}, the newest of {when(newest)}.{' '}
-            <Button variant="outlined" color="inherit" size="small" onClick={() => onTake(mine)}>Take {mine.length === 1 ? 'it' : 'them'} over</Button>
+            {RUN_ENTRY.offered(device, mine.length, newest)}{' '}
+            <Button variant="outlined" color="inherit" size="small" onClick={() => onTake(mine)}>{RUN_ENTRY.takeOver(mine.length)}</Button>
           </Notice>
         );
       })}

@@ -1,54 +1,54 @@
-import { Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { answered, api, type LevelFigures } from '../../api/client';
 import { touch } from '../../api/touches';
-import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
+import { FIGURES } from '../../words/levels';
 import { figure, numberOf } from '../../words/numbers';
+import { RUN_ENTRY } from '../../words/run';
 
 /** Gives a level another mean and sd, as with a new control lot; its own accepted results stand there to begin with. */
 export function AssignLevel({ row }: { row: LevelFigures }) {
-  const client = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [name, setName] = useState('');
-  const [mean, setMean] = useState('');
-  const [sd, setSd] = useState('');
-  const [failure, setFailure] = useState<unknown>(null);
-  const begin = () => {
-    setName('');
-    setMean(figure(row.cumulative.mean, row.decimals + 1));
-    setSd(figure(row.cumulative.sd, row.decimals + 2));
-    setFailure(null);
-    setOpen(true);
-  };
-  const assign = async () => {
-    try {
-      const assigned = { mean: numberOf(mean), sd: numberOf(sd) };
-      await answered(api.POST('/api/plan/levels/{id}/assigned', { params: { path: { id: row.characteristic } }, body: { name, assigned } }));
-      await touch(client, { kind: 'limits', characteristic: row.characteristic });
-      setOpen(false);
-    } catch (error) {
-      setFailure(error);
-    }
-  };
-  const what = `${row.analyte}, ${row.level}`;
+  const what = RUN_ENTRY.level(row.analyte, row.level);
   return (
     <>
-      <Button size="small" color="inherit" onClick={begin} aria-label={`Assign mean and sd of ${what}`}>Assign …</Button>
+      <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={FIGURES.assignOf(what)}>{FIGURES.assign}</Button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="assign" fullWidth maxWidth="xs">
-        <DialogTitle id="assign">Mean and sd of {what}</DialogTitle>
-        <DialogContent>
-          <Stack component="form" spacing={2} sx={{ pt: 1 }} onSubmit={(event) => { event.preventDefault(); void assign(); }}>
-            <Typography color="text.secondary">They hold from now on; results before stay judged as they were. What stands here is of its own accepted results with reagent lot {row.reagent_lot ?? '–'}.</Typography>
-            <TextField autoFocus label="Name, such as the control lot" value={name} onChange={(event) => setName(event.target.value)} slotProps={{ htmlInput: { maxLength: 80 } }} />
-            <TextField label="Mean" value={mean} onChange={(event) => setMean(event.target.value)} slotProps={{ htmlInput: { inputMode: 'decimal' } }} />
-            <TextField label="sd" value={sd} onChange={(event) => setSd(event.target.value)} slotProps={{ htmlInput: { inputMode: 'decimal' } }} />
-            {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-            <Button type="submit" variant="contained" disabled={name.trim() === '' || !Number.isFinite(numberOf(mean)) || !(numberOf(sd) > 0)}>Assign them</Button>
-          </Stack>
-        </DialogContent>
+        <DialogTitle id="assign">{FIGURES.assignTitle(what)}</DialogTitle>
+        <DialogContent><Form row={row} onDone={() => setOpen(false)} /></DialogContent>
       </Dialog>
     </>
+  );
+}
+
+function Form({ row: { characteristic, cumulative, decimals, reagent_lot: lot }, onDone }: { row: LevelFigures; onDone: () => void }) {
+  const client = useQueryClient();
+  const { control, handleSubmit } = useForm({
+    defaultValues: { name: '', mean: figure(cumulative.mean, decimals + 1), sd: figure(cumulative.sd, decimals + 2) },
+  });
+  const [name, mean, sd] = useWatch({ control, name: ['name', 'mean', 'sd'] });
+  const assign = useMutation({
+    mutationFn: async (given: { name: string; mean: string; sd: string }) => {
+      const assigned = { mean: numberOf(given.mean), sd: numberOf(given.sd) };
+      await answered(api.POST('/api/plan/levels/{id}/assigned', { params: { path: { id: characteristic } }, body: { name: given.name, assigned } }));
+      await touch(client, { kind: 'limits', characteristic });
+      onDone();
+    },
+  });
+  const submit = handleSubmit((given) => assign.mutate(given));
+  const complete = name.trim() !== '' && Number.isFinite(numberOf(mean)) && numberOf(sd) > 0;
+  return (
+    <Stack component="form" spacing={2} sx={{ pt: 1 }} onSubmit={(event) => void submit(event)}>
+      <Typography color="text.secondary">{FIGURES.holdFromNow(lot ?? '–')}</Typography>
+      <TextInput control={control} name="name" autoFocus label={FIGURES.name} longest={80} />
+      <TextInput control={control} name="mean" label={FIGURES.mean} keys="decimal" />
+      <TextInput control={control} name="sd" label={FIGURES.sd} keys="decimal" />
+      <Failed why={assign.error} />
+      <Button type="submit" variant="contained" disabled={!complete || assign.isPending}>{FIGURES.assignThem}</Button>
+    </Stack>
   );
 }

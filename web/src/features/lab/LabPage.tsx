@@ -4,7 +4,7 @@ import { Link as RouterLink, useSearchParams } from 'react-router';
 import type { Bench } from '../../api/client';
 import { useMay } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
-import { runStanding } from '../../words/lab';
+import { LAB, runStanding } from '../../words/lab';
 import { when } from '../../words/time';
 import { queries } from '../../api/queries';
 import { RunEntry } from './RunEntry';
@@ -15,12 +15,12 @@ export default function LabPage() {
   const query = useQuery(queries.lab);
   const maySetUp = useMay('set_up');
   return (
-    <Loaded query={query} what="the laboratory">
+    <Loaded query={query} what={LAB.laboratory}>
       {(benches) =>
         benches.length === 0 ? (
           <Empty>
-            Nothing is determined in runs yet.{' '}
-            {maySetUp ? <Link component={RouterLink} to="/plan/analytes/new">Set up an analyte</Link> : 'An engineer sets up analytes in Plan.'}
+            {LAB.nothingSetUp}{' '}
+            {maySetUp ? <Link component={RouterLink} to="/plan/analytes/new">{LAB.setUpAnalyte}</Link> : LAB.engineerFirst}
           </Empty>
         ) : (
           <Benches benches={benches} />
@@ -39,18 +39,18 @@ function Benches({ benches }: { benches: Bench[] }) {
   return (
     <Box>
       {benches.length > 1 && (
-        <Tabs value={bench.station} onChange={(_, station: string) => setParams({ bench: station })} aria-label="Bench">
+        <Tabs value={bench.station} onChange={(_, station: string) => setParams({ bench: station })} aria-label={LAB.bench}>
           {benches.map((b) => <Tab key={b.station} value={b.station} label={b.name} />)}
         </Tabs>
       )}
-      <Typography variant="h1">{repeats ? `Repeat of run ${repeats.number}` : 'Control run'}</Typography>
+      <Typography variant="h1">{repeats ? LAB.repeatOf(repeats.number) : LAB.controlRun}</Typography>
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-        {bench.name}{repeats && <> · <Link component={RouterLink} to={`/lab?bench=${bench.station}`}>Measure a run of its own instead</Link></>}
+        {bench.name}{repeats && <> · <Link component={RouterLink} to={`/lab?bench=${bench.station}`}>{LAB.runOfItsOwn}</Link></>}
       </Typography>
       {mayEnter ? (
         <RunEntry key={bench.station} bench={bench} repeats={repeats} />
       ) : (
-        <Empty>Your role looks at runs and does not enter them.</Empty>
+        <Empty>{LAB.looksOnly}</Empty>
       )}
       <Runs bench={bench} />
     </Box>
@@ -61,10 +61,10 @@ function Runs({ bench }: { bench: Bench }) {
   return (
     <Box component="section" aria-labelledby="runs" sx={{ mt: 2.5 }}>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 0.5 }}>
-        <Typography id="runs" variant="h2" sx={{ flex: 1 }}>Latest runs</Typography>
-        <Link component={RouterLink} to={`/lab/figures/${bench.station}`} sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>Figures by level and reagent lot</Link>
+        <Typography id="runs" variant="h2" sx={{ flex: 1 }}>{LAB.latestRuns}</Typography>
+        <Link component={RouterLink} to={`/lab/figures/${bench.station}`} sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>{LAB.figures}</Link>
       </Stack>
-      {bench.runs.length === 0 && <Empty>No run yet. The first one starts the charts.</Empty>}
+      {bench.runs.length === 0 && <Empty>{LAB.noRun}</Empty>}
       {bench.runs.length > 0 && (
         <Paper component="ul" aria-labelledby="runs" sx={{ m: 0, p: 0, listStyle: 'none' }}>
           {bench.runs.map((run) => (
@@ -76,18 +76,18 @@ function Runs({ bench }: { bench: Bench }) {
                 alignItems: 'center', minHeight: 48, px: 2, '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
               }}
             >
-              <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>Run {run.number}</Link>
+              <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>{LAB.run(run.number)}</Link>
               <Box component="span" sx={{ color: 'text.secondary' }}>{when(run.taken_at)}</Box>
               <span>
                 <OutcomeMark outcome={run.outcome} short />
-                {run.repeats && <Box component="span" sx={{ color: 'text.secondary' }}> · repeats {run.repeats.number}</Box>}
+                {run.repeats && <Box component="span" sx={{ color: 'text.secondary' }}> · {LAB.repeats(run.repeats.number)}</Box>}
               </span>
               <Box component="span" sx={{ color: 'text.secondary' }}>{runStanding(run)}</Box>
             </Box>
           ))}
         </Paper>
       )}
-      {bench.runs.length > 0 && <Button component={RouterLink} to="/charts" color="inherit" sx={{ mt: 1 }}>All charts</Button>}
+      {bench.runs.length > 0 && <Button component={RouterLink} to="/charts" color="inherit" sx={{ mt: 1 }}>{LAB.allCharts}</Button>}
     </Box>
   );
 }

@@ -9,10 +9,12 @@ import { touch } from '../../api/touches';
 import { usePerson } from '../../session/session';
 import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
+import { Failed } from '../../ui/Failed';
+import { KeyHints } from '../../ui/KeyHints';
 import { Notice } from '../../ui/Notice';
-import { sentenceFor, whyWaiting } from '../../words/failures';
-import { missingInWords } from '../../words/lab';
-import { when } from '../../words/time';
+import { whyWaiting } from '../../words/failures';
+import { LAB, missingInWords } from '../../words/lab';
+import { RUN_ENTRY } from '../../words/run';
 import { OpenSignals } from '../signals';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
@@ -50,7 +52,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     },
   });
   const judged = results.length > 0 ? preview.data : undefined;
-  const missing = judged?.judgements.flatMap((j) => j.missing.map((level) => `${j.name}, ${level}`)) ?? [];
+  const missing = judged?.judgements.flatMap((j) => j.missing.map((level) => RUN_ENTRY.level(j.name, level))) ?? [];
   const refused = factsOf(failure, 'results_refused')?.refused ?? judged?.refused ?? [];
   const change = (how: (d: RunDraft) => RunDraft) => {
     if (sending) return;
@@ -64,7 +66,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     setSending(true);
     setFailure(null);
     const body = { device: device(), entry: draft.entry, repeats: repeats?.id ?? null, results, offers: Object.values(draft.offers), confirmed };
-    const title = `Control run, ${bench.name}: ${results.length} results`;
+    const title = RUN_ENTRY.waiting(bench.name, results.length);
     const outcome = await submit({ what: 'run', target: bench.station, body }, title, {
       takenAt: draft.takenAt,
       onKept: () => keepRun(person, bench.station, freshRun()),
@@ -96,8 +98,8 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   return (
     <Stack spacing={2}>
       <OpenSignals of={cells} />
-      <Paper component="section" aria-label="Control run" sx={{ p: 2, py: 1 }}>
-        {draft.takenAt !== null && <Notice kind="caution">It counts as measured {when(draft.takenAt)}, when it was first entered.</Notice>}
+      <Paper component="section" aria-label={LAB.controlRun} sx={{ p: 2, py: 1 }}>
+        {draft.takenAt !== null && <Notice kind="caution">{RUN_ENTRY.firstMeasured(draft.takenAt)}</Notice>}
         <AnalyserOffers
           offers={(offers.data ?? []).filter((o) => (draft.results[o.characteristic ?? ''] ?? '').trim() === '' && cells.includes(o.characteristic ?? ''))}
           onTake={(taken) => change((d) => takeOver(d, taken))}
@@ -119,29 +121,29 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
         />
         <Stack direction="row" sx={{ gap: 2, alignItems: 'center', flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1 }}>
           <Button variant="contained" size="large" disabled={sending || isBlankRun(draft)} onClick={() => void save()} sx={{ minHeight: 54 }}>
-            Save run
+            {RUN_ENTRY.save}
           </Button>
           <Box role="status" sx={{ flex: 1 }}>
-            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>As typed: </Box><OutcomeMark outcome={judged.outcome} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}</>}
+            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>{RUN_ENTRY.asTyped} </Box><OutcomeMark outcome={judged.outcome} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}</>}
           </Box>
-          <Typography color="text.secondary" variant="body2"><kbd>Enter</kbd> next blank result, saves when there is none</Typography>
+          <Typography color="text.secondary" variant="body2"><KeyHints hints={RUN_ENTRY.keys} /></Typography>
         </Stack>
         {failure?.code === 'confirm_results' && (
           <Notice kind="caution">
-            A result is unusual here. Was it measured so?{' '}
-            <Button variant="outlined" color="inherit" onClick={() => void save(true)}>Keep it, measured so</Button>
+            {RUN_ENTRY.unusual}{' '}
+            <Button variant="outlined" color="inherit" onClick={() => void save(true)}>{RUN_ENTRY.keepIt}</Button>
           </Notice>
         )}
-        {failure && failure.code !== 'confirm_results' && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+        {failure?.code !== 'confirm_results' && <Failed why={failure} />}
         {waits && (
           <Notice kind="caution">
-            {whyWaiting(waits)} The run is kept on this device and goes through by itself; it is judged and released then.{' '}
-            <Link component={RouterLink} to="/waiting">See what waits</Link>
+            {whyWaiting(waits)} {RUN_ENTRY.isKept}{' '}
+            <Link component={RouterLink} to="/waiting">{RUN_ENTRY.seeWaiting}</Link>
           </Notice>
         )}
       </Paper>
       {level && analyte && (
-        <Paper component="section" aria-label="Chart" sx={{ p: 2 }}>
+        <Paper component="section" aria-label={LAB.chart} sx={{ p: 2 }}>
           <LevelChart key={level.characteristic} level={level} analyte={analyte.name} typed={typed} />
         </Paper>
       )}

@@ -4,6 +4,7 @@ import type { Analyte, AnalyteJudgement, Bench, Outcome, RunPreview } from '../.
 import { refusal } from '../../words/failures';
 import { findingsInWords, OUTCOME_MARKS, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
+import { RUN_ENTRY } from '../../words/run';
 import { lotsOf, type RunDraft } from './runDraft';
 import { OutcomeMark } from './OutcomeMark';
 
@@ -36,7 +37,7 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
     onEnter(characteristic);
   };
   return (
-    <Box component="ul" aria-label="Analytes" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+    <Box component="ul" aria-label={RUN_ENTRY.analytes} sx={{ m: 0, p: 0, listStyle: 'none' }}>
       {bench.analytes.map((analyte) => {
         const judged = judgements.find((j) => j.analyte === analyte.id);
         return (
@@ -127,7 +128,7 @@ function Cell({ analyte, level, text, z, outcome, why, field, onType, onFocus, o
         onKeyDown={onKeyDown}
         inputProps={{
           id: `result-${level.characteristic}`,
-          'aria-label': `${analyte.name}, ${level.name}`,
+          'aria-label': RUN_ENTRY.level(analyte.name, level.name),
           'aria-describedby': said,
           'aria-invalid': why !== null,
           inputMode: 'decimal',
@@ -153,7 +154,7 @@ function Cell({ analyte, level, text, z, outcome, why, field, onType, onFocus, o
 }
 
 function expected(level: Analyte['levels'][number], decimals: number): string {
-  return level.mean == null || level.sd == null ? 'no mean assigned yet' : `mean ${figure(level.mean, decimals)}, sd ${figure(level.sd, decimals)}`;
+  return level.mean == null || level.sd == null ? RUN_ENTRY.noMean : RUN_ENTRY.expected(figure(level.mean, decimals), figure(level.sd, decimals));
 }
 
 function Lots({ analyte, draft, onLot }: {
@@ -168,10 +169,10 @@ function Lots({ analyte, draft, onLot }: {
         <TextField
           key={which}
           size="small"
-          label={which === 'reagent' ? 'Reagent lot' : 'Control lot'}
+          label={RUN_ENTRY.lots[which]}
           value={lots[which]}
           onChange={(event) => onLot(which, analyte.id, event.target.value)}
-          slotProps={{ htmlInput: { maxLength: 80, autoComplete: 'off', 'aria-label': `${which === 'reagent' ? 'Reagent' : 'Control'} lot, ${analyte.name}` } }}
+          slotProps={{ htmlInput: { maxLength: 80, autoComplete: 'off', 'aria-label': RUN_ENTRY.lotOf[which](analyte.name) } }}
         />
       ))}
     </Box>

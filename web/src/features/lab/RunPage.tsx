@@ -1,17 +1,20 @@
-import { Box, Button, Link, Paper, Stack, TextField, Typography } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { Link as RouterLink, useParams } from 'react-router';
 import { answered, api, type Bench, type RunView } from '../../api/client';
-import { useMay } from '../../session/session';
+import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
+import { useMay } from '../../session/session';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
-import { sentenceFor } from '../../words/failures';
-import { findingsInWords, missingInWords, OUTCOMES, sdApart } from '../../words/lab';
+import { findingsInWords, LAB, missingInWords, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
+import { RUN } from '../../words/run';
 import { when } from '../../words/time';
-import { queries } from '../../api/queries';
 import { OpenSignals } from '../signals';
 import { OutcomeMark } from './OutcomeMark';
 
@@ -21,7 +24,7 @@ export default function RunPage() {
   const query = useQuery(queries.run(id));
   const benches = useQuery(queries.lab);
   return (
-    <Loaded query={query} what="the run">
+    <Loaded query={query} what={RUN.run}>
       {(run) => <Run run={run} bench={benches.data?.find((b) => b.station === run.station)} />}
     </Loaded>
   );
@@ -33,19 +36,19 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
   return (
     <Box sx={{ maxWidth: 980, mx: 'auto' }}>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, flexWrap: 'wrap' }}>
-        <Typography variant="h1" sx={{ flex: 1 }}>Run {run.number}</Typography>
-        <Link component={RouterLink} to={`/lab?bench=${run.station}`}>All runs of {bench?.name ?? 'the bench'}</Link>
+        <Typography variant="h1" sx={{ flex: 1 }}>{RUN.title(run.number)}</Typography>
+        <Link component={RouterLink} to={`/lab?bench=${run.station}`}>{RUN.allOf(bench?.name)}</Link>
       </Stack>
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
         {when(run.taken_at)} · {run.person}
-        {run.repeats && <> · repeats <Link component={RouterLink} to={`/lab/runs/${run.repeats.id}`}>run {run.repeats.number}</Link></>}
+        {run.repeats && <> · <Link component={RouterLink} to={`/lab/runs/${run.repeats.id}`}>{LAB.repeatsRun(run.repeats.number)}</Link></>}
       </Typography>
       <OpenSignals of={run.judgements.flatMap((j) => j.results.map((r) => r.characteristic))} />
-      <Paper component="section" aria-label="Verdict" sx={{ p: 2, mb: 2 }}>
+      <Paper component="section" aria-label={RUN.verdict} sx={{ p: 2, mb: 2 }}>
         <Box role="status" sx={{ fontSize: '1.25rem', mb: 1 }}><OutcomeMark outcome={run.outcome} /></Box>
         <Settling run={run} />
       </Paper>
-      <Paper component="ul" aria-label="Results" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+      <Paper component="ul" aria-label={RUN.results} sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {run.judgements.map((judged) => (
           <Box
             component="li"
@@ -78,27 +81,7 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
 /** What became of the run, or what can be done with it. */
 function Settling({ run }: { run: RunView }) {
   const mayEnter = useMay('enter_sample');
-  const mayRelease = useMay('release_run');
   const mayOverride = useMay('override_run');
-  const client = useQueryClient();
-  const [failure, setFailure] = useState<unknown>(null);
-  const [busy, setBusy] = useState(false);
-  const [because, setBecause] = useState<string | null>(null);
-  const take = async (step: () => Promise<RunView>) => {
-    setBusy(true);
-    setFailure(null);
-    try {
-      client.setQueryData(queries.run(run.id).queryKey, await step());
-      setBecause(null);
-    } catch (error) {
-      setFailure(error);
-    }
-    setBusy(false);
-    void touch(client, { kind: 'run', station: run.station });
-  };
-  const path = { id: run.id };
-  const release = () => take(() => answered(api.POST('/api/runs/{id}/release', { params: { path }, body: { version: run.version } })));
-  const override = () => take(() => answered(api.POST('/api/runs/{id}/override', { params: { path }, body: { version: run.version, because: because ?? '' } })));
   const { steps } = run;
   const settled = steps.repeat === 'released' || steps.repeat === 'repeated';
   const blocked = steps.release === 'rejected' || steps.release === 'incomplete';
@@ -106,31 +89,66 @@ function Settling({ run }: { run: RunView }) {
   const own = steps.release === 'own_run' || steps.overriding === 'own_run';
   return (
     <Stack spacing={1.25}>
-      {run.overridden && <Notice kind="caution">{run.outcome === 'rejected' ? 'The rejection was overridden' : 'It was let through incomplete'} {when(run.overridden.at)} by {run.overridden.person}: {run.overridden.because}</Notice>}
-      {run.verdict_since && <Notice kind="caution">A result was corrected after the release. By the results as they are now the run would be: {OUTCOMES[run.verdict_since]}.</Notice>}
-      {run.released && <Notice kind="settled">Released {when(run.released.at)} by {run.released.person}.</Notice>}
-      {run.repeated_by && <Notice kind="settled">Repeated by <Link component={RouterLink} to={`/lab/runs/${run.repeated_by.id}`}>run {run.repeated_by.number}</Link>.</Notice>}
-      {run.missing.length > 0 && <Notice kind="caution">{missingInWords(run.missing)} Without {run.missing.length === 1 ? 'it' : 'them'} the run is not accepted by itself.</Notice>}
-      {!settled && blocked && <Typography>The run may not be released. {run.outcome === 'rejected' ? 'Look for the cause, then repeat it' : 'Repeat it with all levels'}{mayOverride && !own ? '' : '; a supervisor who did not run it may override that'}.</Typography>}
-      {!settled && !blocked && own && <Typography>Whoever ran it does not release it. Somebody else does.</Typography>}
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-      {!settled && mayEnter && (
-        <Stack direction="row" sx={{ gap: 1.5, flexWrap: 'wrap' }}>
-          {mayRelease && steps.release == null && <Button autoFocus variant="contained" size="large" disabled={busy} onClick={() => void release()} sx={{ minHeight: 48 }}>Release the run</Button>}
-          <Button component={RouterLink} to={`/lab?bench=${run.station}&repeats=${run.id}`} variant={blocked ? 'contained' : 'outlined'} color={blocked ? 'primary' : 'inherit'} size="large" sx={{ minHeight: 48 }}>Repeat the run</Button>
-          {mayOverride && steps.overriding == null && because === null && <Button color="inherit" onClick={() => setBecause('')}>{run.outcome === 'rejected' ? 'Override the verdict …' : 'Let it through incomplete …'}</Button>}
-        </Stack>
-      )}
-      {!settled && because !== null && (
-        <Stack component="form" spacing={1.5} onSubmit={(event) => { event.preventDefault(); void override(); }}>
-          <TextField autoFocus label={run.outcome === 'rejected' ? 'Why the rejection does not stand' : 'Why it may go without them'} value={because} onChange={(event) => setBecause(event.target.value)} multiline minRows={2} slotProps={{ htmlInput: { maxLength: 2000 } }} />
+      <History run={run} />
+      {!settled && blocked && <Typography>{RUN.blocked(run.outcome, !mayOverride || own)}</Typography>}
+      {!settled && !blocked && own && <Typography>{RUN.somebodyElse}</Typography>}
+      {!settled && mayEnter && <Steps run={run} blocked={blocked} />}
+      {settled && mayEnter && <Button component={RouterLink} to={`/lab?bench=${run.station}`} variant="outlined" sx={{ alignSelf: 'start' }}>{RUN.next}</Button>}
+    </Stack>
+  );
+}
+
+/** What was done with the run so far. */
+function History({ run: { overridden, outcome, verdict_since: since, released, repeated_by: by, missing } }: { run: RunView }) {
+  const overriding = outcome === 'rejected' ? RUN.rejectionOverridden : RUN.letThrough;
+  return (
+    <>
+      {overridden && <Notice kind="caution">{overriding(overridden.at, overridden.person, overridden.because ?? '')}</Notice>}
+      {since && <Notice kind="caution">{RUN.correctedSince(since)}</Notice>}
+      {released && <Notice kind="settled">{RUN.released(released.at, released.person)}</Notice>}
+      {by && <Notice kind="settled">{RUN.repeatedBy(by.number)} <Link component={RouterLink} to={`/lab/runs/${by.id}`}>{RUN.seeIt}</Link></Notice>}
+      {missing.length > 0 && <Notice kind="caution">{missingInWords(missing)} {RUN.notByItself(missing.length)}</Notice>}
+    </>
+  );
+}
+
+/** What this person may do with the run now. */
+function Steps({ run, blocked }: { run: RunView; blocked: boolean }) {
+  const mayRelease = useMay('release_run');
+  const mayOverride = useMay('override_run');
+  const client = useQueryClient();
+  const [overriding, setOverriding] = useState(false);
+  const { control, handleSubmit } = useForm({ defaultValues: { because: '' } });
+  const because = useWatch({ control, name: 'because' });
+  const { id, station, steps, version } = run;
+  const step = useMutation({
+    mutationFn: async (call: () => Promise<RunView>) => {
+      client.setQueryData(queries.run(id).queryKey, await call());
+      setOverriding(false);
+    },
+    onSettled: () => void touch(client, { kind: 'run', station }),
+  });
+  const path = { id };
+  const release = () => step.mutate(() => answered(api.POST('/api/runs/{id}/release', { params: { path }, body: { version } })));
+  const override = handleSubmit((given) => step.mutate(() => answered(api.POST('/api/runs/{id}/override', { params: { path }, body: { version, ...given } }))));
+  const words = RUN.override[run.outcome === 'rejected' ? 'rejected' : 'incomplete'];
+  return (
+    <>
+      <Failed why={step.error} />
+      <Stack direction="row" sx={{ gap: 1.5, flexWrap: 'wrap' }}>
+        {mayRelease && steps.release == null && <Button autoFocus variant="contained" size="large" disabled={step.isPending} onClick={release} sx={{ minHeight: 48 }}>{RUN.release}</Button>}
+        <Button component={RouterLink} to={`/lab?bench=${station}&repeats=${id}`} variant={blocked ? 'contained' : 'outlined'} color={blocked ? 'primary' : 'inherit'} size="large" sx={{ minHeight: 48 }}>{RUN.repeat}</Button>
+        {mayOverride && steps.overriding == null && !overriding && <Button color="inherit" onClick={() => setOverriding(true)}>{words.begin}</Button>}
+      </Stack>
+      {overriding && (
+        <Stack component="form" spacing={1.5} onSubmit={(event) => void override(event)}>
+          <TextInput control={control} name="because" autoFocus label={words.why} multiline minRows={2} longest={2000} />
           <Stack direction="row" spacing={1}>
-            <Button type="submit" variant="contained" disabled={busy || because.trim() === ''}>{run.outcome === 'rejected' ? 'Override the verdict' : 'Let it through incomplete'}</Button>
-            <Button color="inherit" onClick={() => setBecause(null)}>Back</Button>
+            <Button type="submit" variant="contained" disabled={step.isPending || because.trim() === ''}>{words.act}</Button>
+            <Button color="inherit" onClick={() => setOverriding(false)}>{RUN.back}</Button>
           </Stack>
         </Stack>
       )}
-      {settled && mayEnter && <Button component={RouterLink} to={`/lab?bench=${run.station}`} variant="outlined" sx={{ alignSelf: 'start' }}>Start the next run</Button>}
-    </Stack>
+    </>
   );
 }

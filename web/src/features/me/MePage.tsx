@@ -1,10 +1,13 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from '@mui/material';
-import { useState } from 'react';
+import { useMutation } from '@tanstack/react-query';
+import { useForm, useWatch } from 'react-hook-form';
 import { answered, api } from '../../api/client';
 import { usePerson } from '../../session/session';
 import { shareTerminal, useSharedTerminal } from '../../session/sharedTerminal';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { ME, SECRETS } from '../../words/me';
 
 const AFTER = [1, 2, 5, 10, 30];
 
@@ -16,69 +19,36 @@ export function MePage() {
     <Box sx={{ maxWidth: 560, mx: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 1.5 }}>{person.name}</Typography>
       <Stack spacing={1.5}>
-        <Paper component="section" aria-label="This device" sx={{ p: 2.5 }}>
-          <Typography variant="h2">This device</Typography>
-          <Typography color="text.secondary" sx={{ mb: 2 }}>
-            A device that several people share locks when nobody touches it. Whoever signed in here once by password unlocks it by PIN or badge.
-          </Typography>
-          <TextField select label="Locks" value={shared ?? 0} onChange={(event) => shareTerminal(Number(event.target.value) || null)}>
-            <MenuItem value={0}>Never: it is used by one person</MenuItem>
-            {AFTER.map((after) => (
-              <MenuItem key={after} value={after}>After {after === 1 ? 'a minute' : `${after} minutes`} without a touch</MenuItem>
-            ))}
+        <Paper component="section" aria-label={ME.device} sx={{ p: 2.5 }}>
+          <Typography variant="h2">{ME.device}</Typography>
+          <Typography color="text.secondary" sx={{ mb: 2 }}>{ME.shared}</Typography>
+          <TextField select label={ME.locks} value={shared ?? 0} onChange={(event) => shareTerminal(Number(event.target.value) || null)}>
+            <MenuItem value={0}>{ME.never}</MenuItem>
+            {AFTER.map((after) => <MenuItem key={after} value={after}>{ME.after(after)}</MenuItem>)}
           </TextField>
         </Paper>
-        <Secret what="PIN" help="4 to 8 digits, for devices that several people share." numeric set={(password, pin) => answered(api.PUT('/api/me/pin', { body: { password, pin } }))} />
-        <Secret what="Badge" help="The number as the reader reads it: 8 to 32 letters and digits." set={(password, badge) => answered(api.PUT('/api/me/badge', { body: { password, badge } }))} />
+        <Secret kind="pin" set={(password, pin) => answered(api.PUT('/api/me/pin', { body: { password, pin } }))} />
+        <Secret kind="badge" set={(password, badge) => answered(api.PUT('/api/me/badge', { body: { password, badge } }))} />
       </Stack>
     </Box>
   );
 }
 
-function Secret({ what, help, numeric, set }: {
-  what: string;
-  help: string;
-  numeric?: boolean;
-  set: (password: string, secret: string) => Promise<unknown>;
-}) {
-  const [secret, setSecret] = useState('');
-  const [password, setPassword] = useState('');
-  const [failure, setFailure] = useState<unknown>(null);
-  const [done, setDone] = useState(false);
-  const keep = async () => {
-    setFailure(null);
-    setDone(false);
-    try {
-      await set(password, secret);
-      setDone(true);
-      setSecret('');
-      setPassword('');
-    } catch (error) {
-      setFailure(error);
-    }
-  };
+function Secret({ kind, set }: { kind: keyof typeof SECRETS; set: (password: string, secret: string) => Promise<unknown> }) {
+  const words = SECRETS[kind];
+  const { control, handleSubmit, reset } = useForm({ defaultValues: { secret: '', password: '' } });
+  const [secret, password] = useWatch({ control, name: ['secret', 'password'] });
+  const keep = useMutation({ mutationFn: (given: { secret: string; password: string }) => set(given.password, given.secret), onSuccess: () => reset() });
+  const submit = handleSubmit((given) => keep.mutate(given));
   return (
-    <Paper component="section" aria-label={what} sx={{ p: 2.5 }}>
-      <Stack component="form" spacing={1.5} onSubmit={(event) => { event.preventDefault(); void keep(); }}>
-        <Typography variant="h2">{what}</Typography>
-        <TextField
-          label={`New ${what}`}
-          type="password"
-          value={secret}
-          helperText={help}
-          onChange={(event) => setSecret(event.target.value)}
-          slotProps={{ htmlInput: { inputMode: numeric ? 'numeric' : 'text', autoComplete: 'off' } }}
-        />
-        <TextField
-          label="Your password"
-          type="password"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-          slotProps={{ htmlInput: { autoComplete: 'current-password' } }}
-        />
-        {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-        {done && <Notice kind="settled">The {what} is set.</Notice>}
-        <Button type="submit" variant="outlined" disabled={secret === '' || password === ''} sx={{ alignSelf: 'start' }}>Set the {what}</Button>
+    <Paper component="section" aria-label={words.title} sx={{ p: 2.5 }}>
+      <Stack component="form" spacing={1.5} onSubmit={(event) => void submit(event)}>
+        <Typography variant="h2">{words.title}</Typography>
+        <TextInput control={control} name="secret" type="password" label={words.label} help={words.help} keys={kind === 'pin' ? 'numeric' : 'text'} />
+        <TextInput control={control} name="password" type="password" label={ME.password} autoComplete="current-password" />
+        <Failed why={keep.error} />
+        {keep.isSuccess && <Notice kind="settled">{words.done}</Notice>}
+        <Button type="submit" variant="outlined" disabled={secret === '' || password === '' || keep.isPending} sx={{ alignSelf: 'start' }}>{words.set}</Button>
       </Stack>
     </Paper>
   );

@@ -9,29 +9,29 @@ import { TextInput } from '../../ui/fields';
 import { PLAN } from '../../words/plan';
 import { setUpSentence } from '../../words/setUp';
 
-type What = 'station' | 'product';
+type Kind = 'station' | 'product';
 
 /** Adds a station to an area, or a product. */
-export function AddPlace({ what, plan }: { what: What; plan: Plan }) {
+export function AddPlace({ kind, plan }: { kind: Kind; plan: Plan }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>{PLAN.add[what]}</Button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby={`add-${what}`} fullWidth maxWidth="xs">
-        <DialogTitle id={`add-${what}`}>{PLAN.add[what]}</DialogTitle>
-        <DialogContent><Form what={what} plan={plan} onDone={() => setOpen(false)} /></DialogContent>
+      <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>{PLAN.add[kind]}</Button>
+      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby={`add-${kind}`} fullWidth maxWidth="xs">
+        <DialogTitle id={`add-${kind}`}>{PLAN.add[kind]}</DialogTitle>
+        <DialogContent><Form kind={kind} plan={plan} onDone={() => setOpen(false)} /></DialogContent>
       </Dialog>
     </>
   );
 }
 
-function Form({ what, plan, onDone }: { what: What; plan: Plan; onDone: () => void }) {
+function Form({ kind, plan, onDone }: { kind: Kind; plan: Plan; onDone: () => void }) {
   const client = useQueryClient();
   const { control, handleSubmit } = useForm({ defaultValues: { name: '', area: '' } });
   const [name, area] = useWatch({ control, name: ['name', 'area'] });
   const add = useMutation({
     mutationFn: async (place: { name: string; area: string }) => {
-      await (what === 'station'
+      await (kind === 'station'
         ? answered(api.POST('/api/plan/stations', { body: place }))
         : answered(api.POST('/api/plan/products', { body: { name: place.name } })));
       await touch(client, { kind: 'plan' });
@@ -42,10 +42,10 @@ function Form({ what, plan, onDone }: { what: What; plan: Plan; onDone: () => vo
   return (
     <Stack component="form" spacing={2} sx={{ pt: 1 }} onSubmit={(event) => void submit(event)}>
       <TextInput control={control} name="name" label={PLAN.name} autoFocus />
-      {what === 'station' && <TextInput control={control} name="area" label={PLAN.area} help={PLAN.existingOrNew} list="areas" />}
+      {kind === 'station' && <TextInput control={control} name="area" label={PLAN.area} help={PLAN.existingOrNew} list="areas" />}
       <datalist id="areas">{plan.areas.map((known) => <option key={known.id} value={known.name} />)}</datalist>
       <Failed why={add.error} say={setUpSentence} />
-      <Button type="submit" variant="contained" disabled={add.isPending || name.trim() === '' || (what === 'station' && area.trim() === '')}>{PLAN.addIt}</Button>
+      <Button type="submit" variant="contained" disabled={add.isPending || name.trim() === '' || (kind === 'station' && area.trim() === '')}>{PLAN.addIt}</Button>
     </Stack>
   );
 }

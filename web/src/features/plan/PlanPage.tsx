@@ -38,8 +38,8 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
       <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
         <Typography variant="h1" sx={{ flex: 1 }}>{PLAN.title}</Typography>
         <Button component={RouterLink} to="/plan/devices" color="inherit">{PLAN.devices}</Button>
-        <AddPlace what="station" plan={plan} />
-        <AddPlace what="product" plan={plan} />
+        <AddPlace kind="station" plan={plan} />
+        <AddPlace kind="product" plan={plan} />
         <Button component={RouterLink} to="/plan/analytes/new" color="inherit" variant="outlined">{PLAN.setUpAnalyte}</Button>
         <Button component={RouterLink} to="/plan/characteristics/new" variant="contained">{SET_UP.title}</Button>
       </Stack>

@@ -9,6 +9,7 @@ import { useMay } from '../../session/session';
 import { useOutbox } from '../../outbox/Outbox';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
+import { ROUND } from '../../words/rounds';
 import { CountPieces } from './CountPieces';
 import { roundOf, urgency, waitsOf } from './round';
 import { StopRow } from './StopRow';
@@ -18,7 +19,7 @@ import { useAhead } from './useAhead';
 export function RoundsPage() {
   const query = useQuery({ ...queries.rounds, refetchInterval: ROUNDS_AGAIN_MS });
   return (
-    <Loaded query={query} what="the round">
+    <Loaded query={query} what={ROUND.round}>
       {(stations) => <Walk stations={stations} />}
     </Loaded>
   );
@@ -56,25 +57,25 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ alignItems: 'center', mb: 1.5, columnGap: 2, rowGap: 1, flexWrap: 'wrap' }}>
-        <Typography variant="h1">Rounds</Typography>
+        <Typography variant="h1">{ROUND.title}</Typography>
         <Typography color="text.secondary" sx={{ flex: 1 }}>
           {tally(stops.map((s) => s.stop))}
-          {next && <> · <kbd>N</kbd> opens the most urgent</>}
+          {next && <> · <kbd>N</kbd> {ROUND.opensMostUrgent}</>}
         </Typography>
         {areas.length > 1 && (
-          <TextField select size="small" label="Area" value={area ?? ''} sx={{ width: 180 }} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} onChange={(e) => show('area', e.target.value)}>
-            <MenuItem value="">All areas</MenuItem>
+          <TextField select size="small" label={ROUND.area} value={area ?? ''} sx={{ width: 180 }} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} onChange={(e) => show('area', e.target.value)}>
+            <MenuItem value="">{ROUND.allAreas}</MenuItem>
             {areas.map((name) => <MenuItem key={name} value={name}>{name}</MenuItem>)}
           </TextField>
         )}
-        <ToggleButtonGroup exclusive size="small" aria-label="Order" value={byUrgency ? 'urgency' : 'station'} onChange={(_, order: string | null) => order && show('order', order === 'urgency' ? order : null)}>
-          <ToggleButton value="station">By station</ToggleButton>
-          <ToggleButton value="urgency">By urgency</ToggleButton>
+        <ToggleButtonGroup exclusive size="small" aria-label={ROUND.order} value={byUrgency ? 'urgency' : 'station'} onChange={(_, order: string | null) => order && show('order', order === 'urgency' ? order : null)}>
+          <ToggleButton value="station">{ROUND.byStation}</ToggleButton>
+          <ToggleButton value="urgency">{ROUND.byUrgency}</ToggleButton>
         </ToggleButtonGroup>
       </Stack>
-      {all.length === 0 && <Empty>Nothing is set up yet. An engineer adds stations and characteristics in Plan first.</Empty>}
+      {all.length === 0 && <Empty>{ROUND.nothingSetUp}</Empty>}
       {byUrgency && stops.length > 0 && (
-        <Paper component="section" aria-label="By urgency">{stops.map(({ stop, station }) => row(stop, station))}</Paper>
+        <Paper component="section" aria-label={ROUND.byUrgency}>{stops.map(({ stop, station }) => row(stop, station))}</Paper>
       )}
       {!byUrgency && (
         <Stack spacing={1.5}>
@@ -102,7 +103,7 @@ function StationHead({ station }: { station: RoundStation }) {
     <Stack direction="row" sx={{ alignItems: 'center', px: 2, py: 0.25, gap: 1, flexWrap: 'wrap' }}>
       <Typography id={station.id} variant="h2" sx={{ flex: 1, minWidth: 200 }}>
         {station.name}{' '}
-        <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · lot ${station.lot}`}</Box>
+        <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · ${ROUND.lot(station.lot)}`}</Box>
       </Typography>
       {mayTell && (
         <>
@@ -110,8 +111,8 @@ function StationHead({ station }: { station: RoundStation }) {
           <TellEvent station={station} />
         </>
       )}
-      <Button size="small" color="inherit" aria-pressed={station.pinned} aria-label={`Keep ${station.name} on top`} onClick={() => void pin()}>
-        {station.pinned ? '⚲ Kept on top' : 'Keep on top'}
+      <Button size="small" color="inherit" aria-pressed={station.pinned} aria-label={ROUND.keepThisOnTop(station.name)} onClick={() => void pin()}>
+        {station.pinned ? ROUND.keptOnTop : ROUND.keepOnTop}
       </Button>
     </Stack>
   );
@@ -119,5 +120,5 @@ function StationHead({ station }: { station: RoundStation }) {
 
 function tally(stops: readonly Stop[]): string {
   const count = (state: Stop['state']) => stops.filter((stop) => stop.state === state).length;
-  return `${count('overdue')} overdue, ${count('due')} due, ${count('done')} done`;
+  return ROUND.tally(count('overdue'), count('due'), count('done'));
 }

@@ -1,31 +1,24 @@
 import { Box, Link } from '@mui/material';
 import { Link as RouterLink } from 'react-router';
 import type { Stop } from '../../api/client';
+import { openSignals } from '../../words/charts';
+import { ROUND, stopInWords } from '../../words/rounds';
 import { taking } from '../../words/samples';
-import { atClock, stretch } from '../../words/time';
 
 /** How a stop stands, in words and with a shape. */
 function Standing({ stop, now }: { stop: Stop; now: number }) {
-  const { due_at: at, pieces_left: left } = stop;
-  const by = at == null ? '' : stretch(now - Date.parse(at));
-  switch (stop.state) {
-    case 'overdue':
-      return (
-        <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>
-          ◆ overdue by {left == null ? by : `${-left} pieces`}
-        </Box>
-      );
-    case 'due':
-      return <Box component="span" sx={{ fontWeight: 650 }}>◇ due {at == null ? 'now' : `since ${atClock(at)}`}</Box>;
-    case 'done':
-      return <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>✓ done, {nextOne(stop)}</Box>;
-  }
-}
-
-function nextOne({ due_at: at, pieces_left: left, sampling }: Stop): string {
-  if (left != null) return `next in ${left} pieces`;
-  if (sampling.every === 'lot') return 'next with a new lot';
-  return at == null ? 'next in the shift' : `next at ${atClock(at)}`;
+  return (
+    <Box
+      component="span"
+      sx={({ palette }) => ({
+        overdue: { color: palette.warning.main, fontWeight: 650 },
+        due: { fontWeight: 650 },
+        done: { color: palette.settled },
+      })[stop.state]}
+    >
+      {stopInWords(stop, now)}
+    </Box>
+  );
 }
 
 /** One characteristic on the round. */
@@ -66,14 +59,14 @@ export function StopRow({ stop, place, now, next, waits }: {
       <Box component="span" sx={{ color: 'text.secondary' }}>{taking(stop)}</Box>
       <span>
         {waits > 0 ? (
-          <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>◆ entered, waits on this device</Box>
+          <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>{ROUND.waitsHere}</Box>
         ) : (
           <Standing stop={stop} now={now} />
         )}
         {next && <Box component="kbd" sx={{ ml: 1.5, px: 0.8, border: 1, borderColor: 'text.secondary', borderRadius: 0.5 }}>N</Box>}
       </span>
       <Box component="span" sx={{ color: 'error.main' }}>
-        {stop.open_signals > 0 && <><span aria-hidden>▬ </span>{stop.open_signals} open {stop.open_signals === 1 ? 'signal' : 'signals'}</>}
+        {stop.open_signals > 0 && <><span aria-hidden>▬ </span>{openSignals(stop.open_signals)}</>}
       </Box>
     </Link>
   );

@@ -1,14 +1,15 @@
-import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
 import type { RoundStation } from '../../api/client';
 import { queries } from '../../api/queries';
 import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
-import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
-import { atClock } from '../../words/time';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
+import { HAPPENED } from '../../words/rounds';
 
 /** So long an event can be taken back. */
 const UNDO_MS = 8000;
@@ -17,19 +18,20 @@ const UNDO_MS = 8000;
 export function TellEvent({ station }: { station: RoundStation }) {
   const { submit, waiting, drop } = useOutbox();
   const [open, setOpen] = useState(false);
-  const [lot, setLot] = useState('');
+  const { control, reset } = useForm({ defaultValues: { lot: '' } });
+  const lot = useWatch({ control, name: 'lot' });
   const [entry, setEntry] = useState(() => uuid());
   const [failure, setFailure] = useState<unknown>(null);
   const kinds = useQuery({ ...queries.eventKinds, enabled: open });
   const close = () => {
     setOpen(false);
-    setLot('');
+    reset();
     setFailure(null);
     setEntry(uuid());
   };
   const tell = async (kind: { id: string; name: string; names_lot: boolean }) => {
     const body = { device: device(), entry, kind: kind.id, lot: kind.names_lot ? lot : null };
-    const title = `${station.name}: ${kind.name} ${body.lot ?? ''}`.trim();
+    const title = HAPPENED.waiting(station.name, kind.name, body.lot);
     const outcome = await submit({ what: 'event', target: station.id, body }, title, { holdMs: UNDO_MS });
     if (outcome.kind === 'refused') setFailure(outcome.failure);
     else close();
@@ -41,32 +43,32 @@ export function TellEvent({ station }: { station: RoundStation }) {
     <>
       {held.map((event) => (
         <Box key={event.entry} role="status" sx={{ order: 1, flexBasis: '100%', display: 'flex', alignItems: 'center', gap: 1 }}>
-          <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>✓ {event.title.slice(station.name.length + 2)} noted {atClock(event.at)}</Box>
-          <Button size="small" color="inherit" variant="outlined" sx={{ minHeight: 48 }} onClick={() => void drop(event.entry)}>Undo</Button>
+          <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>{HAPPENED.noted(event.title.slice(station.name.length + 2), event.at)}</Box>
+          <Button size="small" color="inherit" variant="outlined" sx={{ minHeight: 48 }} onClick={() => void drop(event.entry)}>{HAPPENED.undo}</Button>
         </Box>
       ))}
-      <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={`Tell what happened at ${station.name}`}>
-        What happened
+      <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={HAPPENED.beginAt(station.name)}>
+        {HAPPENED.begin}
       </Button>
       <Dialog open={open} onClose={close} aria-labelledby={`event-${station.id}`} fullWidth maxWidth="xs">
-        <DialogTitle id={`event-${station.id}`}>What happened at {station.name}</DialogTitle>
+        <DialogTitle id={`event-${station.id}`}>{HAPPENED.title(station.name)}</DialogTitle>
         <DialogContent>
           <Stack spacing={1}>
-            <Typography color="text.secondary">It stands in the diary of every chart of the station, with the time now.</Typography>
+            <Typography color="text.secondary">{HAPPENED.inDiary}</Typography>
             {kinds.data?.filter((kind) => !kind.names_lot).map((kind) => (
               <Button key={kind.id} variant="outlined" color="inherit" sx={{ minHeight: 52 }} onClick={() => void tell(kind)}>
                 {kind.name}
               </Button>
             ))}
             {lots && (
-              <TextField size="small" label="Name of the lot" value={lot} sx={{ pt: 1 }} slotProps={{ htmlInput: { maxLength: 80 } }} onChange={(e) => setLot(e.target.value)} />
+              <TextInput control={control} name="lot" size="small" label={HAPPENED.lot} longest={80} sx={{ pt: 1 }} />
             )}
             {kinds.data?.filter((kind) => kind.names_lot).map((kind) => (
               <Button key={kind.id} variant="outlined" color="inherit" disabled={lot.trim() === ''} sx={{ minHeight: 52 }} onClick={() => void tell(kind)}>
                 {kind.name}
               </Button>
             ))}
-            {(failure ?? kinds.error) != null && <Notice kind="problem">{sentenceFor(failure ?? kinds.error)}</Notice>}
+            <Failed why={failure ?? kinds.error} />
           </Stack>
         </DialogContent>
       </Dialog>

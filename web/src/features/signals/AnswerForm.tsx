@@ -7,11 +7,10 @@ import { z } from 'zod';
 import { answered, api, type Cause, type SignalView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';
-import { Notice } from '../../ui/Notice';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
 import { useKeys } from '../../ui/useKeys';
-import { sentenceFor } from '../../words/failures';
-import { inWords } from '../../words/numbers';
-import { PHRASES } from '../../words/signals';
+import { ANSWER, PHRASES } from '../../words/signals';
 import { keepAnswer, loadAnswer } from './answerDraft';
 import { useStep } from './useStep';
 
@@ -21,14 +20,14 @@ const LONGEST = 2000;
 
 const schema = z
   .object({
-    cause: z.string().min(1, 'Choose a cause, or say that nothing was found.'),
-    causeText: z.string().trim().max(LONGEST, 'This is longer than 2000 characters.'),
+    cause: z.string().min(1, ANSWER.chooseCause),
+    causeText: z.string().trim().max(LONGEST, ANSWER.tooLong),
     forAll: z.boolean(),
-    action: z.string().trim().max(LONGEST, 'This is longer than 2000 characters.'),
+    action: z.string().trim().max(LONGEST, ANSWER.tooLong),
   })
   // Who looked and found nothing has said what was done.
-  .refine((answer) => answer.cause === NOTHING || answer.action !== '', { path: ['action'], message: 'Say what was done, even if it was only looking.' })
-  .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', { path: ['causeText'], message: 'Say the cause in a few words.' });
+  .refine((answer) => answer.cause === NOTHING || answer.action !== '', { path: ['action'], message: ANSWER.sayDone })
+  .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', { path: ['causeText'], message: ANSWER.sayCause });
 
 /** Asks for cause and action. */
 export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswered, onDirty }: {
@@ -43,10 +42,28 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
   const person = usePerson();
   const { characteristic } = signal;
   const causes = useQuery(queries.causes(characteristic));
-  const { failure, take } = useStep(signal.id);
+  const step = useStep(signal.id, async ({ cause, causeText, action, forAll }: z.infer<typeof schema>) => {
+    const given = {
+      action: action === '' ? ANSWER.lookedOnly : action,
+      nothing_found: cause === NOTHING,
+      cause: cause === OTHER || cause === NOTHING ? null : cause,
+      cause_text: cause === OTHER ? causeText : null,
+    };
+    const answer = (id: string, version: number) =>
+      answered(api.POST('/api/signals/{id}/answers', { params: { path: { id } }, body: { ...given, version } }));
+    const view = await answer(signal.id, signal.version);
+    const others = forAll ? alike : [];
+    for (const id of others) {
+      const other = await answered(api.GET('/api/signals/{id}', { params: { path: { id } } }));
+      await answer(id, other.version);
+    }
+    keepAnswer(person.id, signal.id, null);
+    onAnswered?.([signal.id, ...others]);
+    return view;
+  });
   const blank = { cause: '', causeText: '', action: '', forAll: alike.length > 0 };
   const [kept] = useState(() => loadAnswer(person.id, signal.id));
-  const { register, control, handleSubmit, setFocus, setValue, getValues, subscribe, formState: { errors, isSubmitting, isDirty } } = useForm({
+  const { register, control, handleSubmit, setFocus, setValue, getValues, subscribe, formState: { errors, isDirty } } = useForm({
     resolver: zodResolver(schema),
     defaultValues: blank,
     ...(kept && { values: { ...blank, ...kept }, resetOptions: { keepDefaultValues: true } }),
@@ -61,29 +78,7 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
   useEffect(() => {
     if (focus && ready) setFocus('cause');
   }, [focus, ready, setFocus]);
-  const submit = handleSubmit(async ({ cause, causeText, action, forAll }) => {
-    const given = {
-      action: action === '' ? 'Looked, nothing found.' : action,
-      nothing_found: cause === NOTHING,
-      cause: cause === OTHER || cause === NOTHING ? null : cause,
-      cause_text: cause === OTHER ? causeText : null,
-    };
-    const answer = (id: string, version: number) =>
-      answered(api.POST('/api/signals/{id}/answers', { params: { path: { id } }, body: { ...given, version } }));
-    const done = [signal.id];
-    const saved = await take(async () => {
-      const view = await answer(signal.id, signal.version);
-      for (const id of forAll ? alike : []) {
-        const other = await answered(api.GET('/api/signals/{id}', { params: { path: { id } } }));
-        await answer(id, other.version);
-        done.push(id);
-      }
-      return view;
-    });
-    if (!saved) return;
-    keepAnswer(person.id, signal.id, null);
-    onAnswered?.(done);
-  });
+  const submit = handleSubmit((given) => step.mutate(given));
   useKeys((event) => {
     if (event.key === 'Enter' && event.ctrlKey) void submit();
   });
@@ -96,11 +91,11 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
       component="form"
       spacing={1.5}
       noValidate
-      aria-label="Answer"
+      aria-label={ANSWER.title}
       onSubmit={(event) => void submit(event)}
     >
       <FormControl error={Boolean(errors.cause)}>
-        <FormLabel id="cause">What was the cause?</FormLabel>
+        <FormLabel id="cause">{ANSWER.cause}</FormLabel>
         <Controller
           name="cause"
           control={control}
@@ -121,10 +116,10 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
         {errors.cause && <FormHelperText>{errors.cause.message}</FormHelperText>}
       </FormControl>
       {cause === OTHER && (
-        <TextField label="The cause, in words" error={Boolean(errors.causeText)} helperText={errors.causeText?.message} {...register('causeText')} />
+        <TextInput control={control} name="causeText" label={ANSWER.causeInWords} />
       )}
-      <TextField label="What was done" multiline error={Boolean(errors.action)} helperText={errors.action?.message} slotProps={{ inputLabel: { shrink: true } }} {...register('action')} />
-      <Box role="group" aria-label="Ready phrases" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
+      <TextField label={ANSWER.done} multiline error={Boolean(errors.action)} helperText={errors.action?.message} slotProps={{ inputLabel: { shrink: true } }} {...register('action')} />
+      <Box role="group" aria-label={ANSWER.phrases} sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
         {PHRASES.map((phrase) => (
           <Button key={phrase} size="small" variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => say(phrase)}>{phrase}</Button>
         ))}
@@ -132,21 +127,21 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
       {alike.length > 0 && (
         <FormControlLabel
           control={<Checkbox defaultChecked {...register('forAll')} />}
-          label={`Holds for ${alike.length === 1 ? 'the other signal' : `the other ${inWords(alike.length)} signals`} of this sample too`}
+          label={ANSWER.forAll(alike.length)}
           sx={{ minHeight: 48 }}
         />
       )}
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
+      <Failed why={step.error} />
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-        <Button type="submit" variant="contained" disabled={isSubmitting}>
-          Save answer&ensp;<kbd>Ctrl Enter</kbd>
+        <Button type="submit" variant="contained" disabled={step.isPending}>
+          {ANSWER.save}&ensp;<kbd>Ctrl Enter</kbd>
         </Button>
-        {onLater && <Button onClick={onLater}>Answer later</Button>}
+        {onLater && <Button onClick={onLater}>{ANSWER.later}</Button>}
       </Box>
     </Stack>
   );
 }
 
 function choices(catalogue: readonly Cause[]): Cause[] {
-  return [...catalogue, { id: OTHER, name: 'Another cause' }, { id: NOTHING, name: 'Looked, nothing found' }];
+  return [...catalogue, { id: OTHER, name: ANSWER.another }, { id: NOTHING, name: ANSWER.nothing }];
 }

@@ -2,7 +2,7 @@ import { Box, Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
 import { queries } from '../../api/queries';
-import { waitForAnswer } from '../../words/signals';
+import { SIGNAL, waitForAnswer } from '../../words/signals';
 
 /** Signals that wait for an answer, said where the work is. */
 export function OpenSignals({ of }: { of: readonly string[] }) {
@@ -17,7 +17,7 @@ export function OpenSignals({ of }: { of: readonly string[] }) {
         <Box component="span" aria-hidden sx={{ color: 'error.main' }}>▬ </Box>
         {waitForAnswer(count)}
       </Box>
-      <Button component={RouterLink} to={`/signals/${first.first}`} sx={{ minHeight: 48 }}>Answer</Button>
+      <Button component={RouterLink} to={`/signals/${first.first}`} sx={{ minHeight: 48 }}>{SIGNAL.answer}</Button>
     </Box>
   );
 }

@@ -1,22 +1,21 @@
 import { zodResolver } from '@hookform/resolvers/zod';
-import { Button, FormControl, FormControlLabel, FormHelperText, FormLabel, Radio, RadioGroup, Stack, TextField } from '@mui/material';
+import { Button, FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, Stack } from '@mui/material';
 import { useEffect } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
 import { answered, api, type SignalView } from '../../api/client';
-import { Notice } from '../../ui/Notice';
-import { sentenceFor } from '../../words/failures';
+import { Failed } from '../../ui/Failed';
+import { TextInput } from '../../ui/fields';
+import { REVIEW } from '../../words/signals';
 import { useStep } from './useStep';
 
-const WORDS = {
-  accepted: { choice: 'Accept the answer', button: 'Accept', remark: 'Remark' },
-  sent_back: { choice: 'Send back with a question', button: 'Send back', remark: 'Question' },
-  overruled: { choice: 'Overrule, with a reason', button: 'Overrule', remark: 'Reason' },
-} as const;
+const DECISIONS = ['accepted', 'sent_back', 'overruled'] as const;
 
 const schema = z
-  .object({ decision: z.enum(['accepted', 'sent_back', 'overruled']), remark: z.string().trim().max(2000, 'This is longer than 2000 characters.') })
-  .refine((review) => review.decision === 'accepted' || review.remark !== '', { path: ['remark'], message: 'This decision needs words.' });
+  .object({ decision: z.enum(DECISIONS), remark: z.string().trim().max(2000, REVIEW.tooLong) })
+  .refine((review) => review.decision === 'accepted' || review.remark !== '', { path: ['remark'], message: REVIEW.needsWords });
+
+type Review = z.infer<typeof schema>;
 
 /** The supervisor's decision. */
 export function ReviewForm({ signal, onDirty, onReviewed }: {
@@ -24,45 +23,37 @@ export function ReviewForm({ signal, onDirty, onReviewed }: {
   onDirty: (dirty: boolean) => void;
   onReviewed: () => void;
 }) {
-  const { failure, take } = useStep(signal.id);
-  const { register, control, handleSubmit, formState: { errors, isSubmitting, isDirty } } = useForm({
+  const { id, version } = signal;
+  const step = useStep(id, ({ decision, remark }: Review) =>
+    answered(api.POST('/api/signals/{id}/reviews', { params: { path: { id } }, body: { version, decision, remark: remark === '' ? null : remark } })),
+  );
+  const { control, handleSubmit, formState: { isDirty } } = useForm<Review>({
     resolver: zodResolver(schema),
-    defaultValues: { decision: 'accepted' as const, remark: '' },
+    defaultValues: { decision: 'accepted', remark: '' },
   });
   useEffect(() => onDirty(isDirty), [isDirty, onDirty]);
-  const decision: keyof typeof WORDS = useWatch({ control, name: 'decision' });
-  const submit = handleSubmit(async ({ decision, remark }) => {
-    const saved = await take(() =>
-      answered(
-        api.POST('/api/signals/{id}/reviews', {
-          params: { path: { id: signal.id } },
-          body: { version: signal.version, decision, remark: remark === '' ? null : remark },
-        }),
-      ),
-    );
-    if (saved) onReviewed();
-  });
+  const decision = useWatch({ control, name: 'decision' });
+  const submit = handleSubmit((review) => step.mutate(review, { onSuccess: onReviewed }));
   return (
-    <Stack component="form" spacing={1.5} noValidate aria-label="Review" onSubmit={(event) => void submit(event)}>
+    <Stack component="form" spacing={1.5} noValidate aria-label={REVIEW.title} onSubmit={(event) => void submit(event)}>
       <FormControl>
-        <FormLabel id="decision">Review</FormLabel>
+        <FormLabel id="decision">{REVIEW.title}</FormLabel>
         <Controller
           name="decision"
           control={control}
           render={({ field }) => (
             <RadioGroup aria-labelledby="decision" {...field}>
-              {Object.entries(WORDS).map(([value, { choice }]) => (
-                <FormControlLabel key={value} value={value} label={choice} control={<Radio />} sx={{ minHeight: 48 }} />
+              {DECISIONS.map((value) => (
+                <FormControlLabel key={value} value={value} label={REVIEW.choice[value]} control={<Radio />} sx={{ minHeight: 48 }} />
               ))}
             </RadioGroup>
           )}
         />
-        {errors.decision && <FormHelperText>{errors.decision.message}</FormHelperText>}
       </FormControl>
-      <TextField label={WORDS[decision].remark} multiline minRows={2} error={Boolean(errors.remark)} helperText={errors.remark?.message} {...register('remark')} />
-      {failure != null && <Notice kind="problem">{sentenceFor(failure)}</Notice>}
-      <Button type="submit" variant="contained" disabled={isSubmitting} sx={{ alignSelf: 'start' }}>
-        {WORDS[decision].button}
+      <TextInput control={control} name="remark" label={REVIEW.remark[decision]} multiline minRows={2} />
+      <Failed why={step.error} />
+      <Button type="submit" variant="contained" disabled={step.isPending} sx={{ alignSelf: 'start' }}>
+        {REVIEW.button[decision]}
       </Button>
     </Stack>
   );

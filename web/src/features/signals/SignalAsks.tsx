@@ -4,7 +4,7 @@ import { Link as RouterLink } from 'react-router';
 import { queries } from '../../api/queries';
 import { Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
-import { meaning, sentence } from '../../words/signals';
+import { meaning, sentence, SIGNAL } from '../../words/signals';
 import { AnswerForm } from './AnswerForm';
 import { ReactionPlan } from './ReactionPlan';
 
@@ -21,8 +21,8 @@ export function SignalAsks({ id, alike, onLater, onAnswered }: {
     if (event.key === 'Escape') onLater();
   });
   return (
-    <Paper component="section" aria-label="Signal" sx={{ mt: 2, p: 2, borderLeft: 4, borderLeftColor: 'error.main' }}>
-      <Loaded query={query} what="the signal">
+    <Paper component="section" aria-label={SIGNAL.title} sx={{ mt: 2, p: 2, borderLeft: 4, borderLeftColor: 'error.main' }}>
+      <Loaded query={query} what={SIGNAL.signal}>
         {(signal) => (
           <>
             <Box role="alert">
@@ -36,7 +36,7 @@ export function SignalAsks({ id, alike, onLater, onAnswered }: {
             {signal.state === 'open' ? (
               <AnswerForm signal={signal} alike={alike} focus onLater={onLater} onAnswered={onAnswered} />
             ) : (
-              <Link component={RouterLink} to={`/signals/${id}`}>This signal is {signal.state}; see it.</Link>
+              <Link component={RouterLink} to={`/signals/${id}`}>{SIGNAL.isNow[signal.state]}</Link>
             )}
           </>
         )}

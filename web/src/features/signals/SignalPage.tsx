@@ -10,8 +10,7 @@ import { fromView } from '../../chart/fromView';
 import { Notice } from '../../ui/Notice';
 import { StateMark } from '../../ui/StateMark';
 import { Loaded } from '../../ui/States';
-import { DECISIONS, meaning, raisedAgainst, sentence } from '../../words/signals';
-import { ago, when } from '../../words/time';
+import { DECISIONS, meaning, openFor, raisedAgainst, sentence, SIGNAL } from '../../words/signals';
 import { AnswerForm } from './AnswerForm';
 import { ReactionPlan } from './ReactionPlan';
 import { ReviewForm } from './ReviewForm';
@@ -20,7 +19,7 @@ export function SignalPage() {
   const { id = '' } = useParams();
   const query = useQuery(queries.signal(id));
   return (
-    <Loaded query={query} what="the signal">
+    <Loaded query={query} what={SIGNAL.signal}>
       {(signal) => <Signal signal={signal} />}
     </Loaded>
   );
@@ -33,7 +32,7 @@ function Signal({ signal }: { signal: SignalView }) {
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
           <StateMark state={signal.state} />
           <Typography color="text.secondary">
-            {signal.state === 'open' ? `open for ${ago(signal.raised_at)}` : `raised ${when(signal.raised_at)}`}
+            {signal.state === 'open' ? openFor(signal.raised_at) : SIGNAL.raised(signal.raised_at)}
           </Typography>
         </Stack>
         <Typography variant="h1" sx={{ mt: 1 }}>{sentence(signal)}</Typography>
@@ -41,8 +40,8 @@ function Signal({ signal }: { signal: SignalView }) {
           <Link component={RouterLink} to={`/charts/${signal.characteristic}`}>{signal.name}</Link> · {signal.product} · {signal.station}
         </Typography>
         <Typography color="text.secondary" sx={{ mt: 0.5 }}>{meaning(signal.rule, signal.panel)}</Typography>
-        <Typography color="text.secondary">{raisedAgainst(signal)}{signal.late && ' Found after a sample came late or was changed.'}</Typography>
-        {signal.withdrawn_at && <Notice kind="caution">Withdrawn {when(signal.withdrawn_at)}: a sample came late, was corrected or withdrawn, and the finding no longer holds.</Notice>}
+        <Typography color="text.secondary">{raisedAgainst(signal)} {signal.late && SIGNAL.foundLate}</Typography>
+        {signal.withdrawn_at && <Notice kind="caution">{SIGNAL.withdrawn(signal.withdrawn_at)}</Notice>}
         <Answers signal={signal} />
         <NextStep signal={signal} />
       </Box>
@@ -56,12 +55,12 @@ function Answers({ signal }: { signal: SignalView }) {
     <Stack spacing={1} sx={{ my: 2 }}>
       {signal.answers.map((answer) => (
         <Paper key={answer.at} component="article" sx={{ p: 1.5 }}>
-          <Typography color="text.secondary" variant="body2">{answer.person} answered {when(answer.at)}</Typography>
-          <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? 'Looked, nothing found'}</Typography>
+          <Typography color="text.secondary" variant="body2">{SIGNAL.answered(answer.person, answer.at)}</Typography>
+          <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? SIGNAL.nothingFound}</Typography>
           <Typography>{answer.action}</Typography>
           {answer.review && (
             <Box sx={{ mt: 1, pt: 1, borderTop: 1, borderColor: 'divider' }}>
-              <Typography color="text.secondary" variant="body2">{answer.review.person} reviewed {when(answer.review.at)}</Typography>
+              <Typography color="text.secondary" variant="body2">{SIGNAL.reviewed(answer.review.person, answer.review.at)}</Typography>
               <Typography sx={{ fontWeight: 600 }}>{DECISIONS[answer.review.decision]}</Typography>
               {answer.review.remark && <Typography>{answer.review.remark}</Typography>}
             </Box>
@@ -85,9 +84,9 @@ function NextStep({ signal }: { signal: SignalView }) {
     <>
       {dirty && held.version !== signal.version && (
         <Notice kind="caution">
-          Somebody acted on this signal first; it is shown above as it stands now. What you typed is still here.
+          {SIGNAL.actedFirst}
           <Button color="inherit" variant="outlined" sx={{ display: 'block', mt: 1 }} onClick={done}>
-            Put it away
+            {SIGNAL.putAway}
           </Button>
         </Notice>
       )}
@@ -110,8 +109,8 @@ function Step({ signal, onDirty, onDone }: { signal: SignalView; onDirty: (dirty
     );
   }
   if (!steps.review && !steps.own_answer) return null;
-  if (!mayReview) return <Typography color="text.secondary">Waits for the supervisor.</Typography>;
-  if (steps.own_answer) return <Typography color="text.secondary">You answered this signal; somebody else reviews it.</Typography>;
+  if (!mayReview) return <Typography color="text.secondary">{SIGNAL.waitsForSupervisor}</Typography>;
+  if (steps.own_answer) return <Typography color="text.secondary">{SIGNAL.ownAnswer}</Typography>;
   return (
     <Paper sx={{ p: 2 }}>
       <ReviewForm signal={signal} onDirty={onDirty} onReviewed={onDone} />
@@ -127,8 +126,8 @@ function Surroundings({ signal }: { signal: SignalView }) {
   const query = useQuery(queries.chartAround(id, until, last));
   const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
   return (
-    <Paper component="section" aria-label="Chart" sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
-      <Loaded query={query} what="the chart">
+    <Paper component="section" aria-label={SIGNAL.chart} sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
+      <Loaded query={query} what={SIGNAL.theChart}>
         {() => model && <ControlChart model={model} height={600} onOpenSignal={(other) => void navigate(`/signals/${other}`)} />}
       </Loaded>
     </Paper>

@@ -7,31 +7,16 @@ import { queries } from '../../api/queries';
 import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
-import { DECISIONS, sentence, STATES } from '../../words/signals';
-import { ago, when } from '../../words/time';
+import { sentence, SIGNALS_LIST, standing } from '../../words/signals';
+import { when } from '../../words/time';
 
 const FILTERS: readonly (SignalState | 'all')[] = ['open', 'answered', 'reviewed', 'all'];
 
-const NOTHING: Record<SignalState | 'all', string> = {
-  open: 'No signal waits for an answer.',
-  answered: 'No answer waits for review.',
-  reviewed: 'Nothing has been reviewed yet.',
-  all: 'No rule has been broken yet.',
-};
-
-function standing(signal: SignalView): string {
-  const last = signal.answers[signal.answers.length - 1];
-  if (!last) return `open for ${ago(signal.raised_at)}`;
-  const review = last.review;
-  if (review?.decision === 'sent_back') return `Sent back: ${review.remark ?? ''}`;
-  return `${last.cause ?? 'Nothing found'}${review ? ` · ${DECISIONS[review.decision]}` : ''}`;
-}
-
 const COLUMNS: GridColDef<SignalView>[] = [
-  { field: 'state', headerName: 'State', width: 130, renderCell: ({ row }) => <StateMark state={row.state} /> },
+  { field: 'state', headerName: SIGNALS_LIST.columns.state, width: 130, renderCell: ({ row }) => <StateMark state={row.state} /> },
   {
     field: 'sentence',
-    headerName: 'What the points did',
+    headerName: SIGNALS_LIST.columns.sentence,
     flex: 2,
     minWidth: 280,
     valueGetter: (_, row) => sentence(row),
@@ -39,9 +24,9 @@ const COLUMNS: GridColDef<SignalView>[] = [
       <Link component={RouterLink} to={`/signals/${row.id}`} sx={{ color: 'text.primary' }}>{value}</Link>
     ),
   },
-  { field: 'name', headerName: 'Where', flex: 1, minWidth: 190, valueGetter: (_, row) => `${row.name}, ${row.station}` },
-  { field: 'raised_at', headerName: 'Raised', width: 150, valueFormatter: (value: string) => when(value) },
-  { field: 'standing', headerName: 'Answer', flex: 1, minWidth: 190, valueGetter: (_, row) => standing(row) },
+  { field: 'name', headerName: SIGNALS_LIST.columns.where, flex: 1, minWidth: 190, valueGetter: (_, row) => `${row.name}, ${row.station}` },
+  { field: 'raised_at', headerName: SIGNALS_LIST.columns.raised, width: 150, valueFormatter: (value: string) => when(value) },
+  { field: 'standing', headerName: SIGNALS_LIST.columns.answer, flex: 1, minWidth: 190, valueGetter: (_, row) => standing(row) },
 ];
 
 export default function SignalsPage() {
@@ -52,21 +37,21 @@ export default function SignalsPage() {
   return (
     <Box>
       <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
-        <Typography variant="h1">Signals</Typography>
-        <ToggleButtonGroup exclusive value={filter} aria-label="Which signals" onChange={(_, value: string | null) => value && setParams({ state: value })}>
+        <Typography variant="h1">{SIGNALS_LIST.title}</Typography>
+        <ToggleButtonGroup exclusive value={filter} aria-label={SIGNALS_LIST.which} onChange={(_, value: string | null) => value && setParams({ state: value })}>
           {FILTERS.map((f) => (
             <ToggleButton key={f} value={f}>
-              {f === 'answered' ? 'To review' : f === 'all' ? 'All' : STATES[f]}
+              {SIGNALS_LIST.filters[f]}
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
       </Box>
-      <Loaded query={query} what="the signals">
+      <Loaded query={query} what={SIGNALS_LIST.signals}>
         {(signals) =>
           signals.length === 0 ? (
-            <Empty>{NOTHING[filter]}</Empty>
+            <Empty>{SIGNALS_LIST.nothing[filter]}</Empty>
           ) : (
-            <List label="Signals" rows={signals} columns={COLUMNS} rowId={(signal) => signal.id} />
+            <List label={SIGNALS_LIST.title} rows={signals} columns={COLUMNS} rowId={(signal) => signal.id} />
           )
         }
       </Loaded>

@@ -1,26 +1,20 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { SignalView } from '../../api/client';
 import { isFailure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 
 /** A step in the life of a signal: done, or refused with what was typed still in place. */
-export function useStep(id: string) {
+export function useStep<Given>(id: string, step: (given: Given) => Promise<SignalView>) {
   const client = useQueryClient();
-  const [failure, setFailure] = useState<unknown>(null);
-  const take = async (step: () => Promise<SignalView>): Promise<boolean> => {
-    setFailure(null);
-    try {
-      const view = await step();
+  return useMutation({
+    mutationFn: async (given: Given) => {
+      const view = await step(given);
       client.setQueryData(queries.signal(id).queryKey, view);
       await touch(client, { kind: 'signal', characteristic: view.characteristic, signal: id });
-      return true;
-    } catch (error) {
-      setFailure(error);
+    },
+    onError: (error) => {
       if (isFailure(error, 'changed') || isFailure(error, 'signal_stands')) void client.invalidateQueries({ queryKey: queries.signal(id).queryKey });
-      return false;
-    }
-  };
-  return { failure, take };
+    },
+  });
 }

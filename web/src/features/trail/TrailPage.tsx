@@ -1,99 +1,40 @@
 import { Box, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
 import { useQuery } from '@tanstack/react-query';
-import { answered, api, type TrailEntry } from '../../api/client';
+import type { TrailEntry } from '../../api/client';
+import { queries } from '../../api/queries';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
 import { when } from '../../words/time';
+import { DEEDS, detailInWords, TRAIL } from '../../words/trail';
 
-const DEEDS: Record<TrailEntry['action'], string> = {
-  sample_saved: 'Sample saved',
-  sample_skipped: 'Sample skipped',
-  sample_corrected: 'Sample corrected',
-  sample_withdrawn: 'Sample withdrawn',
-  signal_raised: 'Signal raised',
-  signal_grown: 'Signal grew',
-  signal_reshaped: 'Signal reshaped',
-  signal_withdrawn: 'Signal withdrawn',
-  signal_answered: 'Signal answered',
-  signal_reviewed: 'Signal reviewed',
-  note_written: 'Note written',
-  limits_put_in_force: 'Limits put in force',
-  event_recorded: 'Event recorded',
-  pieces_counted: 'Pieces counted',
-  station_set_up: 'Station set up',
-  product_set_up: 'Product set up',
-  characteristic_set_up: 'Characteristic set up',
-  characteristic_changed: 'Characteristic changed',
-  phase_started: 'Phase started',
-  run_saved: 'Run saved',
-  run_judged_again: 'Run judged again',
-  run_released: 'Run released',
-  run_overridden: 'Verdict overridden',
-  analyte_set_up: 'Analyte set up',
-  level_assigned: 'Mean and sd assigned',
-  device_set_up: 'Device set up',
-  device_changed: 'Device changed',
-  device_revoked: 'Device revoked',
-  pin_set: 'Set a PIN',
-  badge_set: 'Set a badge',
-  signed_in: 'Signed in',
-  sign_in_failed: 'Sign-in that did not fit',
-  signed_out: 'Signed out',
-  person_added: 'Person added',
-  chain_begun: 'Chain of a characteristic begun',
-  state_recorded: 'State written down',
-};
-
-const IDENTITY = /^[0-9a-f]{8}-[0-9a-f-]{27}$/;
-
-/** A stored value as a person reads it; identities say nothing to a person. */
-function told(value: unknown): string | null {
-  if (value === null || value === false) return null;
-  if (typeof value === 'number') return String(Number(value.toPrecision(6)));
-  if (typeof value === 'string') {
-    if (IDENTITY.test(value)) return null;
-    return /^\d{4}-\d\d-\d\dT/.test(value) ? when(value) : value.replaceAll('_', ' ');
-  }
-  if (Array.isArray(value)) return value.map(told).join('  ');
-  return typeof value === 'object' ? detail(value) : 'yes';
-}
-
-function detail(value: object): string {
-  return Object.entries(value)
-    .map(([name, v]) => [name.replaceAll('_', ' '), told(v)] as const)
-    .filter(([, text]) => text !== null && text !== '')
-    .map(([name, text]) => `${name}: ${text ?? ''}`)
-    .join(', ');
-}
+const { columns } = TRAIL;
 
 const COLUMNS: GridColDef<TrailEntry>[] = [
-  { field: 'at', headerName: 'When', width: 170, valueFormatter: (value: string) => when(value) },
-  { field: 'person', headerName: 'Who', width: 170, valueGetter: (_, row) => row.person ?? 'Nuvek' },
-  { field: 'action', headerName: 'What', width: 160, valueGetter: (_, row) => DEEDS[row.action] },
+  { field: 'at', headerName: columns.when, width: 170, valueFormatter: (value: string) => when(value) },
+  { field: 'person', headerName: columns.who, width: 170, valueGetter: (_, row) => row.person ?? TRAIL.itself },
+  { field: 'action', headerName: columns.what, width: 160, valueGetter: (_, row) => DEEDS[row.action] },
   {
     field: 'characteristic',
-    headerName: 'On',
+    headerName: columns.on,
     width: 230,
-    valueGetter: (_, row) => (row.characteristic ? `${row.characteristic}, ${row.station ?? ''}` : 'the site'),
+    valueGetter: (_, row) => (row.characteristic ? TRAIL.at(row.characteristic, row.station ?? '') : TRAIL.site),
   },
-  { field: 'detail', headerName: 'Old and new values', flex: 1, minWidth: 240, valueGetter: (_, row) => detail(row.detail) },
+  { field: 'detail', headerName: columns.detail, flex: 1, minWidth: 240, valueGetter: (_, row) => detailInWords(row.detail) },
 ];
 
 export default function TrailPage() {
-  const query = useQuery({ queryKey: ['trail'], queryFn: () => answered(api.GET('/api/trail')) });
+  const query = useQuery(queries.trail);
   return (
     <Box>
-      <Typography variant="h1">Trail</Typography>
-      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-        Who did what, when: the latest 200 entries. Nothing here can be changed; each entry is sealed with the one before it.
-      </Typography>
-      <Loaded query={query} what="the trail">
+      <Typography variant="h1">{TRAIL.title}</Typography>
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>{TRAIL.about}</Typography>
+      <Loaded query={query} what={TRAIL.trail}>
         {(entries) =>
           entries.length === 0 ? (
-            <Empty>Nothing has been done yet.</Empty>
+            <Empty>{TRAIL.nothing}</Empty>
           ) : (
-            <List label="Trail" rows={entries} columns={COLUMNS} rowId={(entry) => `${entry.chain}/${entry.position}`} />
+            <List label={TRAIL.title} rows={entries} columns={COLUMNS} rowId={(entry) => `${entry.chain}/${entry.position}`} />
           )
         }
       </Loaded>

@@ -3,28 +3,26 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import { Failure } from '../../api/failure';
+import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';
 import { useOutbox } from '../../outbox/Outbox';
 import type { Deed, Waiting } from '../../outbox/store';
 import { Notice } from '../../ui/Notice';
 import { Empty } from '../../ui/States';
 import { isAsked, sentenceFor } from '../../words/failures';
-import { when } from '../../words/time';
-import { queries } from '../../api/queries';
+import { enteredInWords, WAITING } from '../../words/waiting';
 import { typeAgain, typedAt } from './mend';
-
-const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' } as const;
 
 /** What was entered on this device and is not yet on the server. */
 export function WaitingPage() {
   const { waiting } = useOutbox();
   return (
     <Box sx={{ maxWidth: 820, mx: 'auto' }}>
-      <Typography variant="h1">Waiting on this device</Typography>
+      <Typography variant="h1">{WAITING.title}</Typography>
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-        Entries go through by themselves, in order and once, as soon as the server can be reached. Each keeps the time it was entered.
+        {WAITING.about}
       </Typography>
-      {waiting.length === 0 && <Empty>Nothing waits. All that was entered here is on the server.</Empty>}
+      {waiting.length === 0 && <Empty>{WAITING.nothing}</Empty>}
       <Stack spacing={1.5}>
         {waiting.map((entry) => (
           <Entry key={entry.entry} entry={entry} />
@@ -41,10 +39,10 @@ function Entry({ entry }: { entry: Waiting }) {
     <Paper component="section" aria-label={entry.title} sx={{ p: 2 }}>
       <Typography sx={{ fontWeight: 600, fontSize: '1.08rem' }}>{entry.title}</Typography>
       <Typography color="text.secondary">
-        {WHAT[deed.what]}, entered {when(entry.at)} by {entry.personName}
+        {enteredInWords(deed.what, entry.at, entry.personName)}
       </Typography>
       {!refused && entry.person !== person.id && (
-        <Notice kind="caution">It goes through when {entry.personName} signs in on this device.</Notice>
+        <Notice kind="caution">{WAITING.whenThere(entry.personName)}</Notice>
       )}
       {refused && <Refused entry={entry} failure={new Failure(refused, refused.status)} />}
     </Paper>
@@ -90,21 +88,21 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
       <Notice kind={asked ? 'caution' : 'problem'}>{sentenceFor(failure)}</Notice>
       {begun && place !== null && (
         <Notice kind="caution">
-          Another is half typed there. <Link component={RouterLink} to={place}>Save it or clear it first</Link>.
+          {WAITING.halfTyped} <Link component={RouterLink} to={place}>{WAITING.saveOrClear}</Link>
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
         {asked && (
           <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: confirmed(deed) })}>
-            {failure.code === 'confirm_time' ? 'Keep it, it was then' : 'Keep it, measured so'}
+            {failure.code === 'confirm_time' ? WAITING.itWasThen : WAITING.measuredSo}
           </Button>
         )}
-        {!asked && <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>Send it again</Button>}
-        {place !== null && <Button color="inherit" onClick={() => void mend(place)}>Type it again</Button>}
+        {!asked && <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>{WAITING.sendAgain}</Button>}
+        {place !== null && <Button color="inherit" onClick={() => void mend(place)}>{WAITING.typeAgain}</Button>}
         {giving ? (
-          <Button color="error" variant="outlined" onClick={() => void drop(entry.entry)}>Give it up for good</Button>
+          <Button color="error" variant="outlined" onClick={() => void drop(entry.entry)}>{WAITING.giveUpForGood}</Button>
         ) : (
-          <Button color="inherit" onClick={() => setGiving(true)}>Give it up …</Button>
+          <Button color="inherit" onClick={() => setGiving(true)}>{WAITING.giveUp}</Button>
         )}
       </Stack>
     </>

@@ -1,12 +1,14 @@
-import type { Link } from '../../api/client';
+import type { DeviceView, Link } from '../../api/client';
 
 /** What the form of a device holds, whatever its kind. */
-export interface LinkForm {
+export interface DeviceForm {
+  name: string;
+  stations: string[];
   kind: Link['kind'];
   opens: 'server' | 'device';
   at: string;
   /** Specimen and test by characteristic of the level. */
-  results: Record<string, { specimen: string; test: string }>;
+  results: Record<string, { specimen?: string; test?: string }>;
   broker: string;
   topic: string;
   characteristic: string;
@@ -19,29 +21,33 @@ export interface LinkForm {
   round: boolean;
 }
 
-export const BLANK: LinkForm = {
-  kind: 'gauge', opens: 'server', at: '', results: {}, broker: '', topic: '', characteristic: '',
+export const BLANK: DeviceForm = {
+  name: '', stations: [], kind: 'gauge', opens: 'server', at: '', results: {}, broker: '', topic: '', characteristic: '',
   value: '/value', unit: '', time: '', id: '', make: 'every', count: '1', round: false,
 };
 
 const pointer = (text: string) => (text.trim() === '' ? null : text.trim());
 
 /** The form of a device that is set up. */
-export function formOfLink(link: Link): LinkForm {
+export function formOf({ name, stations, link }: Pick<DeviceView, 'name' | 'stations' | 'link'>): DeviceForm {
+  return { ...BLANK, name, stations: stations.map(({ id }) => id), ...formOfLink(link) };
+}
+
+function formOfLink(link: Link): Partial<DeviceForm> {
   switch (link.kind) {
     case 'ingest':
-      return { ...BLANK, kind: 'ingest' };
+      return { kind: 'ingest' };
     case 'gauge':
-      return { ...BLANK, kind: 'gauge', ...link.address };
+      return { kind: 'gauge', ...link.address };
     case 'analyser': {
       const results = Object.fromEntries(link.results.map(({ characteristic, specimen, test }) => [characteristic, { specimen, test }]));
-      return { ...BLANK, kind: 'analyser', ...link.address, results };
+      return { kind: 'analyser', ...link.address, results };
     }
     case 'sensor': {
       const { broker, topic, characteristic, payload, make, round } = link;
       const [how, count] = 'every' in make ? (['every', make.every] as const) : (['bucket', make.bucket] as const);
       return {
-        ...BLANK, kind: 'sensor', broker, topic, characteristic, round,
+        kind: 'sensor', broker, topic, characteristic, round,
         value: payload.value, unit: payload.unit ?? '', time: payload.at ?? '', id: payload.id ?? '',
         make: how, count: String(count),
       };
@@ -50,7 +56,7 @@ export function formOfLink(link: Link): LinkForm {
 }
 
 /** The form as the server reads it. */
-export function linkOf(form: LinkForm): Link {
+export function linkOf(form: DeviceForm): Link {
   const address = { opens: form.opens, at: form.at.trim() };
   switch (form.kind) {
     case 'ingest':
@@ -58,8 +64,7 @@ export function linkOf(form: LinkForm): Link {
     case 'gauge':
       return { kind: 'gauge', address };
     case 'analyser': {
-      const mapped = Object.entries(form.results).filter(([, { specimen, test }]) => specimen.trim() !== '' && test.trim() !== '');
-      return { kind: 'analyser', address, results: mapped.map(([characteristic, { specimen, test }]) => ({ characteristic, specimen: specimen.trim(), test: test.trim() })) };
+      return { kind: 'analyser', address, results: mapped(form) };
     }
     case 'sensor': {
       const count = Number(form.count);
@@ -73,15 +78,23 @@ export function linkOf(form: LinkForm): Link {
   }
 }
 
+/** The levels that are mapped to a specimen and a test. */
+function mapped({ results }: DeviceForm): { characteristic: string; specimen: string; test: string }[] {
+  return Object.entries(results)
+    .map(([characteristic, { specimen = '', test = '' }]) => ({ characteristic, specimen: specimen.trim(), test: test.trim() }))
+    .filter(({ specimen, test }) => specimen !== '' && test !== '');
+}
+
 /** Whether enough is filled in to be sent. */
-export function isComplete(form: LinkForm): boolean {
+export function isComplete(form: DeviceForm): boolean {
+  if (form.name.trim() === '' || form.stations.length === 0) return false;
   switch (form.kind) {
     case 'ingest':
       return true;
     case 'gauge':
       return form.at.trim() !== '';
     case 'analyser':
-      return form.at.trim() !== '' && Object.values(form.results).some(({ specimen, test }) => specimen.trim() !== '' && test.trim() !== '');
+      return form.at.trim() !== '' && mapped(form).length > 0;
     case 'sensor':
       return [form.broker, form.topic, form.characteristic].every((text) => text.trim() !== '') && Number.isInteger(Number(form.count)) && Number(form.count) > 0;
   }

@@ -1,0 +1,96 @@
+import { plural } from './numbers';
+import { when } from './time';
+
+/** The list of charts. */
+export const CHARTS_LIST = {
+  title: 'Charts',
+  find: 'Find by name, product or station',
+  charts: 'the charts',
+  nothingFits: (wanted: string) => `No chart has “${wanted}” in its name, product or station.`,
+  nothingSetUp: 'Nothing is set up yet.',
+  lastSample: (at: string) => `last sample ${when(at)}`,
+  noSample: 'no sample yet',
+} as const;
+
+export function openSignals(n: number): string {
+  return plural(n, { one: '1 open signal', other: `${n} open signals` });
+}
+
+/** One chart, and what stands beside it. */
+export const CHART_PAGE = {
+  chart: 'the chart',
+  title: 'Chart',
+  samplesInAll: (n: number) => plural(n, { one: '1 sample in all', other: `${n} samples in all` }),
+  components: 'Components',
+  howMany: 'How many points',
+  last: (n: number) => `Last ${n}`,
+  enterSample: 'Enter a sample',
+  measureRun: 'Measure a run',
+  noSample: 'No sample yet. The first one starts the chart.',
+  openWhole: 'Open the whole chart',
+  figures: 'Figures',
+  limitsNow: (phase: string) => `Limits now: ${phase}`,
+  centre: 'Centre',
+  sigma: 'Sigma',
+  sigmaFrom: 'Sigma from',
+  limitsAt: 'Limits at',
+  atSigma: (k: number) => `${k} sigma`,
+  pointsUsed: 'Points used',
+  noneAssigned: 'none: assigned',
+  tooFew: 'too few yet',
+  state: 'State',
+  trial: 'trial',
+  inForce: 'in force',
+  since: 'Since',
+  by: 'By',
+  withEachSample: 'computed with each sample',
+  choosePoint: 'Choose a point to see its readings and to write a note.',
+  allSignals: 'All signals',
+} as const;
+
+/** What keys and pointer do on a chart; keys are marked as such. */
+export const CHART_KEYS = [
+  { keys: ['←', '→'], does: 'choose a point' },
+  { keys: ['+', '−'], does: 'zoom' },
+  { keys: ['0'], does: 'shows all' },
+  { keys: [], does: 'drag moves along' },
+  { keys: ['Ctrl'], does: 'and the wheel zoom' },
+] as const;
+
+/** One point, and its change. */
+export const POINT = {
+  sample: (n: number) => `Sample ${n}`,
+  taken: (at: string, person: string) => `${when(at)}, ${person}`,
+  takenLate: (at: string, person: string, arrived: string) => `${when(at)}, ${person}, arrived ${when(arrived)}`,
+  skipped: (person: string, because: string) => `Skipped by ${person}: ${because}`,
+  withdrawn: (person: string, because: string) => `Withdrawn by ${person}: ${because}`,
+  limits: (lower: string, centre: string, upper: string) => `LCL ${lower} · CL ${centre} · UCL ${upper}`,
+  change: 'Correct or withdraw',
+  note: 'Note on this sample',
+  noteEmpty: 'The note is empty.',
+  tooLong: 'This is longer than 2000 characters.',
+  writeNote: 'Write note',
+  changeForm: 'Change the sample',
+  piece: (n: number, unit: string) => `Piece ${n}, ${unit}`,
+  inspected: (unit: string) => `Inspected ${unit}`,
+  wholeNumber: 'A whole number is needed.',
+  why: 'Why it is changed',
+  noReading: (pieces: readonly number[]) =>
+    plural(pieces.length, { one: `Piece ${pieces[0] ?? ''} has no reading any more.`, other: `Pieces ${pieces.join(', ')} have no reading any more.` }),
+  leaveOut: 'Leave out on purpose',
+  unusual: 'A reading is unusual here.',
+  keepIt: 'Keep it, measured so',
+  save: 'Save correction',
+  withdraw: 'Withdraw the sample',
+  back: 'Back',
+} as const;
+
+/** What a sample said before it was corrected, and who changed it why. */
+export function correctedInWords({ person, at, reason, old }: { person: string; at: string; reason: string; old: Record<string, unknown> }): string {
+  return `Corrected by ${person}, ${when(at)}: ${reason}. It said ${before(old)}.`;
+}
+
+function before(old: Record<string, unknown>): string {
+  if (Array.isArray(old.readings)) return old.readings.map((r) => (r == null ? '–' : String(r))).join('  ');
+  return `${String(old.count)} in ${String(old.inspected)}`;
+}

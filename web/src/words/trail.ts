@@ -1,0 +1,76 @@
+import type { TrailEntry } from '../api/client';
+import { when } from './time';
+
+/** What was done, as the trail's list says it. */
+export const DEEDS: Record<TrailEntry['action'], string> = {
+  sample_saved: 'Sample saved',
+  sample_skipped: 'Sample skipped',
+  sample_corrected: 'Sample corrected',
+  sample_withdrawn: 'Sample withdrawn',
+  signal_raised: 'Signal raised',
+  signal_grown: 'Signal grew',
+  signal_reshaped: 'Signal reshaped',
+  signal_withdrawn: 'Signal withdrawn',
+  signal_answered: 'Signal answered',
+  signal_reviewed: 'Signal reviewed',
+  note_written: 'Note written',
+  limits_put_in_force: 'Limits put in force',
+  event_recorded: 'Event recorded',
+  pieces_counted: 'Pieces counted',
+  station_set_up: 'Station set up',
+  product_set_up: 'Product set up',
+  characteristic_set_up: 'Characteristic set up',
+  characteristic_changed: 'Characteristic changed',
+  phase_started: 'Phase started',
+  run_saved: 'Run saved',
+  run_judged_again: 'Run judged again',
+  run_released: 'Run released',
+  run_overridden: 'Verdict overridden',
+  analyte_set_up: 'Analyte set up',
+  level_assigned: 'Mean and sd assigned',
+  device_set_up: 'Device set up',
+  device_changed: 'Device changed',
+  device_revoked: 'Device revoked',
+  pin_set: 'Set a PIN',
+  badge_set: 'Set a badge',
+  signed_in: 'Signed in',
+  sign_in_failed: 'Sign-in that did not fit',
+  signed_out: 'Signed out',
+  person_added: 'Person added',
+  chain_begun: 'Chain of a characteristic begun',
+  state_recorded: 'State written down',
+};
+
+export const TRAIL = {
+  title: 'Trail',
+  about: 'Who did what, when: the latest 200 entries. Nothing here can be changed; each entry is sealed with the one before it.',
+  trail: 'the trail',
+  nothing: 'Nothing has been done yet.',
+  columns: { when: 'When', who: 'Who', what: 'What', on: 'On', detail: 'Old and new values' },
+  itself: 'Nuvek',
+  site: 'the site',
+  at: (characteristic: string, station: string) => `${characteristic}, ${station}`,
+} as const;
+
+const IDENTITY = /^[0-9a-f]{8}-[0-9a-f-]{27}$/;
+
+/** A stored value as a person reads it; identities say nothing to a person. */
+function told(value: unknown): string | null {
+  if (value === null || value === false) return null;
+  if (typeof value === 'number') return String(Number(value.toPrecision(6)));
+  if (typeof value === 'string') {
+    if (IDENTITY.test(value)) return null;
+    return /^\d{4}-\d\d-\d\dT/.test(value) ? when(value) : value.replaceAll('_', ' ');
+  }
+  if (Array.isArray(value)) return value.map(told).join('  ');
+  return typeof value === 'object' ? detailInWords(value) : 'yes';
+}
+
+/** Old and new values of an entry. */
+export function detailInWords(value: object): string {
+  return Object.entries(value)
+    .map(([name, v]) => [name.replaceAll('_', ' '), told(v)] as const)
+    .filter(([, text]) => text !== null && text !== '')
+    .map(([name, text]) => `${name}: ${text ?? ''}`)
+    .join(', ');
+}
