@@ -1,59 +1,80 @@
-# demo · test · check · shots: the only commands a newcomer needs.
+# make help says what there is; demo and test are all that a newcomer needs.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo demo-devices demo-reset test check shots figures bench bench-load queries types packages-demo packages-test
+.DEFAULT_GOAL := help
+.PHONY: help demo demo-devices demo-reset dev test test-one check shots figures bench bench-load queries types format packages-demo packages-test
 
 PORT ?= 8420
 NUVEK := target/debug/nuvek
 SCRATCH := $(NUVEK) with-scratch-database
+PART := @scripts/part
 
-demo: packages-demo web/dist/index.html
+help: ## says this
+	@awk -F':.*## ' '/^[a-z-]+:.*## / { printf "  make %-14s %s\n", $$1, $$2 }' Makefile
+
+demo: packages-demo web/dist/index.html ## the invented site on http://127.0.0.1:8420 (PORT=… for another port)
 	cargo build --release --locked --bin nuvek
 	@target/release/nuvek demo --port $(PORT)
 
-# The demo with a broker and simulated devices that send all the time.
-demo-devices: packages-demo web/dist/index.html
+demo-devices: packages-demo web/dist/index.html ## the demo with a broker and simulated devices that send all the time
 	@scripts/need-packages mosquitto
 	cargo build --release --locked --bin nuvek
 	@target/release/nuvek demo --port $(PORT) --devices
 
-demo-reset: packages-demo web/dist/index.html
+demo-reset: packages-demo web/dist/index.html ## the demo with its data thrown away
 	cargo build --release --locked --bin nuvek
 	@target/release/nuvek demo --port $(PORT) --reset
 
-# Everything: the quick part, the store and the server on PostgreSQL, journeys in a real browser.
-test: packages-test check
-	$(SCRATCH) scripts/prepare-queries --check
-	$(SCRATCH) cargo test --workspace --locked
-	$(SCRATCH) npm --prefix e2e test
+dev: packages-demo web/dist/index.html ## the demo at http://127.0.0.1:5173; server and pages start anew with each change
+	cd web && PORT=$(PORT) npx concurrently --kill-others --names server,web "npm run --silent dev-server" "npm run --silent dev"
 
-# The quick part: formats, lints, types, and that generated files are what they are made from.
-check: web/dist/index.html e2e/node_modules/.package-lock.json
-	node scripts/check-architecture.mjs
-	cargo fmt --all --check
-	cargo clippy --workspace --all-targets --locked -- -D warnings
+test: packages-test ## everything: the quick part, every crate on PostgreSQL, journeys in a real browser
+	@scripts/part --begin
+	@$(MAKE) --no-print-directory check
+	$(PART) "cache of queries" $(SCRATCH) scripts/prepare-queries --check
+	$(PART) "tests in Rust" $(SCRATCH) cargo test --workspace --locked
+	$(PART) "journeys" $(SCRATCH) npm --prefix e2e test
+	@scripts/part --end
+
+test-one: packages-test web/dist/index.html e2e/node_modules/.package-lock.json ## what T=… means: a journey's file, a test file of the browser, or Rust tests by name
 	cargo build --locked --bin nuvek
-	scripts/generate-types --check
-	npm --prefix web run check
-	npm --prefix e2e run check
+	$(SCRATCH) scripts/test-one $(T)
 
-# One picture of each main view, from the demo site.
-shots: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
+check: web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json ## the quick part: formats, lints, types, arrows, generated files
+	$(PART) "web build" $(MAKE) --no-print-directory web/dist/index.html
+	$(PART) "architecture" node scripts/check-architecture.mjs
+	$(PART) "format" $(MAKE) --no-print-directory format-check
+	$(PART) "clippy" cargo clippy --workspace --all-targets --locked -- -D warnings
+	$(PART) "build" cargo build --locked --bin nuvek
+	$(PART) "generated types" scripts/generate-types --check
+	$(PART) "web checks" npm --prefix web run check
+	$(PART) "journeys' types" npm --prefix e2e run check
+
+PRETTY := web/node_modules/.bin/prettier --log-level warn web e2e scripts
+
+format: web/node_modules/.package-lock.json ## writes every file in its one format
+	cargo fmt --all
+	$(PRETTY) --write
+
+.PHONY: format-check
+format-check: web/node_modules/.package-lock.json
+	cargo fmt --all --check
+	$(PRETTY) --check
+
+shots: packages-test web/dist/index.html e2e/node_modules/.package-lock.json ## one picture of each main view, from the demo site
 	cargo build --locked --bin nuvek
 	$(SCRATCH) npm --prefix e2e run shots
 
-# How long it takes from key to pencil and from save to another screen, in a release build.
-figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json
+figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json ## how long from key to pencil, and from save to another screen
 	cargo build --release --locked --bin nuvek
 	NUVEK_BINARY=$(CURDIR)/target/release/nuvek $(SCRATCH) npm --prefix e2e run figures
 
-# A large site's load on a server beside its database, for a minute, written to docs/performance.md.
-bench-load: packages-demo web/dist/index.html
+bench-load: packages-demo web/dist/index.html ## a large site's load for a minute, written to docs/performance.md
 	cargo build --release --locked --bin nuvek
 	target/release/nuvek with-scratch-database --durable target/release/nuvek bench-load
 
-# Speed and memory of the core (Python 3 with venv), written to docs/performance.md; numpy and pandas are for this alone.
-bench: target/bench/done
+# numpy and pandas are for this alone.
+bench: target/bench/done ## speed and memory of the core (Python 3 with venv), written to docs/performance.md
 	PYTHONDONTWRITEBYTECODE=1 target/bench/bin/python benches/report.py $(CURDIR)/target
 
 target/bench/done:
@@ -61,13 +82,11 @@ target/bench/done:
 	target/bench/bin/pip install --quiet numpy pandas
 	touch $@
 
-# The cache of checked queries, after a change of a query or of the schema.
-queries:
+queries: ## the cache of checked queries, after a change of a query or of the schema
 	test -x $(NUVEK) || cargo build --locked --bin nuvek
 	$(SCRATCH) scripts/prepare-queries
 
-# The browser's types, after a change of the interface.
-types: web/node_modules/.package-lock.json
+types: web/node_modules/.package-lock.json ## the browser's types, after a change of the interface
 	cargo build --locked --bin nuvek
 	scripts/generate-types
 

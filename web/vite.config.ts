@@ -45,7 +45,8 @@ export default defineConfig({
     chunkSizeWarningLimit: 900,
   },
   server: {
-    proxy: { '/api': 'http://127.0.0.1:8420' },
+    // Where `make dev` lets the server listen.
+    proxy: { '/api': `http://127.0.0.1:${process.env.PORT ?? '8420'}` },
   },
   test: { include: ['src/**/*.test.ts', 'lint/*.test.js'] },
 });

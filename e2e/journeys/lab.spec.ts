@@ -43,7 +43,7 @@ test('a rejected run is not released but repeated; the repeat is entered by keys
   await expect(page.getByRole('button', { name: 'Release the run' })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByText(/Released .* by Milo Mockridge/)).toBeVisible();
-  await page.getByRole('link', { name: /^run \d+$/ }).click();
+  await page.getByRole('link', { name: /^repeats run \d+$/ }).click();
   await expect(page.getByText(/Repeated by/)).toBeVisible();
   const kept = await query<{ number: string; lots: string }>(
     nuvek.database,

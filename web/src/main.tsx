@@ -24,6 +24,8 @@ const seen = experimental_createQueryPersister<unknown>({
   // IndexedDB takes objects as they are.
   serialize: (query) => query,
   deserialize: (query) => query as PersistedQuery,
+  // It stands in for the server's answer, and never for asking: news that came before it was there are lost on it.
+  refetchOnRestore: 'always',
   maxAge: KEPT_DAYS * 24 * 3600_000,
   // What an older program kept may lack what this one draws.
   buster: 'zones',

@@ -14,7 +14,6 @@ use uuid::Uuid;
 pub struct Sink {
     /// The store.
     pub pool: PgPool,
-    /// The device.
     pub device: Device,
 }
 

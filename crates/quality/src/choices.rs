@@ -30,9 +30,9 @@ pub struct Choices {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KindChoice {
-    /// The kind.
+    /// What is recorded.
     pub kind: Kind,
-    /// Its charts.
+    /// That can be drawn of it, as they are offered.
     pub charts: Vec<ChartKind>,
 }
 
@@ -42,7 +42,7 @@ pub struct KindChoice {
 pub struct PresetChoice {
     /// Its name.
     pub preset: Preset,
-    /// Its rules.
+    /// As they are judged at limits of 3 sigma.
     pub rules: Vec<Rule>,
 }
 

@@ -71,7 +71,7 @@ pub enum Caution {
 pub struct Recommendation {
     /// The chart that fits best.
     pub chart: ChartKind,
-    /// Why.
+    /// Why it fits best.
     pub reason: ChartReason,
     /// Others that can be chosen.
     pub others: Vec<ChartKind>,

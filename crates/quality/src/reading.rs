@@ -15,7 +15,7 @@ pub enum ReadingRefusal {
     /// The text is not a number.
     #[error("piece {piece}: {given:?} is not a number")]
     NotANumber {
-        /// Which piece.
+        /// From 1.
         piece: usize,
         /// As typed.
         given: String,
@@ -23,13 +23,13 @@ pub enum ReadingRefusal {
     /// Nothing was typed, and the piece is not left out on purpose.
     #[error("piece {piece} is blank")]
     Blank {
-        /// Which piece.
+        /// From 1.
         piece: usize,
     },
     /// The text ends in another unit.
     #[error("piece {piece}: {given:?} is not in {expected}")]
     OtherUnit {
-        /// Which piece.
+        /// From 1.
         piece: usize,
         /// The unit that came.
         given: String,
@@ -39,7 +39,7 @@ pub enum ReadingRefusal {
     /// More decimals than the unit allows.
     #[error("piece {piece}: {given} has more than {allowed} decimals")]
     TooManyDecimals {
-        /// Which piece.
+        /// From 1.
         piece: usize,
         /// As typed.
         given: String,
@@ -49,7 +49,7 @@ pub enum ReadingRefusal {
     /// Outside the hard bounds: cannot be measured.
     #[error("piece {piece}: {given} is outside the hard bounds {lower:?} to {upper:?}")]
     OutsideHardBounds {
-        /// Which piece.
+        /// From 1.
         piece: usize,
         /// The value.
         given: f64,

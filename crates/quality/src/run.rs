@@ -13,7 +13,7 @@ pub const RUNS_LOOKED_AT: usize = LabRule::LONGEST;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Finding {
-    /// The rule.
+    /// By the name that the trade gives it.
     pub rule: LabRule,
     /// Levels whose results break it.
     pub levels: Vec<String>,

@@ -7,6 +7,5 @@ use uuid::Uuid;
 /// What was made.
 #[derive(Serialize, ToSchema)]
 pub struct Created {
-    /// Its identity.
     pub id: Uuid,
 }

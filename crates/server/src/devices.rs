@@ -26,7 +26,6 @@ pub async fn devices(State(app): State<App>) -> Result<Json<Vec<DeviceView>>, Pr
 /// A device that was set up.
 #[derive(Serialize, ToSchema)]
 pub struct DeviceCreated {
-    /// Its identity.
     id: Uuid,
     /// The token of an ingest device: shown this once, and not kept.
     token: Option<String>,

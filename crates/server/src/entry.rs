@@ -32,7 +32,7 @@ pub struct Preview {
     request_body = Typed, responses(
     (status = 200, body = Preview),
     (status = 404, body = Problem, description = "`missing`"),
-    (status = 422, body = Problem, description = "`readings_refused`; `refusals`")))]
+    (status = 422, body = Problem, description = "`readings_refused`")))]
 pub async fn preview(
     State(app): State<App>,
     Path(id): Path<Uuid>,

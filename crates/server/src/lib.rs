@@ -55,6 +55,7 @@ use tokio_util::sync::CancellationToken;
 
 pub use app::App;
 pub use passwords::hash_password;
+pub use problem::Problem;
 pub use routes::{openapi, router};
 pub use settings::Settings;
 

@@ -38,7 +38,6 @@ pub async fn offered() -> Json<Choices> {
 pub struct NewStation {
     /// Its area, which is made when there is none of that name.
     area: String,
-    /// Its name.
     name: String,
 }
 
@@ -60,7 +59,6 @@ pub async fn add_station(
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NewProduct {
-    /// Its name.
     name: String,
 }
 
@@ -82,7 +80,6 @@ pub async fn add_product(
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NewCharacteristic {
-    /// Where.
     station: Uuid,
     /// On what.
     product: Uuid,
@@ -95,7 +92,7 @@ pub struct NewCharacteristic {
     (status = 201, body = Created),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`taken`"),
-    (status = 422, body = Problem, description = "`set_up_refused`; `wrong`")))]
+    (status = 422, body = Problem, description = "`set_up_refused`")))]
 pub async fn add_characteristic(
     State(app): State<App>,
     Extension(person): Extension<Person>,
@@ -114,7 +111,7 @@ const CHANGES_AT_MOST: usize = 200;
     (status = 204),
     (status = 404, body = Problem, description = "`missing`"),
     (status = 409, body = Problem, description = "`changed`; `taken`; `has_samples`"),
-    (status = 422, body = Problem, description = "`set_up_refused`; `wrong`; `field_refused`")))]
+    (status = 422, body = Problem, description = "`set_up_refused`; `field_refused`")))]
 pub async fn change(
     State(app): State<App>,
     Extension(person): Extension<Person>,

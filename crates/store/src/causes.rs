@@ -10,7 +10,6 @@ use crate::StoreError;
 /// A cause that answers can name.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Cause {
-    /// Identity.
     pub id: Uuid,
     /// In words.
     pub name: String,

@@ -18,7 +18,6 @@ use crate::trail::SITE_CHAIN;
 /// Something that can happen to a process.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct EventKind {
-    /// Identity.
     pub id: Uuid,
     /// In words, such as `Tool change`.
     pub name: String,
@@ -29,7 +28,6 @@ pub struct EventKind {
 /// Something that happened.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Event {
-    /// Identity.
     pub id: Uuid,
     /// When it happened.
     pub at: DateTime<Utc>,
@@ -46,9 +44,7 @@ pub struct Event {
 /// An event to record.
 #[derive(Debug, Clone)]
 pub struct NewEvent {
-    /// Where.
     pub station: Uuid,
-    /// What.
     pub kind: Uuid,
     /// When it happened.
     pub at: DateTime<Utc>,
@@ -156,7 +152,6 @@ pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
 /// Pieces that were made at a station since the last count.
 #[derive(Debug, Clone, Copy)]
 pub struct NewPieces {
-    /// The station.
     pub station: Uuid,
     /// How many, 1 to 1,000,000.
     pub pieces: i64,

@@ -24,7 +24,6 @@ pub enum News {
     Signal {
         /// On this characteristic.
         characteristic: Uuid,
-        /// The signal.
         signal: Uuid,
     },
     /// A point was noted.
@@ -33,10 +32,7 @@ pub enum News {
         characteristic: Uuid,
     },
     /// Something happened at a station.
-    Station {
-        /// The station.
-        station: Uuid,
-    },
+    Station { station: Uuid },
     /// A run was saved, released or overridden.
     Run {
         /// At this bench.
@@ -46,7 +42,6 @@ pub enum News {
     Offer {
         /// Where it stands.
         station: Uuid,
-        /// The offer.
         offer: Uuid,
     },
     /// Stations, products, characteristics or devices were set up or changed.

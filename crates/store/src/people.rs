@@ -16,7 +16,6 @@ use crate::{StoreError, word};
 /// A person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Person {
-    /// Identity.
     pub id: Uuid,
     /// The name to sign in with.
     pub login: String,
@@ -29,7 +28,6 @@ pub struct Person {
 /// A person with what proves who they are.
 #[derive(Debug)]
 pub struct Credentials {
-    /// Who.
     pub person: Person,
     /// Argon2id, in PHC string form.
     pub password_hash: String,

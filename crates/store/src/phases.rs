@@ -14,7 +14,6 @@ use crate::{StoreError, word};
 pub struct Phase {
     /// Identity of the phase.
     pub id: Uuid,
-    /// Its name.
     pub name: String,
     /// From which sample time it holds.
     pub starts_at: DateTime<Utc>,

@@ -25,9 +25,7 @@ use crate::{StoreError, sites};
 /// A place to hang things on: an area, a station or a product.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Named {
-    /// Identity.
     pub id: Uuid,
-    /// Its name.
     pub name: String,
     /// The area of a station.
     pub area: Option<String>,
@@ -135,7 +133,6 @@ pub(crate) async fn set_up(
 /// A change of one characteristic, made on the version that was seen.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
 pub struct CharacteristicChange {
-    /// Which.
     pub id: Uuid,
     /// The version that was seen.
     pub version: i32,

@@ -15,9 +15,7 @@ use crate::{StoreError, sites, word};
 /// A station with what is sampled there.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct RoundStation {
-    /// Identity.
     pub id: Uuid,
-    /// Its name.
     pub name: String,
     /// The area it stands in.
     pub area: String,

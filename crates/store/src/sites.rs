@@ -13,7 +13,6 @@ use crate::StoreError;
 /// The site and its clock.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Site {
-    /// Its name.
     pub name: String,
     /// Time zone of its clocks, by its IANA name.
     pub time_zone: String,

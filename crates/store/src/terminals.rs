@@ -14,7 +14,6 @@ use crate::{StoreError, word};
 /// Somebody who can take a terminal over.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct TerminalPerson {
-    /// Who.
     pub id: Uuid,
     /// The name to show.
     pub name: String,

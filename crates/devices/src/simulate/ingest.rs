@@ -12,7 +12,6 @@ use super::values::Values;
 pub struct Ingest {
     /// Address of the server, without a path.
     pub url: String,
-    /// Its token.
     pub token: String,
     /// What it measures.
     pub characteristic: Uuid,

@@ -11,7 +11,6 @@ use super::process::Process;
 pub struct Row {
     /// Which station, in the order of the line.
     pub station: usize,
-    /// Which product.
     pub product: usize,
     pub characteristic: Characteristic,
     pub process: Process,

@@ -15,12 +15,12 @@ pub enum Link {
     Ingest,
     /// A bench gauge behind a serial-to-network box: a line for each measurement.
     Gauge {
-        /// Where.
+        /// Who opens the connection, and where.
         address: Address,
     },
     /// An analyser that sends results in ASTM frames.
     Analyser {
-        /// Where.
+        /// Who opens the connection, and where.
         address: Address,
         /// Which level a result belongs to.
         results: Vec<ResultMapping>,

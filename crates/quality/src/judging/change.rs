@@ -18,13 +18,13 @@ pub enum Place {
 /// A signal that was raised earlier and has not been withdrawn.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct StandingSignal {
-    /// Identity.
+    /// As it was raised.
     pub id: Uuid,
     /// The panel it was found in.
     pub panel: Statistic,
     /// The rule that was broken.
     pub rule: Rule,
-    /// Its side.
+    /// Nothing where the pattern has none.
     pub side: Option<Side>,
     /// First point of the pattern.
     pub from: Place,
@@ -57,14 +57,14 @@ pub enum Change {
     },
     /// The pattern of a signal goes on.
     Grow {
-        /// The signal.
+        /// One that stands.
         signal: Uuid,
         /// Its new last point.
         end: End,
     },
     /// The pattern of a signal begins elsewhere or ends earlier than it did.
     Reshape {
-        /// The signal.
+        /// One that stands.
         signal: Uuid,
         /// Its new evidence and first flagged point, where they have moved.
         start: Option<(usize, usize)>,
@@ -73,7 +73,7 @@ pub enum Change {
     },
     /// The finding no longer holds.
     Withdraw {
-        /// The signal.
+        /// One that stands.
         signal: Uuid,
         /// The signal that its pattern belongs to now, where two have become one.
         joined: Option<Uuid>,

@@ -26,7 +26,6 @@ use crate::problem::Problem;
 pub struct SignIn {
     /// The name to sign in with.
     login: String,
-    /// The password.
     password: String,
 }
 
@@ -35,7 +34,7 @@ pub struct SignIn {
 #[utoipa::path(post, path = "/api/session", request_body = SignIn, tag = "access", responses(
     (status = 200, body = SignedIn),
     (status = 401, body = Problem, description = "`wrong_sign_in`"),
-    (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
+    (status = 429, body = Problem, description = "`too_many_tries`")))]
 pub async fn sign_in(
     State(app): State<App>,
     Client(address): Client,

@@ -43,7 +43,6 @@ pub async fn known(State(app): State<App>, jar: CookieJar) -> Result<Json<Vec<Te
 pub enum Shown {
     /// A PIN.
     Pin {
-        /// Whose.
         person: Uuid,
         /// 4 to 8 digits.
         pin: String,
@@ -59,8 +58,8 @@ pub enum Shown {
 /// helps.
 #[utoipa::path(post, path = "/api/terminal", request_body = Shown, tag = "access", responses(
     (status = 200, body = SignedIn),
-    (status = 401, body = Problem, description = "`wrong_pin`, `tries_left`; `pin_blocked`; `unknown_here`"),
-    (status = 429, body = Problem, description = "`too_many_tries`; `retry_after_seconds`")))]
+    (status = 401, body = Problem, description = "`wrong_pin`; `pin_blocked`; `unknown_here`"),
+    (status = 429, body = Problem, description = "`too_many_tries`")))]
 pub async fn take_over(
     State(app): State<App>,
     Client(address): Client,

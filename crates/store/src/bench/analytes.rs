@@ -14,9 +14,7 @@ use crate::StoreError;
 /// What is determined in control materials.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Analyte {
-    /// Identity.
     pub id: Uuid,
-    /// Its name.
     pub name: String,
     /// Unit of the results.
     pub unit: String,
@@ -35,11 +33,8 @@ pub struct Analyte {
 /// A control material with its own mean and sd.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Level {
-    /// Its characteristic.
     pub characteristic: Uuid,
-    /// Its name.
     pub name: String,
-    /// The material.
     pub material: String,
     /// Mean now.
     pub mean: Option<f64>,

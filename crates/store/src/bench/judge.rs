@@ -25,9 +25,7 @@ use crate::{StoreError, word};
 /// What the rules say about one analyte of a run, and what they said it about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct AnalyteJudgement {
-    /// Which.
     pub analyte: Uuid,
-    /// Its name.
     pub name: String,
     /// Verdict and findings.
     #[serde(flatten)]

@@ -17,9 +17,7 @@ use crate::{StoreError, word};
 /// A characteristic with the names around it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct CharacteristicView {
-    /// Identity.
     pub id: Uuid,
-    /// Where.
     pub station: String,
     /// Identity of the station.
     pub station_id: Uuid,

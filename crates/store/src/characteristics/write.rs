@@ -12,7 +12,6 @@ use crate::{StoreError, trail, word};
 /// Where a new characteristic belongs.
 #[derive(Debug, Clone, Copy)]
 pub struct Belongs {
-    /// Where.
     pub station: Uuid,
     /// On what.
     pub product: Uuid,

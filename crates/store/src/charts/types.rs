@@ -41,11 +41,8 @@ pub struct ChartView {
 /// One sample on the chart.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChartPoint {
-    /// The sample.
     pub sample: Uuid,
-    /// Its number.
     pub number: i64,
-    /// When it was taken.
     pub taken_at: DateTime<Utc>,
     /// When it reached the server.
     pub arrived_at: DateTime<Utc>,
@@ -79,7 +76,6 @@ pub struct Gap {
 pub struct ChartPanel {
     /// What it plots.
     pub statistic: Statistic,
-    /// Its points.
     pub points: Vec<PanelPoint>,
     /// Its zones; none where no rule looks at them.
     pub zones: Vec<Zones>,
@@ -92,7 +88,6 @@ pub struct ChartPhase {
     pub start: usize,
     /// Last point shown of it.
     pub end: usize,
-    /// Its limits.
     pub limits: Phase,
 }
 
@@ -105,7 +100,6 @@ pub struct ChartSignal {
     pub panel: Statistic,
     /// The rule that was broken.
     pub rule: Rule,
-    /// Its side.
     pub side: Option<Side>,
     /// First point of the pattern.
     pub from: usize,
@@ -122,12 +116,10 @@ pub struct ChartSignal {
 /// A note on a point.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChartNote {
-    /// The point.
     pub point: usize,
     /// What it says.
     pub text: String,
     /// Who wrote it.
     pub person: String,
-    /// When.
     pub at: DateTime<Utc>,
 }

@@ -20,7 +20,6 @@ fn stands_for() -> Duration {
 /// A value to offer.
 #[derive(Debug, Clone)]
 pub struct NewOffer {
-    /// The device.
     pub device: Uuid,
     /// Where it stands.
     pub station: Uuid,
@@ -37,7 +36,6 @@ pub struct NewOffer {
 /// A value that waits to be taken.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Offer {
-    /// Identity.
     pub id: Uuid,
     /// Name of the device.
     pub device: String,

@@ -16,7 +16,6 @@ use crate::samples::{NewSample, Saved, Saving, Visit};
 pub struct DeviceSample {
     /// Made by the device; saving it twice keeps one sample.
     pub entry: Uuid,
-    /// When it was taken.
     pub taken_at: DateTime<Utc>,
     /// What it recorded, and its tags.
     pub accepted: Accepted,

@@ -15,7 +15,6 @@ use crate::samples::save_in;
 /// A step of a stream.
 #[derive(Debug, Clone, Copy)]
 pub struct StepAt {
-    /// The device.
     pub device: Uuid,
     /// What it measures.
     pub characteristic: Uuid,

@@ -15,7 +15,6 @@ use crate::StoreError;
 pub struct DeviceView {
     /// Identity; samples name it as the one who entered them.
     pub id: Uuid,
-    /// Its name.
     pub name: String,
     /// Its stations, in the order of the site.
     pub stations: Vec<DeviceStation>,
@@ -42,16 +41,13 @@ pub struct DeviceView {
 /// A station that a device may send for.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct DeviceStation {
-    /// Identity.
     pub id: Uuid,
-    /// Its name.
     pub name: String,
 }
 
 /// What was refused of a device for one reason.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct DeviceRefusal {
-    /// The reason.
     pub reason: Reason,
     /// How often.
     pub count: i64,
@@ -64,9 +60,7 @@ pub struct DeviceRefusal {
 /// A device that may send.
 #[derive(Debug, Clone)]
 pub struct Device {
-    /// Identity.
     pub id: Uuid,
-    /// Its stations.
     pub stations: Vec<Uuid>,
     /// How it sends.
     pub link: Link,

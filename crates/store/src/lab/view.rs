@@ -19,9 +19,7 @@ const RUNS_SHOWN: i64 = 30;
 /// A station of the laboratory.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct Bench {
-    /// The station.
     pub station: Uuid,
-    /// Its name.
     pub name: String,
     /// What is determined there, in order.
     pub analytes: Vec<Analyte>,
@@ -32,7 +30,6 @@ pub struct Bench {
 /// A run.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct RunView {
-    /// Identity.
     pub id: Uuid,
     /// The bench.
     pub station: Uuid,
@@ -73,7 +70,6 @@ pub struct RunView {
 /// Another run.
 #[derive(Debug, Clone, Copy, Serialize, Deserialize, ToSchema)]
 pub struct RunRef {
-    /// Identity.
     pub id: Uuid,
     /// Its number at the bench.
     pub number: i64,
@@ -82,11 +78,8 @@ pub struct RunRef {
 /// What a person did with a run.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct RunDeed {
-    /// When.
     pub at: DateTime<Utc>,
-    /// Who.
     pub person: String,
-    /// Why.
     pub because: Option<String>,
 }
 

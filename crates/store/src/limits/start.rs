@@ -18,9 +18,7 @@ const K: f64 = 3.0;
 /// A phase to start.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct NewPhase<'a> {
-    /// Of which characteristic.
     pub characteristic: Uuid,
-    /// Its name.
     pub name: &'a str,
     /// From which sample time it holds.
     pub starts_at: DateTime<Utc>,

@@ -28,7 +28,6 @@ use crate::{StoreError, sites};
 /// What a change of a sample brought about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Rejudged {
-    /// The sample.
     pub sample: Uuid,
     /// Counts its changes.
     pub version: i32,
@@ -45,7 +44,6 @@ pub struct Correction {
     pub at: DateTime<Utc>,
     /// Who did it.
     pub person: String,
-    /// Why.
     pub reason: String,
     /// What stood there before.
     #[schema(value_type = Object)]
@@ -58,7 +56,6 @@ pub struct Correction {
 /// Where a sample belongs.
 #[derive(Debug, Clone, Copy)]
 pub struct Found {
-    /// Its characteristic.
     pub characteristic: Uuid,
 }
 

@@ -45,11 +45,8 @@ pub struct PencilPoint {
 /// A rule that the pencil point would break.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct PencilFinding {
-    /// The panel.
     pub panel: Statistic,
-    /// The rule.
     pub rule: Rule,
-    /// Its side.
     pub side: Option<Side>,
     /// Points in the pattern, the pencil point included.
     pub points: usize,

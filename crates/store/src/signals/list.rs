@@ -16,13 +16,10 @@ use crate::{StoreError, word};
 /// A signal with its answers and reviews.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct SignalView {
-    /// Identity.
     pub id: Uuid,
     /// The characteristic it was found on.
     pub characteristic: Uuid,
-    /// Its name.
     pub name: String,
-    /// Where.
     pub station: String,
     /// On what.
     pub product: String,
@@ -34,7 +31,6 @@ pub struct SignalView {
     pub panel: Statistic,
     /// The rule that was broken.
     pub rule: Rule,
-    /// Its side.
     pub side: Option<Side>,
     /// Number of the first sample of the pattern.
     pub from_number: i64,
@@ -79,7 +75,6 @@ pub struct AnswerView {
     pub person: String,
     /// Identity of who answered.
     pub person_id: Uuid,
-    /// When.
     pub at: DateTime<Utc>,
     /// The cause in words; nothing when nothing was found.
     pub cause: Option<String>,
@@ -94,7 +89,6 @@ pub struct AnswerView {
 pub struct ReviewView {
     /// Who reviewed.
     pub person: String,
-    /// When.
     pub at: DateTime<Utc>,
     /// What was decided.
     pub decision: Decision,
@@ -203,7 +197,6 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<SignalView, S
 /// Signals of a characteristic that wait for an answer.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct WaitingSignals {
-    /// The characteristic.
     pub characteristic: Uuid,
     /// How many wait.
     pub count: i64,

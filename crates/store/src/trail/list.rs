@@ -16,11 +16,9 @@ pub struct TrailEntry {
     pub chain: Uuid,
     /// Place in the chain, from 1.
     pub position: i64,
-    /// When.
     pub at: DateTime<Utc>,
     /// Who; nobody for the program itself.
     pub person: Option<String>,
-    /// What.
     pub action: Action,
     /// The characteristic and its station, where it concerns one.
     pub characteristic: Option<String>,

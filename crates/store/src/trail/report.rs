@@ -11,21 +11,18 @@ const FINDINGS_AT_MOST: usize = 20;
 pub enum Finding {
     /// An entry that does not agree with the one before it, or is missing.
     Broken {
-        /// Its chain.
         chain: Uuid,
         /// Its place, from 1.
         position: i64,
     },
     /// A chain that the site's chain lists and that is not there, or one that it does not list.
     Chain {
-        /// Which.
         chain: Uuid,
         /// It is listed.
         listed: bool,
     },
     /// A chain that is not the one that was sealed.
     NotAsSealed {
-        /// Which.
         chain: Uuid,
         /// Its last entry when it was sealed.
         position: i64,
@@ -66,7 +63,6 @@ impl Report {
 /// A field of a row that is not what the trail says.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Difference {
-    /// The table.
     pub table: &'static str,
     /// The row, by the identity of what it tells of.
     pub row: Uuid,

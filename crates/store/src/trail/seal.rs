@@ -13,7 +13,6 @@ use crate::StoreError;
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Seal {
-    /// When.
     pub sealed_at: DateTime<Utc>,
     /// The end of each chain.
     pub chains: BTreeMap<Uuid, Sealed>,
