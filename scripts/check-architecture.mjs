@@ -34,11 +34,24 @@ function leaves(tree, before = []) {
   const brace = text.indexOf('{');
   if (brace < 0) {
     const [path, alias] = text.split(/\s+as\s+/);
-    const parts = [...before, ...path.split('::').map((part) => part.trim()).filter(Boolean)];
+    const parts = [
+      ...before,
+      ...path
+        .split('::')
+        .map((part) => part.trim())
+        .filter(Boolean),
+    ];
     if (parts.at(-1) === 'self') parts.pop();
     return [[parts, (alias ?? parts.at(-1)).trim()]];
   }
-  const prefix = [...before, ...text.slice(0, brace).split('::').map((part) => part.trim()).filter(Boolean)];
+  const prefix = [
+    ...before,
+    ...text
+      .slice(0, brace)
+      .split('::')
+      .map((part) => part.trim())
+      .filter(Boolean),
+  ];
   const inner = text.slice(brace + 1, text.lastIndexOf('}'));
   const found = [];
   let depth = 0;
@@ -86,7 +99,8 @@ function resolve(all, module, parts, depth = 0) {
   for (const [i, name] of rest.entries()) {
     if (name === 'super') at = all.get(at.path.slice(0, -1).join('::'));
     else if (at.children.has(name)) at = all.get(at.children.get(name));
-    else if (at.handsOut.has(name) && depth < 8) return resolve(all, at, [...at.handsOut.get(name), ...rest.slice(i + 1)], depth + 1) ?? at;
+    else if (at.handsOut.has(name) && depth < 8)
+      return resolve(all, at, [...at.handsOut.get(name), ...rest.slice(i + 1)], depth + 1) ?? at;
     else return at;
   }
   return at;
@@ -143,14 +157,17 @@ for (const crate of crates) {
   const dependencies = manifest.split(/^\[dependencies\]$/m)[1]?.split(/^\[/m)[0] ?? '';
   for (const [, name] of dependencies.matchAll(/^([\w-]+)\s*=/gm)) {
     const other = FLOORS.findIndex((floor) => floor.includes(name));
-    if (other >= floor) breaks(`The crate ${crate} must not depend on ${name}: arrows run downward`, `crates/${crate}/Cargo.toml`);
+    if (other >= floor)
+      breaks(`The crate ${crate} must not depend on ${name}: arrows run downward`, `crates/${crate}/Cargo.toml`);
   }
   const source = join(root, 'crates', crate, 'src');
   const all = new Map();
   for (const top of ['lib.rs', 'main.rs']) if (existsSync(join(source, top))) modules(join(source, top), [], all);
   const arrows = new Map([...all.values()].map((module) => [module.file, taken(all, module)]));
   for (const circle of circles(arrows)) {
-    const ties = circle.flatMap((file) => [...arrows.get(file)].filter((to) => circle.includes(to)).map((to) => `${shown(file)} takes from ${shown(to)}`));
+    const ties = circle.flatMap((file) =>
+      [...arrows.get(file)].filter((to) => circle.includes(to)).map((to) => `${shown(file)} takes from ${shown(to)}`),
+    );
     breaks('These files stand in a circle', ...ties);
   }
   // The rooms of a crate: its top folders and files, but for the root, which hands everything out.
@@ -163,23 +180,40 @@ for (const crate of crates) {
   }
   for (const circle of circles(rooms)) {
     const within = (file) => circle.includes(room(file));
-    const ties = [...arrows].filter(([file]) => within(file)).flatMap(([file, to]) => [...to].filter((other) => within(other) && room(other) !== room(file)).map((other) => `${shown(file)} takes from ${shown(other)}`));
+    const ties = [...arrows]
+      .filter(([file]) => within(file))
+      .flatMap(([file, to]) =>
+        [...to]
+          .filter((other) => within(other) && room(other) !== room(file))
+          .map((other) => `${shown(file)} takes from ${shown(other)}`),
+      );
     breaks(`These rooms stand in a circle: ${circle.join(', ')}`, ...ties);
   }
   for (const { file, code } of all.values()) {
     const place = shown(file);
-    if (/\/mod\.rs$/.test(file) && /^\s*(?:pub(?:\([^)]*\))?\s+)?(?:async\s+)?(?:fn|struct|enum|trait|impl|const|static)\b/m.test(code)) {
-      breaks("A folder's face says what it is, names its parts and hands things out; its code belongs into a part", place);
+    if (
+      /\/mod\.rs$/.test(file) &&
+      /^\s*(?:pub(?:\([^)]*\))?\s+)?(?:async\s+)?(?:fn|struct|enum|trait|impl|const|static)\b/m.test(code)
+    ) {
+      breaks(
+        "A folder's face says what it is, names its parts and hands things out; its code belongs into a part",
+        place,
+      );
     }
     if (existsSync(file.replace(/\.rs$/, ''))) breaks("A folder's face is its mod.rs", place);
-    if (PURE.includes(crate) && /\b(Utc::now|SystemTime|Instant::now|std::(fs|net|env|process)|rand::rng)\b/.test(code)) {
+    if (
+      PURE.includes(crate) &&
+      /\b(Utc::now|SystemTime|Instant::now|std::(fs|net|env|process)|rand::rng)\b/.test(code)
+    ) {
       breaks('What is pure has no clock, no chance, no disk and no network', place);
     }
-    if (crate !== 'store' && /\bsqlx::(query|raw_sql)|\.execute\(""/.test(code)) breaks('SQL stands in the store alone', place);
+    if (crate !== 'store' && /\bsqlx::(query|raw_sql)|\.execute\(""/.test(code))
+      breaks('SQL stands in the store alone', place);
     if (crate === 'store' && !BEGINS.includes(place) && /\.begin\(\)/.test(code)) {
       breaks('A transaction begins in act.rs, so that none changes a thing without trail and news', place);
     }
-    const derived = /#\[(?:derive|cfg_attr)\([^\]]*ToSchema[^\]]*\)\]((?:\s*#\[[^\]]*\])*)\s*pub(?:\([^)]*\))?\s+(?:struct|enum)\s+(\w+)/g;
+    const derived =
+      /#\[(?:derive|cfg_attr)\([^\]]*ToSchema[^\]]*\)\]((?:\s*#\[[^\]]*\])*)\s*pub(?:\([^)]*\))?\s+(?:struct|enum)\s+(\w+)/g;
     for (const [, attributes, name] of readFileSync(file, 'utf8').matchAll(derived)) {
       const called = attributes.match(/schema\(as = (\w+)/)?.[1] ?? name;
       // A reader of the description does not tell Setup from SetUp either.
@@ -192,6 +226,8 @@ for (const [name, files] of schemas) {
 }
 
 if (broken.length > 0) {
-  console.error(`${broken.join('\n')}\nThe architecture is broken in ${broken.length} places; docs/architecture.md says what holds.`);
+  console.error(
+    `${broken.join('\n')}\nThe architecture is broken in ${broken.length} places; docs/architecture.md says what holds.`,
+  );
   process.exit(1);
 }

@@ -6,7 +6,9 @@ import { appendFileSync, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 
 const licences = process.argv[2];
-const metadata = JSON.parse(execFileSync('cargo', ['metadata', '--format-version', '1', '--locked'], { maxBuffer: 1 << 28 }));
+const metadata = JSON.parse(
+  execFileSync('cargo', ['metadata', '--format-version', '1', '--locked'], { maxBuffer: 1 << 28 }),
+);
 const packages = new Map(metadata.packages.map((each) => [each.id, each]));
 const nodes = new Map(metadata.resolve.nodes.map((each) => [each.id, each]));
 
@@ -25,7 +27,9 @@ crates.sort((a, b) => a.name.localeCompare(b.name) || a.version.localeCompare(b.
 const texts = new Map();
 for (const crate of crates) {
   const folder = dirname(crate.manifest_path);
-  const named = existsSync(folder) ? readdirSync(folder).filter((file) => /^(licen[cs]e|copying|notice)/i.test(file)) : [];
+  const named = existsSync(folder)
+    ? readdirSync(folder).filter((file) => /^(licen[cs]e|copying|notice)/i.test(file))
+    : [];
   for (const file of named) {
     try {
       const text = readFileSync(join(folder, file), 'utf8').trim();
@@ -35,7 +39,12 @@ for (const crate of crates) {
     }
   }
 }
-const list = crates.map((each) => `- ${each.name} ${each.version}: ${each.license ?? `see its file ${each.license_file}`}`).join('\n');
+const list = crates
+  .map((each) => `- ${each.name} ${each.version}: ${each.license ?? `see its file ${each.license_file}`}`)
+  .join('\n');
 const bodies = [...texts].map(([text, of]) => `### ${of.join(', ')}\n\n\`\`\`text\n${text}\n\`\`\``).join('\n\n');
-appendFileSync(licences, `\n\n# Crates\n\nThe server is made of these ${crates.length} crates.\n\n${list}\n\n## Their licence texts\n\n${bodies}\n`);
+appendFileSync(
+  licences,
+  `\n\n# Crates\n\nThe server is made of these ${crates.length} crates.\n\n${list}\n\n## Their licence texts\n\n${bodies}\n`,
+);
 console.log(`${crates.length} crates and ${texts.size} licence texts in ${licences}`);

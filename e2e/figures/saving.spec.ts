@@ -23,7 +23,10 @@ async function siteWith(samples: number): Promise<{ nuvek: Nuvek; characteristic
      where c.id = $1`,
     [id, samples],
   );
-  await query(database, 'update sample_head set next_number = next_number + $2::int where characteristic_id = $1', [id, samples]);
+  await query(database, 'update sample_head set next_number = next_number + $2::int where characteristic_id = $1', [
+    id,
+    samples,
+  ]);
   await query(database, 'analyze');
   return { nuvek: await Nuvek.start(database), characteristic: id };
 }
@@ -54,7 +57,9 @@ test('saving costs the same after a long history', async ({ browser }) => {
     }
   }
   const [short, long] = times.map(median);
-  console.log(`saving after ${SHORT} samples: median ${short?.toFixed(1)} ms; after ${LONG}: ${long?.toFixed(1)} ms; ratio ${((long ?? 0) / (short ?? 1)).toFixed(2)}, of ${SAVES} each`);
+  console.log(
+    `saving after ${SHORT} samples: median ${short?.toFixed(1)} ms; after ${LONG}: ${long?.toFixed(1)} ms; ratio ${((long ?? 0) / (short ?? 1)).toFixed(2)}, of ${SAVES} each`,
+  );
   for (const { nuvek } of sites) {
     await nuvek.stop();
     await dropDatabase(nuvek.database);

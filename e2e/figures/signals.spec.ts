@@ -24,7 +24,8 @@ function clicked(page: Page, target: string, awaited: string): Promise<number> {
       new Promise<number>((resolve) => {
         const started = performance.now();
         document.querySelector<HTMLElement>(target)?.click();
-        const look = () => (document.querySelector(awaited) ? resolve(performance.now() - started) : requestAnimationFrame(look));
+        const look = () =>
+          document.querySelector(awaited) ? resolve(performance.now() - started) : requestAnimationFrame(look);
         requestAnimationFrame(look);
       }),
     [target, awaited] as const,

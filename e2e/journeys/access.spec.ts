@@ -27,7 +27,9 @@ test('a technician is refused where only others may go', async ({ browser, nuvek
   await expect(page.getByRole('navigation').getByRole('link', { name: 'Trail' })).toHaveCount(0);
   await page.goto(`${nuvek.url}/trail`);
   await expect(page.getByText('Your role does not allow this.')).toBeVisible();
-  const signals: { id: string; version: number }[] = await (await page.request.get(`${nuvek.url}/api/signals?state=answered`)).json();
+  const signals: { id: string; version: number }[] = await (
+    await page.request.get(`${nuvek.url}/api/signals?state=answered`)
+  ).json();
   const review = await page.request.post(`${nuvek.url}/api/signals/${signals[0]?.id}/reviews`, {
     data: { version: signals[0]?.version, decision: 'accepted' },
   });
@@ -38,7 +40,10 @@ test('a technician is refused where only others may go', async ({ browser, nuvek
   await expect(page.getByRole('form', { name: 'Review' })).toHaveCount(0);
 });
 
-test('of two supervisors who decide at once the second is told and keeps what was typed', async ({ browser, nuvek }) => {
+test('of two supervisors who decide at once the second is told and keeps what was typed', async ({
+  browser,
+  nuvek,
+}) => {
   const one = await signedIn(browser, nuvek.url, 'sanna');
   const two = await signedIn(browser, nuvek.url, 'egon');
   const signals: { id: string }[] = await (await one.request.get(`${nuvek.url}/api/signals?state=answered`)).json();

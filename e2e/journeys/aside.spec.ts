@@ -1,13 +1,22 @@
 import { query } from '../support/nuvek';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
-test('an entry at which the server always fails steps aside; the others go on, and it can be sent again', async ({ browser, nuvek }) => {
+test('an entry at which the server always fails steps aside; the others go on, and it can be sent again', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
-  const [wall] = await query<{ id: string }>(nuvek.database, `select c.id from characteristic c join station s on s.id = c.station_id where c.name = 'Wall thickness' and s.name = 'Casting line 1'`);
+  const [wall] = await query<{ id: string }>(
+    nuvek.database,
+    `select c.id from characteristic c join station s on s.id = c.station_id where c.name = 'Wall thickness' and s.name = 'Casting line 1'`,
+  );
   const failing = `**/characteristics/${wall?.id ?? ''}/samples`;
-  await page.route(failing, (route) => route.fulfill({ status: 500, contentType: 'application/problem+json', body: '{"code":"internal","params":{}}' }));
+  await page.route(failing, (route) =>
+    route.fulfill({ status: 500, contentType: 'application/problem+json', body: '{"code":"internal","params":{}}' }),
+  );
   await openEntry(page, /Wall thickness.*C-20/);
-  for (const [i, reading] of ['6.31', '6.28', '6.42', '6.35', '6.30'].entries()) await page.getByLabel(`Piece ${i + 1}`).fill(reading);
+  for (const [i, reading] of ['6.31', '6.28', '6.42', '6.35', '6.30'].entries())
+    await page.getByLabel(`Piece ${i + 1}`).fill(reading);
   await page.keyboard.press('Enter');
   await expect(page.getByText('The server failed. The sample is kept on this device', { exact: false })).toBeVisible();
   // Another characteristic goes through meanwhile.

@@ -9,7 +9,10 @@ const samples = (database: string) =>
      where c.name = 'Burst pressure' and s.number > 18 order by s.number`,
   );
 
-test('entries wait while the server is stopped and are saved once, in order, when it is back', async ({ browser, nuvek }) => {
+test('entries wait while the server is stopped and are saved once, in order, when it is back', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'tilda');
   await openEntry(page, /Burst pressure/);
   await page.keyboard.type('20.1');

@@ -11,7 +11,10 @@ async function newestPoint(page: Page, url: string) {
   return card;
 }
 
-test('a sample is corrected by who entered it, withdrawn by a supervisor, and nothing is forgotten', async ({ browser, nuvek }) => {
+test('a sample is corrected by who entered it, withdrawn by a supervisor, and nothing is forgotten', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'tilda');
   await openEntry(page, /Burst pressure/);
   await page.keyboard.type('29.1');

@@ -67,7 +67,10 @@ test('more nonconforming units than were inspected are refused in their own word
   await expect(page.getByText('5 of 4 do not conform')).toBeVisible();
 });
 
-test('a five-piece sample costs its digits and five Enters, a column can be pasted, a piece left out', async ({ browser, nuvek }) => {
+test('a five-piece sample costs its digits and five Enters, a column can be pasted, a piece left out', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   await openEntry(page, /Wall thickness.*C-20/);
   await page.getByLabel('Mould').fill('M2');

@@ -26,7 +26,10 @@ function simulate(...args: string[]): ChildProcess {
   return spawn(BINARY, ['simulate', ...args], { stdio: ['ignore', 'pipe', 'inherit'] });
 }
 
-test('a connected gauge fills the entry that is open at its station; what it sends amiss is counted; unplugged it is silent', async ({ browser, nuvek }) => {
+test('a connected gauge fills the entry that is open at its station; what it sends amiss is counted; unplugged it is silent', async ({
+  browser,
+  nuvek,
+}) => {
   // The box of a gauge: it waits to be connected to.
   const box = createServer();
   const plugged = new Promise<Socket>((resolve) => box.once('connection', resolve));
@@ -81,13 +84,19 @@ test('a connected gauge fills the entry that is open at its station; what it sen
   other.close();
 });
 
-test('an analyser’s results wait for the run; they are taken over and confirmed by saving it', async ({ browser, nuvek }) => {
+test('an analyser’s results wait for the run; they are taken over and confirmed by saving it', async ({
+  browser,
+  nuvek,
+}) => {
   const port = await freePort();
   const engineer = await signedIn(browser, nuvek.url, 'egon');
   await setUp(engineer, nuvek.url, 'Analyser A-9', /Laboratory analyser/, /Test bench/);
   await choose(engineer, 'Who opens the connection', 'The device, to Nuvek');
   await engineer.getByLabel('Address').fill(`127.0.0.1:${port}`);
-  for (const [level, specimen] of [['Silver assay, low', 'QC-1'], ['Silver assay, high', 'QC-2']] as const) {
+  for (const [level, specimen] of [
+    ['Silver assay, low', 'QC-1'],
+    ['Silver assay, high', 'QC-2'],
+  ] as const) {
     const row = engineer.getByRole('group', { name: level });
     await row.getByLabel('Specimen').fill(specimen);
     await row.getByLabel('Test').fill('AG');
@@ -98,7 +107,17 @@ test('an analyser’s results wait for the run; they are taken over and confirme
   const page = await signedIn(browser, nuvek.url, 'milo');
   await page.goto(`${nuvek.url}/lab`);
   await expect(async () => {
-    const analyser = simulate('analyser', '--connect', `127.0.0.1:${port}`, '--test', 'QC-1:AG:mg/kg:42:0.1:1', '--test', 'QC-2:AG:mg/kg:118:0.1:1', '--test', 'QC-7:AG:mg/kg:1:0.1:1');
+    const analyser = simulate(
+      'analyser',
+      '--connect',
+      `127.0.0.1:${port}`,
+      '--test',
+      'QC-1:AG:mg/kg:42:0.1:1',
+      '--test',
+      'QC-2:AG:mg/kg:118:0.1:1',
+      '--test',
+      'QC-7:AG:mg/kg:1:0.1:1',
+    );
     const [code] = (await once(analyser, 'exit')) as [number];
     expect(code).toBe(0);
   }).toPass();
@@ -108,20 +127,45 @@ test('an analyser’s results wait for the run; they are taken over and confirme
   await expect(page.getByText('Analyser A-9 has sent')).toHaveCount(0);
   await page.getByRole('button', { name: 'Save run' }).click();
   await page.getByRole('button', { name: 'Release the run' }).waitFor();
-  const taken = await query<{ login: string }>(nuvek.database, 'select p.login from offer o join person p on p.id = o.taken_by');
+  const taken = await query<{ login: string }>(
+    nuvek.database,
+    'select p.login from offer o join person p on p.id = o.taken_by',
+  );
   expect(taken.map((t) => t.login)).toEqual(['milo', 'milo']);
   await expect(engineer.getByRole('row', { name: /no level is mapped to 1 .* QC-7 \/ AG/ })).toBeVisible();
 });
 
-test('a measuring machine posts samples with a token that is shown once; revoked, it is not heard', async ({ browser, nuvek }) => {
+test('a measuring machine posts samples with a token that is shown once; revoked, it is not heard', async ({
+  browser,
+  nuvek,
+}) => {
   const engineer = await signedIn(browser, nuvek.url, 'egon');
   await setUp(engineer, nuvek.url, 'Coordinate machine', /Posts samples/, /End-cap gluing/);
   await engineer.getByRole('button', { name: 'Set it up' }).click();
   const token = await engineer.getByRole('textbox', { name: 'Token' }).inputValue();
   expect(token).toMatch(/^[0-9a-f]{64}$/);
   await engineer.getByRole('button', { name: 'It is copied' }).click();
-  const [cap] = await query<{ id: string }>(nuvek.database, "select id from characteristic where name = 'Cap position'");
-  const ingest = simulate('ingest', '--url', nuvek.url, '--token', token, '--characteristic', cap?.id ?? '', '--mean', '0.12', '--sigma', '0.01', '--decimals', '3', '--every', '0.2');
+  const [cap] = await query<{ id: string }>(
+    nuvek.database,
+    "select id from characteristic where name = 'Cap position'",
+  );
+  const ingest = simulate(
+    'ingest',
+    '--url',
+    nuvek.url,
+    '--token',
+    token,
+    '--characteristic',
+    cap?.id ?? '',
+    '--mean',
+    '0.12',
+    '--sigma',
+    '0.01',
+    '--decimals',
+    '3',
+    '--every',
+    '0.2',
+  );
   const device = engineer.getByRole('region', { name: 'Coordinate machine' });
   await expect(device).toContainText(/[1-9]\d* taken · nothing refused/);
   const page = await signedIn(browser, nuvek.url, 'tilda');
@@ -132,7 +176,10 @@ test('a measuring machine posts samples with a token that is shown once; revoked
   await device.getByRole('button', { name: 'Revoke Coordinate machine', exact: true }).click();
   await expect(device).toContainText('revoked');
   ingest.kill();
-  const after = await page.request.post(`${nuvek.url}/api/ingest`, { headers: { authorization: `Bearer ${token}` }, data: { samples: [] } });
+  const after = await page.request.post(`${nuvek.url}/api/ingest`, {
+    headers: { authorization: `Bearer ${token}` },
+    data: { samples: [] },
+  });
   expect(after.status()).toBe(401);
 });
 
@@ -150,8 +197,27 @@ test('a sensor’s stream by MQTT makes samples on its chart', async ({ browser,
   await engineer.getByLabel('Values', { exact: true }).fill('3');
   await engineer.getByRole('checkbox', { name: /Round its values/ }).check();
   await engineer.getByRole('button', { name: 'Set it up' }).click();
-  const sensor = simulate('sensor', '--broker', `127.0.0.1:${port}`, '--topic', 'kiln/peak', '--mean', '1121', '--sigma', '4', '--decimals', '1', '--unit', '°C', '--every', '0.1');
-  await expect(engineer.getByRole('region', { name: 'Kiln thermometer' })).toContainText(/[1-9]\d* taken · nothing refused/, { timeout: 20_000 });
+  const sensor = simulate(
+    'sensor',
+    '--broker',
+    `127.0.0.1:${port}`,
+    '--topic',
+    'kiln/peak',
+    '--mean',
+    '1121',
+    '--sigma',
+    '4',
+    '--decimals',
+    '1',
+    '--unit',
+    '°C',
+    '--every',
+    '0.1',
+  );
+  await expect(engineer.getByRole('region', { name: 'Kiln thermometer' })).toContainText(
+    /[1-9]\d* taken · nothing refused/,
+    { timeout: 20_000 },
+  );
   const [made] = await query<{ whole: boolean }>(
     nuvek.database,
     "select bool_and(readings[1] = round(readings[1])) as whole from sample s join person p on p.id = s.person_id where p.name = 'Kiln thermometer'",

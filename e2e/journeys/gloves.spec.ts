@@ -13,7 +13,11 @@ async function tablet(browser: Browser, url: string, login: string): Promise<Pag
 }
 
 const samples = async (database: string, name: string) => {
-  const rows = await query<{ n: string }>(database, 'select count(*)::text as n from sample s join characteristic c on c.id = s.characteristic_id where c.name = $1', [name]);
+  const rows = await query<{ n: string }>(
+    database,
+    'select count(*)::text as n from sample s join characteristic c on c.id = s.characteristic_id where c.name = $1',
+    [name],
+  );
   return Number(rows[0]?.n);
 };
 
@@ -35,7 +39,10 @@ test('a second tap on Save stores no sample that nobody counted', async ({ brows
   await expect.poll(() => samples(nuvek.database, 'Pinholes')).toBe(before + 2);
 });
 
-test('a second Enter answers no question: the field in doubt has the focus, keeping takes a key of its own', async ({ browser, nuvek }) => {
+test('a second Enter answers no question: the field in doubt has the focus, keeping takes a key of its own', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   const before = await samples(nuvek.database, 'Viscosity');
   await page.getByRole('link', { name: /Viscosity/ }).click();
@@ -51,7 +58,10 @@ test('a second Enter answers no question: the field in doubt has the focus, keep
   await expect.poll(() => samples(nuvek.database, 'Viscosity')).toBe(before + 1);
 });
 
-test('a signal that was left is asked where the work is, and a waiting entry that raises one says so', async ({ browser, nuvek }) => {
+test('a signal that was left is asked where the work is, and a waiting entry that raises one says so', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   await page.getByRole('link', { name: /Viscosity/ }).click();
   await page.getByLabel('Reading').fill('900');
@@ -75,7 +85,10 @@ test('a signal that was left is asked where the work is, and a waiting entry tha
   await expect(page.getByRole('form', { name: 'Answer' })).toBeVisible();
 });
 
-test('on a tablet everything to save a sample stands in the first screen, and its result at the top', async ({ browser, nuvek }) => {
+test('on a tablet everything to save a sample stands in the first screen, and its result at the top', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await tablet(browser, nuvek.url, 'milo');
   await page.getByRole('link', { name: /Wall thickness.*C-20/ }).tap();
   const pad = page.getByRole('group', { name: 'Numeric pad' });
@@ -87,7 +100,8 @@ test('on a tablet everything to save a sample stands in the first screen, and it
   };
   await inView('Save');
   for (const piece of [0, 1, 2, 3, 4]) {
-    for (const digit of ['6', 'Decimal point', '3', String(piece)]) await pad.getByRole('button', { name: digit, exact: true }).tap();
+    for (const digit of ['6', 'Decimal point', '3', String(piece)])
+      await pad.getByRole('button', { name: digit, exact: true }).tap();
     await pad.getByRole('button', { name: piece < 4 ? 'Next' : 'Save', exact: true }).tap();
   }
   const result = page.getByText(/Sample \d+ is saved/);
@@ -103,7 +117,10 @@ test('on a tablet everything to save a sample stands in the first screen, and it
   await expect(page.getByLabel('How many cartridges were inspected')).toHaveValue('50');
 });
 
-test('the last sample is corrected by touch from the entry: the card in sight, its first field ready', async ({ browser, nuvek }) => {
+test('the last sample is corrected by touch from the entry: the card in sight, its first field ready', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await tablet(browser, nuvek.url, 'milo');
   await page.getByRole('link', { name: /Viscosity/ }).tap();
   await page.getByRole('link', { name: 'Correct the last sample' }).tap();
@@ -115,11 +132,21 @@ test('the last sample is corrected by touch from the entry: the card in sight, i
   await expect(page.getByRole('button', { name: 'Correct or withdraw' })).toBeFocused();
 });
 
-test('an answer: looked and nothing found needs no words, phrases are ready, what is half typed stays, Ctrl Enter saves', async ({ browser, nuvek }) => {
+test('an answer: looked and nothing found needs no words, phrases are ready, what is half typed stays, Ctrl Enter saves', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'tilda');
-  await page.getByRole('navigation').getByRole('link', { name: /Signals/ }).click();
+  await page
+    .getByRole('navigation')
+    .getByRole('link', { name: /Signals/ })
+    .click();
   await page.getByRole('heading', { name: 'Signals', level: 1 }).waitFor();
-  await page.getByRole('row', { name: /Wall thickness/ }).first().getByRole('link').click();
+  await page
+    .getByRole('row', { name: /Wall thickness/ })
+    .first()
+    .getByRole('link')
+    .click();
   const form = page.getByRole('form', { name: 'Answer' });
   await form.getByRole('button', { name: 'Measured again.' }).click();
   await form.getByLabel('What was done').press('End');
@@ -162,7 +189,8 @@ test('after saving the way goes on to what is due next, by a key that works in a
 
 test('an event that was tapped is said and can be taken back; Esc closes its dialog', async ({ browser, nuvek }) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
-  const count = async () => Number((await query<{ n: string }>(nuvek.database, 'select count(*)::text as n from event'))[0]?.n);
+  const count = async () =>
+    Number((await query<{ n: string }>(nuvek.database, 'select count(*)::text as n from event'))[0]?.n);
   const before = await count();
   const open = page.getByRole('button', { name: 'Tell what happened at Casting line 1' });
   await open.click();
@@ -188,7 +216,10 @@ test('a sample that is begun says of how many pieces it is, between limits for a
   await expect(page.getByText('The point in pencil is of 2 of 5 pieces, between limits for 2.')).toBeVisible();
 });
 
-test('a set-up survives a reload, asks about a kind that was not added, and says that it is done', async ({ browser, nuvek }) => {
+test('a set-up survives a reload, asks about a kind that was not added, and says that it is done', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'egon');
   await page.getByRole('navigation').getByRole('link', { name: 'Plan' }).click();
   await page.getByRole('link', { name: 'Set up a characteristic' }).click();
@@ -206,7 +237,9 @@ test('a set-up survives a reload, asks about a kind that was not added, and says
   await expect(page.getByText('“Crawling” is typed and not added.', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Add the kind' }).click();
   await page.getByRole('button', { name: 'Set it up' }).click();
-  await expect(page.getByText('Glaze flaws is set up; its first sample starts the chart.', { exact: false })).toBeVisible();
+  await expect(
+    page.getByText('Glaze flaws is set up; its first sample starts the chart.', { exact: false }),
+  ).toBeVisible();
   await page.getByRole('link', { name: 'Enter a sample' }).click();
   await expect(page.getByRole('heading', { name: 'Glaze flaws' })).toBeVisible();
 });

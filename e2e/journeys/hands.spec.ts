@@ -31,25 +31,22 @@ test('a gauge that ends its values with Tab saves; a hand on Tab goes on', async
   await openEntry(page, /Burst pressure/);
   /** Types as fast as a gauge does, a key every five milliseconds by the clock of the keys, however slow the page is. */
   const gauge = (text: string) =>
-    page.evaluate(
-      (signs) => {
-        const field = document.activeElement as HTMLInputElement;
-        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
-        let at = performance.now();
-        const press = (key: string) => {
-          const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
-          Object.defineProperty(event, 'timeStamp', { value: (at += 5) });
-          field.dispatchEvent(event);
-        };
-        for (const sign of signs) {
-          press(sign);
-          set?.call(field, field.value + sign);
-          field.dispatchEvent(new Event('input', { bubbles: true }));
-        }
-        press('Tab');
-      },
-      Array.from(text),
-    );
+    page.evaluate((signs) => {
+      const field = document.activeElement as HTMLInputElement;
+      const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
+      let at = performance.now();
+      const press = (key: string) => {
+        const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
+        Object.defineProperty(event, 'timeStamp', { value: (at += 5) });
+        field.dispatchEvent(event);
+      };
+      for (const sign of signs) {
+        press(sign);
+        set?.call(field, field.value + sign);
+        field.dispatchEvent(new Event('input', { bubbles: true }));
+      }
+      press('Tab');
+    }, Array.from(text));
   await gauge('20.1 bar');
   await expect(page.getByLabel('Piece 2')).toBeFocused();
   await page.keyboard.type('20.3', { delay: 90 });

@@ -8,7 +8,8 @@ test('two instances on one database both show what happens on either', async ({ 
     const there = await signedIn(browser, second.url, 'sanna');
     await there.goto(`${second.url}/charts?find=Viscosity`);
     await there.getByRole('link', { name: /Viscosity/ }).click();
-    const count = async () => Number(/(\d+) samples in all/.exec(await there.getByText(/samples in all/).innerText())?.[1]);
+    const count = async () =>
+      Number(/(\d+) samples in all/.exec(await there.getByText(/samples in all/).innerText())?.[1]);
     const before = await count();
     await openEntry(here, /Viscosity/);
     await here.keyboard.type('331');

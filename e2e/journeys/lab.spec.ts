@@ -2,7 +2,14 @@ import type { Page } from '@playwright/test';
 import { query } from '../support/nuvek';
 import { expect, signedIn, test } from '../support/test';
 
-const GOOD = { 'Silver assay, low': '42,3', 'Silver assay, high': '117.2', 'Turbidity, low': '0.51', 'Turbidity, middle': '1.98', 'Turbidity, high': '8.1', 'Conductivity, standard': '1415' };
+const GOOD = {
+  'Silver assay, low': '42,3',
+  'Silver assay, high': '117.2',
+  'Turbidity, low': '0.51',
+  'Turbidity, middle': '1.98',
+  'Turbidity, high': '8.1',
+  'Conductivity, standard': '1415',
+};
 
 async function lab(page: Page) {
   await page.getByRole('navigation').getByRole('link', { name: 'Lab' }).click();
@@ -11,13 +18,18 @@ async function lab(page: Page) {
 
 const field = (page: Page, level: string) => page.getByRole('textbox', { name: level, exact: true });
 
-test('a rejected run is not released but repeated; the repeat is entered by keys alone, judged as typed, and released', async ({ browser, nuvek }) => {
+test('a rejected run is not released but repeated; the repeat is entered by keys alone, judged as typed, and released', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   await lab(page);
   await page.getByRole('list', { name: 'Latest runs' }).getByRole('link').first().click();
   await expect(page.getByText('The run may not be released.', { exact: false })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Verdict' })).toContainText('Rejected');
-  await expect(page.getByRole('list', { name: 'Results' })).toContainText('two in a row beyond 2 sd on one side (2-2s), low and high');
+  await expect(page.getByRole('list', { name: 'Results' })).toContainText(
+    'two in a row beyond 2 sd on one side (2-2s), low and high',
+  );
   await expect(page.getByRole('button', { name: 'Release the run' })).toHaveCount(0);
   await page.getByRole('link', { name: 'Repeat the run' }).click();
   await expect(page.getByRole('heading', { name: /^Repeat of run/ })).toBeVisible();
@@ -32,7 +44,13 @@ test('a rejected run is not released but repeated; the repeat is entered by keys
   await field(page, 'Turbidity, low').selectText();
   await page.keyboard.type('0.51');
   await expect(page.getByText('+0.33 sd')).toBeVisible();
-  for (const level of ['Turbidity, middle', 'Turbidity, high', 'Conductivity, standard', 'Silver assay, low', 'Silver assay, high'] as const) {
+  for (const level of [
+    'Turbidity, middle',
+    'Turbidity, high',
+    'Conductivity, standard',
+    'Silver assay, low',
+    'Silver assay, high',
+  ] as const) {
     await page.keyboard.press('Enter');
     await expect(field(page, level)).toBeFocused();
     await page.keyboard.type(GOOD[level]);
@@ -54,7 +72,10 @@ test('a rejected run is not released but repeated; the repeat is entered by keys
   expect(kept.map((run) => run.lots)).toEqual(['6']);
 });
 
-test('a technician cannot override a verdict; a supervisor can, with a reason, and both stay on record', async ({ browser, nuvek }) => {
+test('a technician cannot override a verdict; a supervisor can, with a reason, and both stay on record', async ({
+  browser,
+  nuvek,
+}) => {
   const technician = await signedIn(browser, nuvek.url, 'milo');
   await lab(technician);
   await technician.getByRole('list', { name: 'Latest runs' }).getByRole('link').first().click();
@@ -75,7 +96,10 @@ test('a technician cannot override a verdict; a supervisor can, with a reason, a
   await expect(technician.getByText(/Released .* by Sanna Samplethorpe/)).toBeVisible();
 });
 
-test('a run that lacks a level is not accepted by itself; the missing level is named before and after saving', async ({ browser, nuvek }) => {
+test('a run that lacks a level is not accepted by itself; the missing level is named before and after saving', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   await lab(page);
   await field(page, 'Silver assay, low').fill('42.3');
@@ -83,12 +107,17 @@ test('a run that lacks a level is not accepted by itself; the missing level is n
   await page.getByRole('button', { name: 'Save run' }).click();
   const verdict = page.getByRole('region', { name: 'Verdict' });
   await expect(verdict).toContainText('Incomplete');
-  await expect(verdict).toContainText('Not measured: Silver assay, high. Without it the run is not accepted by itself.');
+  await expect(verdict).toContainText(
+    'Not measured: Silver assay, high. Without it the run is not accepted by itself.',
+  );
   await expect(page.getByRole('button', { name: 'Release the run' })).toHaveCount(0);
   await expect(page.getByRole('link', { name: 'Repeat the run' })).toBeVisible();
 });
 
-test('what cannot be a result is said at its field; a half-typed run is there after a reload; without a network it waits and goes through once', async ({ browser, nuvek }) => {
+test('what cannot be a result is said at its field; a half-typed run is there after a reload; without a network it waits and goes through once', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   await lab(page);
   await field(page, 'Conductivity, standard').fill('1415.5');
@@ -146,7 +175,10 @@ test('an engineer sets an analyte up, and it is measured at once', async ({ brow
   await page.getByRole('option', { name: /Test bench/ }).click();
   await page.getByLabel('What is determined').fill('Hardness');
   await page.getByLabel('Unit').fill('mmol/L');
-  for (const [place, name, mean, sd] of [[1, 'soft', '0,8', '0,05'], [2, 'hard', '3.2', '0.1']] as const) {
+  for (const [place, name, mean, sd] of [
+    [1, 'soft', '0,8', '0,05'],
+    [2, 'hard', '3.2', '0.1'],
+  ] as const) {
     const level = page.getByRole('group', { name: `Level ${place}` });
     await level.getByLabel('Level', { exact: true }).fill(name);
     await level.getByRole('combobox', { name: 'Control material' }).click();

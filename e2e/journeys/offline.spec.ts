@@ -37,7 +37,10 @@ interface Kept {
   waited: boolean;
 }
 
-test('without a network the application opens, a round is walked, and all goes through in order', async ({ browser, nuvek }) => {
+test('without a network the application opens, a round is walked, and all goes through in order', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'tilda');
   await installed(page);
   await nuvek.stop();
@@ -82,7 +85,9 @@ test('without a network the application opens, a round is walked, and all goes t
   await expect(again.getByRole('region', { name: /Viscosity: No slip today/ })).toBeVisible();
 
   await nuvek.start();
-  await expect(again.getByText('Nothing waits. All that was entered here is on the server.')).toBeVisible({ timeout: 20_000 });
+  await expect(again.getByText('Nothing waits. All that was entered here is on the server.')).toBeVisible({
+    timeout: 20_000,
+  });
   const kept = await query<Kept>(
     nuvek.database,
     `select c.name, s.readings, s.skipped_because, s.arrived_at - s.taken_at > interval '1 second' as waited
@@ -168,5 +173,7 @@ test('nobody sends what another person entered', async ({ browser, nuvek }) => {
   await page.getByRole('link', { name: '1 waits on this device' }).click();
   await expect(page.getByText(/It goes through when Tilda .* signs in on this device/)).toBeVisible();
   await page.waitForTimeout(4000);
-  expect(await query(nuvek.database, "select 1 from sample where arrived_at > now() - interval '5 minutes'")).toHaveLength(0);
+  expect(
+    await query(nuvek.database, "select 1 from sample where arrived_at > now() - interval '5 minutes'"),
+  ).toHaveLength(0);
 });

@@ -1,7 +1,10 @@
 import { query } from '../support/nuvek';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
-test('an engineer sets up a station, a product and a characteristic by answering questions; it is sampled at once', async ({ browser, nuvek }) => {
+test('an engineer sets up a station, a product and a characteristic by answering questions; it is sampled at once', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'egon');
   await page.getByRole('link', { name: 'Plan' }).click();
   await page.getByRole('button', { name: 'Add a station' }).click();
@@ -45,7 +48,9 @@ test('an engineer sets up a station, a product and a characteristic by answering
   }
   await page.getByLabel('Minutes').fill('30');
   await page.getByRole('button', { name: 'Set it up' }).click();
-  await expect(page.getByRole('list', { name: 'Characteristics' }).getByRole('listitem')).toContainText(['Glaze flaws · Housing H-1 · Glaze bench']);
+  await expect(page.getByRole('list', { name: 'Characteristics' }).getByRole('listitem')).toContainText([
+    'Glaze flaws · Housing H-1 · Glaze bench',
+  ]);
 
   await page.goto(`${nuvek.url}/rounds`);
   await openEntry(page, /Glaze flaws/);
@@ -78,7 +83,15 @@ test('a characteristic is copied, with its own rules', async ({ browser, nuvek }
     nuvek.database,
     `select rule_set, soft_lower from characteristic where name = 'Burst pressure, copy'`,
   );
-  expect(copy).toEqual({ rule_set: { list: [{ kind: 'beyond', k: 3 }, { kind: 'trend', n: 5 }] }, soft_lower: 14.5 });
+  expect(copy).toEqual({
+    rule_set: {
+      list: [
+        { kind: 'beyond', k: 3 },
+        { kind: 'trend', n: 5 },
+      ],
+    },
+    soft_lower: 14.5,
+  });
 });
 
 test('many are found by pattern and changed at once, after a look at what will change', async ({ browser, nuvek }) => {

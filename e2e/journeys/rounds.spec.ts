@@ -14,9 +14,22 @@ async function fortyCharacteristics(page: Page, url: string) {
   const plan = (await (await page.request.get(`${url}/api/plan`)).json()) as SetUp;
   const model = plan.characteristics.find((c) => c.name === 'Flow rate');
   if (!model) throw new Error('no model to copy');
-  const { id: _id, station: _s, station_id, product: _p, product_id, created_at: _c, version: _v, ...characteristic } = model;
+  const {
+    id: _id,
+    station: _s,
+    station_id,
+    product: _p,
+    product_id,
+    created_at: _c,
+    version: _v,
+    ...characteristic
+  } = model;
   for (let n = plan.characteristics.length; n < FORTY; n++) {
-    const data = { station: station_id, product: product_id, characteristic: { ...characteristic, name: `Flow rate ${n}` } };
+    const data = {
+      station: station_id,
+      product: product_id,
+      characteristic: { ...characteristic, name: `Flow rate ${n}` },
+    };
     expect((await page.request.post(`${url}/api/plan/characteristics`, { data })).status()).toBe(201);
   }
 }
@@ -72,7 +85,10 @@ test('counting pieces makes a sample due that is taken every so many', async ({ 
   await expect(stop).toContainText(/overdue by \d+ pieces/);
 
   // Without a network the count waits, and is counted once.
-  const before = await query<{ made: string }>(nuvek.database, "select pieces_made::text as made from station where name = 'Packing'");
+  const before = await query<{ made: string }>(
+    nuvek.database,
+    "select pieces_made::text as made from station where name = 'Packing'",
+  );
   let sent = 0;
   await page.route('**/pieces', async (route) => {
     sent += 1;
@@ -86,6 +102,9 @@ test('counting pieces makes a sample due that is taken every so many', async ({ 
   await expect(page.getByText('1 waits on this device')).toBeVisible();
   await page.unroute('**/pieces');
   await expect(page.getByText('1 waits on this device')).toHaveCount(0);
-  const after = await query<{ made: string }>(nuvek.database, "select pieces_made::text as made from station where name = 'Packing'");
+  const after = await query<{ made: string }>(
+    nuvek.database,
+    "select pieces_made::text as made from station where name = 'Packing'",
+  );
   expect(Number(after[0]?.made) - Number(before[0]?.made)).toBe(10);
 });

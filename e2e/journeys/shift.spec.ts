@@ -36,7 +36,10 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
 
   // Meanwhile it has arrived at the supervisor's screen, which nobody has touched.
   await expect(supervisor.getByText('19 samples in all')).toBeVisible();
-  await supervisor.getByRole('link', { name: /Open signal: beyond the limit, high/ }).first().press('Enter');
+  await supervisor
+    .getByRole('link', { name: /Open signal: beyond the limit, high/ })
+    .first()
+    .press('Enter');
   await expect(supervisor.getByRole('heading', { level: 1 })).toContainText('lies above its upper control limit');
   const address = supervisor.url();
 
@@ -48,7 +51,10 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
   await asks.getByRole('button', { name: 'Save answer' }).press('Enter');
   await expect(technician.getByLabel('Piece 1')).toBeFocused();
 
-  await supervisor.getByRole('form', reviewForm).getByRole('radio', { name: /Send back/ }).check();
+  await supervisor
+    .getByRole('form', reviewForm)
+    .getByRole('radio', { name: /Send back/ })
+    .check();
   await supervisor.getByRole('button', { name: 'Send back' }).click();
   await expect(supervisor.getByText('This decision needs words.')).toBeVisible();
   await supervisor.getByRole('textbox', { name: 'Question' }).fill('Which press?');
@@ -79,7 +85,9 @@ test('a signal can be left for later and stays on the station and in Signals', a
   const stop = page.getByRole('link', { name: /Viscosity/ });
   await expect(stop).not.toContainText('open signal');
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keys' }).getByText('opens the most urgent characteristic')).toBeVisible();
+  await expect(
+    page.getByRole('dialog', { name: 'Keys' }).getByText('opens the most urgent characteristic'),
+  ).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('n');

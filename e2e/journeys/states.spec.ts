@@ -27,8 +27,11 @@ test('times are those of the site, wherever the device thinks it is', async ({ b
   await elsewhere.goto(nuvek.url);
   await signIn(elsewhere, 'milo');
   const due = (page: Page) => page.locator('a[data-state]').filter({ hasText: 'Wall thickness' }).first();
-  await query(nuvek.database, `update sample s set taken_at = now() from characteristic c join sample_head h on h.characteristic_id = c.id
-    where c.id = s.characteristic_id and c.name = 'Wall thickness' and s.number = h.next_number - 1`);
+  await query(
+    nuvek.database,
+    `update sample s set taken_at = now() from characteristic c join sample_head h on h.characteristic_id = c.id
+    where c.id = s.characteristic_id and c.name = 'Wall thickness' and s.number = h.next_number - 1`,
+  );
   for (const page of [here, elsewhere]) await page.reload();
   await expect(due(here)).toContainText(/next at \d\d:\d\d/);
   const [next] = /next at \d\d:\d\d/.exec((await due(here).textContent()) ?? '') ?? [];
@@ -45,7 +48,9 @@ test('what cannot be loaded says why and can be loaded again', async ({ browser,
   await page.route('**/api/rounds', (route) => (broken ? route.fulfill({ status: 500, body: '' }) : route.continue()));
   await page.goto(`${nuvek.url}/charts`);
   // What was seen before stays in sight, and says so.
-  await expect(page.getByText(/What is shown is as it was last seen. The server failed/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/What is shown is as it was last seen. The server failed/)).toBeVisible({
+    timeout: 20_000,
+  });
   await expect(page.getByRole('link', { name: /Viscosity/ })).toBeVisible();
   await page.evaluate(() => indexedDB.deleteDatabase('nuvek'));
   await page.goto(`${nuvek.url}/charts`);

@@ -1,6 +1,9 @@
 import { expect, openEntry, signedIn, test } from '../support/test';
 
-test('an event is told in two taps and stands on every chart of the station; a new lot makes its sample due', async ({ browser, nuvek }) => {
+test('an event is told in two taps and stands on every chart of the station; a new lot makes its sample due', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'tilda');
   const watching = await signedIn(browser, nuvek.url, 'milo');
   await openEntry(watching, /Flow rate/);

@@ -83,7 +83,13 @@ test('a screen that nobody touches locks, and opens where it was; wrong PINs run
   await expect(page.getByRole('heading', { name: 'Locked' })).toBeVisible();
   await expect(page.getByLabel('Piece 2')).toBeHidden();
   await page.getByRole('button', { name: 'Tilda Testwell' }).click();
-  for (const left of ['Four more tries.', 'Three more tries.', 'Two more tries.', 'One more try.', 'Only the password helps now.']) {
+  for (const left of [
+    'Four more tries.',
+    'Three more tries.',
+    'Two more tries.',
+    'One more try.',
+    'Only the password helps now.',
+  ]) {
     await page.getByLabel('PIN').fill('0852');
     await page.keyboard.press('Enter');
     await expect(page.getByText(left)).toBeVisible();

@@ -3,8 +3,12 @@ import type { Page } from '@playwright/test';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
 async function expectNoBarriers(page: Page, view: string) {
-  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  const told = found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(' ')} ${n.failureSummary ?? ''}`).join('; ')}`);
+  const found = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  const told = found.violations.map(
+    (v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(' ')} ${n.failureSummary ?? ''}`).join('; ')}`,
+  );
   expect(told, view).toEqual([]);
 }
 
@@ -70,7 +74,10 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByRole('button', { name: 'Skip this sample …' }).click();
     await page.keyboard.type('No cartridge left');
     await page.keyboard.press('Enter');
-    await page.getByRole('link', { name: /waits on this device/ }).first().click();
+    await page
+      .getByRole('link', { name: /waits on this device/ })
+      .first()
+      .click();
     await page.getByRole('region', { name: /No cartridge left/ }).waitFor();
     await expectNoBarriers(page, 'waiting');
   });
@@ -106,10 +113,17 @@ for (const theme of ['light', 'dark'] as const) {
       await expect(page.locator('[role=option]')).toHaveCount(0);
       await expectNoBarriers(page, `set-up of a device: ${kind}`);
     }
-    const { stations } = (await (await page.request.get(`${nuvek.url}/api/plan`)).json()) as { stations: { id: string }[] };
+    const { stations } = (await (await page.request.get(`${nuvek.url}/api/plan`)).json()) as {
+      stations: { id: string }[];
+    };
     const device = { name: 'Machine M-1', stations: [stations[0]?.id], link: { kind: 'ingest' } };
-    const { token } = (await (await page.request.post(`${nuvek.url}/api/plan/devices`, { data: device })).json()) as { token: string };
-    await page.request.post(`${nuvek.url}/api/ingest`, { headers: { authorization: `Bearer ${token}` }, data: { samples: [] } });
+    const { token } = (await (await page.request.post(`${nuvek.url}/api/plan/devices`, { data: device })).json()) as {
+      token: string;
+    };
+    await page.request.post(`${nuvek.url}/api/ingest`, {
+      headers: { authorization: `Bearer ${token}` },
+      data: { samples: [] },
+    });
     await page.goto(`${nuvek.url}/plan/devices`);
     await page.getByRole('button', { name: 'Revoke Machine M-1 …' }).click();
     await page.getByRole('table').waitFor();
@@ -126,7 +140,10 @@ test('on a tablet in upright format a sample is entered by touch', async ({ brow
   await page.getByRole('button', { name: 'Sign in' }).tap();
   await page.getByRole('link', { name: /Burst pressure/ }).tap();
   await expect(page.getByLabel('Piece 1')).toHaveAttribute('inputmode', 'none');
-  for (const [piece, reading] of [['Piece 1', '20.2'], ['Piece 2', '20,4']] as const) {
+  for (const [piece, reading] of [
+    ['Piece 1', '20.2'],
+    ['Piece 2', '20,4'],
+  ] as const) {
     await page.getByLabel(piece).tap();
     await page.keyboard.type(reading);
   }
@@ -140,7 +157,10 @@ test('on a tablet in upright format a sample is entered by touch', async ({ brow
   await expect(page.getByText(/Sample 19 is saved/)).toBeVisible();
 });
 
-test('a policy without inline script is kept by every view, and nothing comes from elsewhere', async ({ browser, nuvek }) => {
+test('a policy without inline script is kept by every view, and nothing comes from elsewhere', async ({
+  browser,
+  nuvek,
+}) => {
   const page = await signedIn(browser, nuvek.url, 'sanna');
   const told: string[] = [];
   page.on('console', (message) => {

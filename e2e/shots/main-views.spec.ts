@@ -47,13 +47,22 @@ test('main views', async ({ browser, nuvek }) => {
   await shoot(page, 'entry-signal');
 
   await page.goto(`${nuvek.url}/lab`);
-  for (const [level, result] of [['Silver assay, low', '42.3'], ['Silver assay, high', '117.2'], ['Turbidity, low', '0.51'], ['Turbidity, middle', '2.19'], ['Turbidity, high', '8.62']] as const) {
+  for (const [level, result] of [
+    ['Silver assay, low', '42.3'],
+    ['Silver assay, high', '117.2'],
+    ['Turbidity, low', '0.51'],
+    ['Turbidity, middle', '2.19'],
+    ['Turbidity, high', '8.62'],
+  ] as const) {
     await page.getByRole('textbox', { name: level, exact: true }).fill(result);
   }
   await page.getByText('two in a row beyond 2 sd', { exact: false }).waitFor();
   await page.getByTestId('pencil-individual').waitFor();
   await shoot(page, 'lab');
-  for (const [level, result] of [['Turbidity, middle', '1.99'], ['Turbidity, high', '8.1']] as const) {
+  for (const [level, result] of [
+    ['Turbidity, middle', '1.99'],
+    ['Turbidity, high', '8.1'],
+  ] as const) {
     await page.getByRole('textbox', { name: level, exact: true }).fill(result);
   }
   await page.getByRole('list', { name: 'Latest runs' }).getByRole('link').first().click();
@@ -61,7 +70,10 @@ test('main views', async ({ browser, nuvek }) => {
   await shoot(page, 'lab-run');
 
   const supervisor = await signedIn(browser, nuvek.url, 'sanna');
-  await supervisor.getByRole('navigation').getByRole('link', { name: /Signals/ }).click();
+  await supervisor
+    .getByRole('navigation')
+    .getByRole('link', { name: /Signals/ })
+    .click();
   await supervisor.getByRole('grid', { name: 'Signals' }).waitFor();
   await shoot(supervisor, 'signals');
   await supervisor.goto(`${nuvek.url}/signals?state=answered`);
@@ -104,15 +116,31 @@ test('main views', async ({ browser, nuvek }) => {
   await shoot(engineer, 'plan-characteristic');
 
   // A machine that is right most of the time.
-  const plan = (await (await engineer.request.get(`${nuvek.url}/api/plan`)).json()) as { stations: { id: string; name: string }[]; characteristics: { id: string; name: string }[] };
+  const plan = (await (await engineer.request.get(`${nuvek.url}/api/plan`)).json()) as {
+    stations: { id: string; name: string }[];
+    characteristics: { id: string; name: string }[];
+  };
   const station = plan.stations.find((s) => s.name === 'End-cap gluing')?.id;
   const cap = plan.characteristics.find((c) => c.name === 'Cap position')?.id;
   const link = { kind: 'ingest' };
-  const made = (await (await engineer.request.post(`${nuvek.url}/api/plan/devices`, { data: { name: 'Coordinate machine M-4', stations: [station], link } })).json()) as { token: string };
-  await engineer.request.post(`${nuvek.url}/api/plan/devices`, { data: { name: 'Bench gauge G-1', stations: [station], link: { kind: 'gauge', address: { opens: 'server', at: '127.0.0.1:9' } } } });
+  const made = (await (
+    await engineer.request.post(`${nuvek.url}/api/plan/devices`, {
+      data: { name: 'Coordinate machine M-4', stations: [station], link },
+    })
+  ).json()) as { token: string };
+  await engineer.request.post(`${nuvek.url}/api/plan/devices`, {
+    data: {
+      name: 'Bench gauge G-1',
+      stations: [station],
+      link: { kind: 'gauge', address: { opens: 'server', at: '127.0.0.1:9' } },
+    },
+  });
   const readings = ['0.121', '0.118', '0.004 in', '0.1234', '0.125', '12', '0.122', '0.119', '12'];
   const samples = readings.map((reading) => ({ entry: randomUUID(), characteristic: cap, readings: [reading] }));
-  await engineer.request.post(`${nuvek.url}/api/ingest`, { headers: { authorization: `Bearer ${made.token}` }, data: { samples } });
+  await engineer.request.post(`${nuvek.url}/api/ingest`, {
+    headers: { authorization: `Bearer ${made.token}` },
+    data: { samples },
+  });
   await engineer.goto(`${nuvek.url}/plan/devices`);
   await engineer.getByRole('row', { name: /another unit/ }).waitFor();
   await shoot(engineer, 'devices');
@@ -121,7 +149,10 @@ test('main views', async ({ browser, nuvek }) => {
   await engineer.goto(`${nuvek.url}/rounds`);
   await openEntry(engineer, /Burst pressure/);
   await nuvek.stop();
-  for (const readings of [['20.1', '20.3'], ['19.9', '20.4']]) {
+  for (const readings of [
+    ['20.1', '20.3'],
+    ['19.9', '20.4'],
+  ]) {
     await engineer.getByLabel('Piece 1').fill(readings[0] ?? '');
     await engineer.getByLabel('Piece 2').fill(readings[1] ?? '');
     await engineer.keyboard.press('Enter');

@@ -16,22 +16,37 @@ const KEYS = new Set(['kbd', 'code']);
 export default {
   meta: { type: 'problem', schema: [], messages: { said: 'What the interface says belongs into src/words: {{text}}' } },
   create(context) {
-    const report = (node, text) => context.report({ node, messageId: 'said', data: { text: JSON.stringify(text.trim().slice(0, 60)) } });
+    const report = (node, text) =>
+      context.report({ node, messageId: 'said', data: { text: JSON.stringify(text.trim().slice(0, 60)) } });
     /** Whether a text ends up before somebody's eyes, by what it stands in. */
     const isRead = (node) => {
       for (let at = node; at.parent; at = at.parent) {
         const { parent } = at;
-        if (parent.type === 'JSXAttribute') return READ.has(parent.name.type === 'JSXNamespacedName' ? '' : parent.name.name);
-        if (parent.type === 'JSXExpressionContainer' && parent.parent.type === 'JSXElement') return !KEYS.has(parent.parent.openingElement.name.name);
+        if (parent.type === 'JSXAttribute')
+          return READ.has(parent.name.type === 'JSXNamespacedName' ? '' : parent.name.name);
+        if (parent.type === 'JSXExpressionContainer' && parent.parent.type === 'JSXElement')
+          return !KEYS.has(parent.parent.openingElement.name.name);
         if (parent.type === 'JSXExpressionContainer' && parent.parent.type === 'JSXFragment') return true;
         // What decides which text is read is not read itself; nor is what a call is given.
         if (parent.type === 'ConditionalExpression' && parent.test === at) return false;
         if (parent.type === 'LogicalExpression' && parent.left === at && parent.operator !== '??') return false;
-        if (!['ConditionalExpression', 'LogicalExpression', 'TemplateLiteral', 'JSXExpressionContainer', 'TSAsExpression'].includes(parent.type)) return false;
+        if (
+          ![
+            'ConditionalExpression',
+            'LogicalExpression',
+            'TemplateLiteral',
+            'JSXExpressionContainer',
+            'TSAsExpression',
+          ].includes(parent.type)
+        )
+          return false;
       }
       return false;
     };
-    const isType = (node) => node.parent.type === 'TSLiteralType' || node.parent.type === 'ImportDeclaration' || node.parent.type === 'ImportExpression';
+    const isType = (node) =>
+      node.parent.type === 'TSLiteralType' ||
+      node.parent.type === 'ImportDeclaration' ||
+      node.parent.type === 'ImportExpression';
     return {
       JSXText(node) {
         if (LETTERS.test(node.value) && !KEYS.has(node.parent.openingElement?.name.name)) report(node, node.value);

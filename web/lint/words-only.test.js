@@ -12,7 +12,7 @@ new RuleTester({ languageOptions: { parserOptions: { ecmaFeatures: { jsx: true }
     '<p>{ROUND.title}</p>',
     '<p><kbd>Enter</kbd> · ◆ {n}</p>',
     "<Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) auto' }} component=\"section\" />",
-    "<Link to={`/charts/${id}`} aria-label={label}>{last ? a : b}</Link>",
+    '<Link to={`/charts/${id}`} aria-label={label}>{last ? a : b}</Link>',
     "<p>{state === 'open' && <Open />}</p>",
     "if (event.key === 'Enter') go('/rounds');",
   ],

@@ -41,7 +41,8 @@ const client = new QueryClient({
       persister: seen.persisterFn,
       staleTime: 30_000,
       // A refusal stays a refusal; a server that is away may come back.
-      retry: (failures, error) => !(error instanceof Failure && error.status >= 400 && error.status < 500) && failures < 2,
+      retry: (failures, error) =>
+        !(error instanceof Failure && error.status >= 400 && error.status < 500) && failures < 2,
     },
     mutations: { networkMode: 'always' },
   },

@@ -47,42 +47,89 @@ const key = <const K extends Key>(...parts: K): K => parts;
 
 export const queries = {
   session: key('session'),
-  terminal: queryOptions({ queryKey: key('terminal'), queryFn: () => answered(api.GET('/api/terminal')), staleTime: 0 }),
+  terminal: queryOptions({
+    queryKey: key('terminal'),
+    queryFn: () => answered(api.GET('/api/terminal')),
+    staleTime: 0,
+  }),
   rounds: queryOptions({ queryKey: key('rounds'), queryFn: () => answered(api.GET('/api/rounds')) }),
   eventKinds: queryOptions({ queryKey: key('event-kinds'), queryFn: () => answered(api.GET('/api/event-kinds')) }),
   plan: queryOptions({ queryKey: key('plan'), queryFn: () => answered(api.GET('/api/plan')) }),
-  choices: queryOptions({ queryKey: key('choices'), queryFn: () => answered(api.GET('/api/plan/choices')), staleTime: Infinity }),
-  devices: queryOptions({ queryKey: key('devices'), queryFn: () => answered(api.GET('/api/plan/devices')), refetchInterval: DEVICES_AGAIN_MS }),
+  choices: queryOptions({
+    queryKey: key('choices'),
+    queryFn: () => answered(api.GET('/api/plan/choices')),
+    staleTime: Infinity,
+  }),
+  devices: queryOptions({
+    queryKey: key('devices'),
+    queryFn: () => answered(api.GET('/api/plan/devices')),
+    refetchInterval: DEVICES_AGAIN_MS,
+  }),
   /** Results of an analyser that wait at a station. */
   offers: (station: string) =>
-    queryOptions({ queryKey: key('offers', station), queryFn: () => answered(api.GET('/api/stations/{id}/offers', { params: { path: { id: station } } })) }),
+    queryOptions({
+      queryKey: key('offers', station),
+      queryFn: () => answered(api.GET('/api/stations/{id}/offers', { params: { path: { id: station } } })),
+    }),
   /** The last points of a characteristic. */
   chart: (id: string, last: number) =>
-    queryOptions({ queryKey: key('chart', id, last), queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })) }),
+    queryOptions({
+      queryKey: key('chart', id, last),
+      queryFn: () =>
+        answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })),
+    }),
   /** The points around a sample. */
   chartAround: (id: string, until: string, last: number) =>
     queryOptions({
       queryKey: key('chart', id, 'around', until, last),
-      queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { until, last } } })),
+      queryFn: () =>
+        answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { until, last } } })),
     }),
   /** What the entry of a characteristic shows. */
   entry: (id: string) =>
-    queryOptions({ queryKey: key('chart', id, 'entry'), queryFn: () => answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: BESIDE_ENTRY } } })) }),
+    queryOptions({
+      queryKey: key('chart', id, 'entry'),
+      queryFn: () =>
+        answered(
+          api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: BESIDE_ENTRY } } }),
+        ),
+    }),
   corrections: (sample: string, version: number) =>
-    queryOptions({ queryKey: key('corrections', sample, version), queryFn: () => answered(api.GET('/api/samples/{id}/corrections', { params: { path: { id: sample } } })) }),
+    queryOptions({
+      queryKey: key('corrections', sample, version),
+      queryFn: () => answered(api.GET('/api/samples/{id}/corrections', { params: { path: { id: sample } } })),
+    }),
   causes: (characteristic: string) =>
-    queryOptions({ queryKey: key('causes', characteristic), queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })), staleTime: CATALOGUE_MS }),
+    queryOptions({
+      queryKey: key('causes', characteristic),
+      queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })),
+      staleTime: CATALOGUE_MS,
+    }),
   signal: (id: string) =>
-    queryOptions({ queryKey: key('signal', id), queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })) }),
+    queryOptions({
+      queryKey: key('signal', id),
+      queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
+    }),
   signals: (filter: SignalState | 'all') =>
-    queryOptions({ queryKey: key('signals', filter), queryFn: () => answered(api.GET('/api/signals', { params: { query: filter === 'all' ? {} : { state: filter } } })) }),
+    queryOptions({
+      queryKey: key('signals', filter),
+      queryFn: () =>
+        answered(api.GET('/api/signals', { params: { query: filter === 'all' ? {} : { state: filter } } })),
+    }),
   /** How many signals wait for an answer, by characteristic. */
   waiting: queryOptions({ queryKey: key('waiting'), queryFn: () => answered(api.GET('/api/signals/waiting')) }),
   /** Every bench with its analytes and latest runs. */
   lab: queryOptions({ queryKey: key('lab'), queryFn: () => answered(api.GET('/api/lab')) }),
-  run: (id: string) => queryOptions({ queryKey: key('lab', 'run', id), queryFn: () => answered(api.GET('/api/runs/{id}', { params: { path: { id } } })) }),
+  run: (id: string) =>
+    queryOptions({
+      queryKey: key('lab', 'run', id),
+      queryFn: () => answered(api.GET('/api/runs/{id}', { params: { path: { id } } })),
+    }),
   figures: (station: string) =>
-    queryOptions({ queryKey: key('lab', 'figures', station), queryFn: () => answered(api.GET('/api/stations/{id}/lab-figures', { params: { path: { id: station } } })) }),
+    queryOptions({
+      queryKey: key('lab', 'figures', station),
+      queryFn: () => answered(api.GET('/api/stations/{id}/lab-figures', { params: { path: { id: station } } })),
+    }),
   trail: queryOptions({ queryKey: key('trail'), queryFn: () => answered(api.GET('/api/trail')) }),
   /** What is typed, asked about while it is typed; their answers are kept for nobody. */
   preview: (characteristic: string, body: unknown) => key('preview', characteristic, body),

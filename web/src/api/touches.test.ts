@@ -3,7 +3,16 @@ import { expect, it } from 'vitest';
 import type { News } from './client';
 import { touch } from './touches';
 
-const asked = [['plan'], ['rounds'], ['chart', 'wall', 60], ['chart', 'leaks', 60], ['signal', 'g'], ['waiting'], ['devices'], ['offers', 'bench']];
+const asked = [
+  ['plan'],
+  ['rounds'],
+  ['chart', 'wall', 60],
+  ['chart', 'leaks', 60],
+  ['signal', 'g'],
+  ['waiting'],
+  ['devices'],
+  ['offers', 'bench'],
+];
 
 it.each<[News, string[]]>([
   [{ kind: 'plan' }, ['plan', 'rounds', 'chart wall 60', 'chart leaks 60', 'devices']],
@@ -14,6 +23,9 @@ it.each<[News, string[]]>([
   const client = new QueryClient();
   asked.forEach((queryKey) => client.setQueryData(queryKey, {}));
   await touch(client, news);
-  const found = client.getQueryCache().getAll().filter((query) => query.state.isInvalidated);
+  const found = client
+    .getQueryCache()
+    .getAll()
+    .filter((query) => query.state.isInvalidated);
   expect(found.map((query) => query.queryKey.join(' '))).toEqual(stale);
 });

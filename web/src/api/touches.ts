@@ -6,8 +6,22 @@ type Told = { [K in News['kind']]: (news: Extract<News, { kind: K }>) => readonl
 
 /** Which questions an answer has changed for, by the news of what was done. */
 const TOUCHED: Told = {
-  sample: ({ characteristic }) => [['chart', characteristic], ['rounds'], ['signals'], ['signal'], ['waiting'], ['trail']],
-  signal: ({ characteristic, signal }) => [['chart', characteristic], ['rounds'], ['signals'], ['signal', signal], ['waiting'], ['trail']],
+  sample: ({ characteristic }) => [
+    ['chart', characteristic],
+    ['rounds'],
+    ['signals'],
+    ['signal'],
+    ['waiting'],
+    ['trail'],
+  ],
+  signal: ({ characteristic, signal }) => [
+    ['chart', characteristic],
+    ['rounds'],
+    ['signals'],
+    ['signal', signal],
+    ['waiting'],
+    ['trail'],
+  ],
   note: ({ characteristic }) => [['chart', characteristic], ['trail']],
   station: () => [['rounds'], ['chart'], ['trail']],
   run: () => [['lab'], ['chart'], ['trail']],

@@ -97,7 +97,9 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
   return (
     <>
       {session.locked && <LockedPage />}
-      <div hidden={session.locked} inert={session.locked}>{rooms}</div>
+      <div hidden={session.locked} inert={session.locked}>
+        {rooms}
+      </div>
     </>
   );
 }

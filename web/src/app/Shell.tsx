@@ -49,7 +49,10 @@ function Place({ to, name, count }: { to: string; name: string; count?: number |
         <Box component="span" sx={{ color: 'error.main', fontWeight: 650 }}>
           <span aria-hidden>▬ </span>
           {count}
-          <Box component="span" sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}>
+          <Box
+            component="span"
+            sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}
+          >
             {' '}
             {FRAME.open}
           </Box>
@@ -76,7 +79,11 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
     <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
       <Link
         href="#content"
-        sx={{ position: 'absolute', left: -9999, '&:focus': { left: 8, top: 8, zIndex: 2000, bgcolor: 'background.paper', p: 1 } }}
+        sx={{
+          position: 'absolute',
+          left: -9999,
+          '&:focus': { left: 8, top: 8, zIndex: 2000, bgcolor: 'background.paper', p: 1 },
+        }}
       >
         {FRAME.skip}
       </Link>
@@ -88,23 +95,58 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
           </Typography>
           <Stack component="nav" direction="row" aria-label={FRAME.places} sx={{ flex: 1 }}>
             {places.map((place) => (
-              <Place key={place.to} to={place.to} name={place.name} count={place.to === '/signals' ? open : undefined} />
+              <Place
+                key={place.to}
+                to={place.to}
+                name={place.name}
+                count={place.to === '/signals' ? open : undefined}
+              />
             ))}
           </Stack>
           {waiting.length > 0 && (
-            <Link component={RouterLink} to="/waiting" sx={{ color: 'warning.main', fontWeight: 650, px: 1.5, minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>
+            <Link
+              component={RouterLink}
+              to="/waiting"
+              sx={{
+                color: 'warning.main',
+                fontWeight: 650,
+                px: 1.5,
+                minHeight: 48,
+                display: 'inline-flex',
+                alignItems: 'center',
+              }}
+            >
               <span aria-hidden>◆&nbsp;</span>
               {FRAME.waits(waiting.length)}
             </Link>
           )}
-          <Link component={RouterLink} to="/me" color="text.secondary" underline="hover" sx={{ display: { xs: 'none', sm: 'inline-flex' }, minHeight: 48, alignItems: 'center', whiteSpace: 'nowrap' }}>
-            <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>{person.name}, {ROLES[person.role]}</Box>
-            <Box component="span" sx={{ display: { lg: 'none' } }}>{person.name.split(' ')[0]}</Box>
+          <Link
+            component={RouterLink}
+            to="/me"
+            color="text.secondary"
+            underline="hover"
+            sx={{
+              display: { xs: 'none', sm: 'inline-flex' },
+              minHeight: 48,
+              alignItems: 'center',
+              whiteSpace: 'nowrap',
+            }}
+          >
+            <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>
+              {person.name}, {ROLES[person.role]}
+            </Box>
+            <Box component="span" sx={{ display: { lg: 'none' } }}>
+              {person.name.split(' ')[0]}
+            </Box>
           </Link>
           <Button color="inherit" onClick={onMode} aria-label={FRAME.switchTo[other]}>
             {FRAME.mode[other]}
           </Button>
-          {shared && <Button color="inherit" onClick={() => void lock()}>{FRAME.switchPerson}</Button>}
+          {shared && (
+            <Button color="inherit" onClick={() => void lock()}>
+              {FRAME.switchPerson}
+            </Button>
+          )}
           <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
             {FRAME.signOut}
           </Button>
@@ -145,8 +187,12 @@ function LateNews() {
     <Box sx={{ px: 2, pt: 1 }}>
       <Notice kind="caution">
         {last.run === null ? FRAME.lateSignal(last.title) : FRAME.lateRun(last.title)}{' '}
-        <Button size="small" variant="outlined" color="inherit" component={RouterLink} to={to} onClick={heard}>{last.run === null ? FRAME.answerIt : FRAME.seeRun}</Button>{' '}
-        <Button size="small" color="inherit" onClick={heard}>{FRAME.later}</Button>
+        <Button size="small" variant="outlined" color="inherit" component={RouterLink} to={to} onClick={heard}>
+          {last.run === null ? FRAME.answerIt : FRAME.seeRun}
+        </Button>{' '}
+        <Button size="small" color="inherit" onClick={heard}>
+          {FRAME.later}
+        </Button>
       </Notice>
     </Box>
   );

@@ -19,11 +19,18 @@ export function Shortcuts() {
       <DialogContent>
         {KEYS.map(([where, keys]) => (
           <Box key={where} component="section" sx={{ mb: 2 }}>
-            <Box component="h3" sx={{ m: 0, mb: 0.5, fontSize: '1rem' }}>{where}</Box>
-            <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: '11rem 1fr', rowGap: 0.5, '& dd': { m: 0 } }}>
+            <Box component="h3" sx={{ m: 0, mb: 0.5, fontSize: '1rem' }}>
+              {where}
+            </Box>
+            <Box
+              component="dl"
+              sx={{ m: 0, display: 'grid', gridTemplateColumns: '11rem 1fr', rowGap: 0.5, '& dd': { m: 0 } }}
+            >
               {keys.map(([key, does]) => (
                 <Box key={key} sx={{ display: 'contents' }}>
-                  <dt><kbd>{key}</kbd></dt>
+                  <dt>
+                    <kbd>{key}</kbd>
+                  </dt>
                   <dd>{does}</dd>
                 </Box>
               ))}

@@ -22,7 +22,9 @@ function SignInForm({ login }: { login?: string }) {
     resolver: zodResolver(schema),
     defaultValues: { login: login ?? '', password: '' },
   });
-  const arriving = useMutation({ mutationFn: ({ login, password }: z.infer<typeof schema>) => signIn(login, password) });
+  const arriving = useMutation({
+    mutationFn: ({ login, password }: z.infer<typeof schema>) => signIn(login, password),
+  });
   const submit = handleSubmit((given) => arriving.mutate(given));
   const { errors } = formState;
   return (
@@ -71,8 +73,12 @@ export function LockedPage() {
   return (
     <Box component="main" sx={{ minHeight: '100vh', display: 'grid', placeItems: 'center', p: 2 }}>
       <Paper sx={{ p: 4, width: 420, maxWidth: '100%' }}>
-        <Typography variant="h1" sx={{ mb: 0.5 }}>{SIGN_IN.locked}</Typography>
-        <Typography color="text.secondary" sx={{ mb: 2 }}>{SIGN_IN.kept}</Typography>
+        <Typography variant="h1" sx={{ mb: 0.5 }}>
+          {SIGN_IN.locked}
+        </Typography>
+        <Typography color="text.secondary" sx={{ mb: 2 }}>
+          {SIGN_IN.kept}
+        </Typography>
         <Arrive />
       </Paper>
     </Box>

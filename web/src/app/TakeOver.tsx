@@ -27,7 +27,13 @@ export function TakeOver({ people, onPassword }: { people: readonly TerminalPers
     <Stack component="form" spacing={1.5} onSubmit={(event) => void submit(event)}>
       {person === null ? (
         people.map((one) => (
-          <Button key={one.id} variant="outlined" color="inherit" sx={{ minHeight: 56 }} onClick={() => (one.has_pin ? choose(one) : onPassword())}>
+          <Button
+            key={one.id}
+            variant="outlined"
+            color="inherit"
+            sx={{ minHeight: 56 }}
+            onClick={() => (one.has_pin ? choose(one) : onPassword())}
+          >
             {one.name}
           </Button>
         ))
@@ -45,10 +51,20 @@ export function TakeOver({ people, onPassword }: { people: readonly TerminalPers
         keys={person ? 'numeric' : 'text'}
       />
       <Failed why={taking.error} />
-      {person && <Button type="submit" variant="contained" disabled={secret === '' || taking.isPending}>{SIGN_IN.goOn}</Button>}
+      {person && (
+        <Button type="submit" variant="contained" disabled={secret === '' || taking.isPending}>
+          {SIGN_IN.goOn}
+        </Button>
+      )}
       <Stack direction="row" spacing={1}>
-        {person && <Button color="inherit" onClick={() => choose(null)}>{SIGN_IN.somebodyElse}</Button>}
-        <Button color="inherit" onClick={onPassword}>{SIGN_IN.byPassword}</Button>
+        {person && (
+          <Button color="inherit" onClick={() => choose(null)}>
+            {SIGN_IN.somebodyElse}
+          </Button>
+        )}
+        <Button color="inherit" onClick={onPassword}>
+          {SIGN_IN.byPassword}
+        </Button>
       </Stack>
     </Stack>
   );

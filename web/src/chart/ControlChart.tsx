@@ -63,11 +63,16 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   const shares = model.panels.length > 1 ? [0.64, 0.36] : [1];
   const breaks = useMemo(() => new Set(model.periods.map((p) => p.start)), [model.periods]);
 
-  const tops = shares.map((_, i) => PERIODS + TITLE * (i + 1) + panelRoom * shares.slice(0, i).reduce((sum, share) => sum + share, 0));
+  const tops = shares.map(
+    (_, i) => PERIODS + TITLE * (i + 1) + panelRoom * shares.slice(0, i).reduce((sum, share) => sum + share, 0),
+  );
   const frames = model.panels.map((panel, i) => {
     const frame = { top: tops[i] ?? PERIODS, height: panelRoom * (shares[i] ?? 1), left: LEFT, right };
     const drawn = pencil?.find((p) => p.statistic === panel.statistic);
-    const y = scaleLinear(extent(panel, [drawn?.value, drawn?.lower, drawn?.upper]), [frame.top + frame.height - 4, frame.top + 4]);
+    const y = scaleLinear(extent(panel, [drawn?.value, drawn?.lower, drawn?.upper]), [
+      frame.top + frame.height - 4,
+      frame.top + 4,
+    ]);
     return { panel, frame, y, pencil: drawn };
   });
   const lastFrame = frames[frames.length - 1]?.frame;
@@ -128,7 +133,14 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             <rect x={LEFT - 6} y={0} width={right - LEFT + 12} height={bottom} />
           </clipPath>
           <PeriodLane periods={model.periods} top={0} bottom={top} x={x} left={LEFT} right={right} ink={ink} />
-          {selected !== null && <path d={`M${x(selected)},${PERIODS}V${bottom}`} stroke={ink.line} strokeDasharray="1 3" clipPath="url(#plot)" />}
+          {selected !== null && (
+            <path
+              d={`M${x(selected)},${PERIODS}V${bottom}`}
+              stroke={ink.line}
+              strokeDasharray="1 3"
+              clipPath="url(#plot)"
+            />
+          )}
           <SignalLane
             spans={spans}
             top={signalTop}
@@ -144,10 +156,36 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             }}
           />
           {frames.map((f) => (
-            <PanelMarks key={f.panel.statistic} {...f} x={x} ink={ink} decimals={model.decimals} breaks={breaks} selected={selected} />
+            <PanelMarks
+              key={f.panel.statistic}
+              {...f}
+              x={x}
+              ink={ink}
+              decimals={model.decimals}
+              breaks={breaks}
+              selected={selected}
+            />
           ))}
-          {traces > 0 && <TraceLane traces={model.traces} top={top + 4} x={x} left={LEFT} right={right} decimals={model.decimals} ink={ink} />}
-          <DiaryLane remarks={model.remarks} happenings={model.happenings} top={diaryTop + 2} x={x} left={LEFT} right={right} ink={ink} />
+          {traces > 0 && (
+            <TraceLane
+              traces={model.traces}
+              top={top + 4}
+              x={x}
+              left={LEFT}
+              right={right}
+              decimals={model.decimals}
+              ink={ink}
+            />
+          )}
+          <DiaryLane
+            remarks={model.remarks}
+            happenings={model.happenings}
+            top={diaryTop + 2}
+            x={x}
+            left={LEFT}
+            right={right}
+            ink={ink}
+          />
           <TimeAxis model={model} x={x} y={bottom} left={LEFT} right={right} colour={ink.line} rule={ink.faint} />
         </svg>
       )}
@@ -156,7 +194,15 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
 }
 
 /** Times under the samples: the clock, and the day where it changes. */
-function TimeAxis({ model, x, y, left, right, colour, rule }: {
+function TimeAxis({
+  model,
+  x,
+  y,
+  left,
+  right,
+  colour,
+  rule,
+}: {
   model: ChartModel;
   x: (place: number) => number;
   y: number;

@@ -6,7 +6,15 @@ import type { Happening, Period, PlacedSpan, Remark } from './model';
 export const ROW = 19;
 
 /** Phases with their names and the state of their limits. */
-export function PeriodLane({ periods, top, bottom, x, left, right, ink }: {
+export function PeriodLane({
+  periods,
+  top,
+  bottom,
+  x,
+  left,
+  right,
+  ink,
+}: {
   periods: readonly Period[];
   top: number;
   bottom: number;
@@ -23,8 +31,15 @@ export function PeriodLane({ periods, top, bottom, x, left, right, ink }: {
         if (to - from < 1) return null;
         return (
           <g key={period.start}>
-            {period.start > 0 && from > left && <path d={`M${from},${top}V${bottom}`} stroke={ink.faint} strokeWidth={1.5} />}
-            <path d={`M${from + 1},${top + 16}H${to - 1}`} stroke={ink.line} strokeWidth={period.trial ? 1 : 2.5} strokeDasharray={period.trial ? '3 3' : undefined} />
+            {period.start > 0 && from > left && (
+              <path d={`M${from},${top}V${bottom}`} stroke={ink.faint} strokeWidth={1.5} />
+            )}
+            <path
+              d={`M${from + 1},${top + 16}H${to - 1}`}
+              stroke={ink.line}
+              strokeWidth={period.trial ? 1 : 2.5}
+              strokeDasharray={period.trial ? '3 3' : undefined}
+            />
             {to - from > 90 && (
               <text x={from + 3} y={top + 11}>
                 {CHART.period(period.name, period.trial)}
@@ -38,7 +53,16 @@ export function PeriodLane({ periods, top, bottom, x, left, right, ink }: {
 }
 
 /** Each signal as a bar over exactly the points of its pattern, tied to them. */
-export function SignalLane({ spans, top, x, left, right, ink, tieTo, onOpen }: {
+export function SignalLane({
+  spans,
+  top,
+  x,
+  left,
+  right,
+  ink,
+  tieTo,
+  onOpen,
+}: {
   spans: readonly PlacedSpan[];
   top: number;
   x: (place: number) => number;
@@ -76,7 +100,15 @@ export function SignalLane({ spans, top, x, left, right, ink, tieTo, onOpen }: {
           >
             <path d={`M${x(span.to)},${y}V${tieTo(span)}`} stroke={ink.signal} strokeWidth={0.8} opacity={0.55} />
             <rect x={from} y={y - 4} width={Math.max(24, to - from)} height={ROW + 2} fill="transparent" />
-            <rect x={from} y={y} width={to - from} height={9} stroke={ink.signal} strokeWidth={1.4} fill={{ open: ink.signal, answered: 'url(#hatch)', reviewed: 'none' }[span.state]} />
+            <rect
+              x={from}
+              y={y}
+              width={to - from}
+              height={9}
+              stroke={ink.signal}
+              strokeWidth={1.4}
+              fill={{ open: ink.signal, answered: 'url(#hatch)', reviewed: 'none' }[span.state]}
+            />
             <text x={after ? to + 6 : from - 6} textAnchor={after ? 'start' : 'end'} y={y + 9} fill={ink.data}>
               {label}
             </text>
@@ -88,7 +120,15 @@ export function SignalLane({ spans, top, x, left, right, ink, tieTo, onOpen }: {
 }
 
 /** The diary: notes on points and gaps, and what happened to the process between them. */
-export function DiaryLane({ remarks, happenings, top, x, left, right, ink }: {
+export function DiaryLane({
+  remarks,
+  happenings,
+  top,
+  x,
+  left,
+  right,
+  ink,
+}: {
   remarks: readonly Remark[];
   happenings: readonly Happening[];
   top: number;
@@ -104,7 +144,12 @@ export function DiaryLane({ remarks, happenings, top, x, left, right, ink }: {
         if (at < left || at > right) return null;
         return (
           <g key={`event-${i}`} data-testid="event">
-            <path d={`M${at},${top - 2}v15M${at},${top - 1}l9,4l-9,4z`} fill={ink.line} stroke={ink.line} strokeWidth={1.3} />
+            <path
+              d={`M${at},${top - 2}v15M${at},${top - 1}l9,4l-9,4z`}
+              fill={ink.line}
+              stroke={ink.line}
+              strokeWidth={1.3}
+            />
             <title>{event.text}</title>
           </g>
         );

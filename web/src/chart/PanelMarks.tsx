@@ -27,7 +27,17 @@ interface Props {
 const GUTTER_GAP = 15;
 
 /** One panel: quiet lines, data in ink, rings in the hue of signals. */
-export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, decimals, breaks, pencil, selected }: Props) {
+export const PanelMarks = memo(function PanelMarks({
+  panel,
+  frame,
+  x,
+  y,
+  ink,
+  decimals,
+  breaks,
+  pencil,
+  selected,
+}: Props) {
   const { points } = panel;
   const count = points.length;
   // A sample that is begun has fewer pieces, and limits of its own: wider ones.
@@ -35,7 +45,9 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
   const half = Math.abs(x(1) - x(0)) / 2;
   const level = (get: (p: PanelPoint) => number | null | undefined) =>
     steps(count, (i) => points[i] && get(points[i]), x, y, breaks, pencil && ownLimits === null ? 1 : 0);
-  const seen = points.flatMap((p, i) => (p.value == null ? [] : [{ i, at: [x(i), y(p.value)] as const, flagged: p.flagged }]));
+  const seen = points.flatMap((p, i) =>
+    p.value == null ? [] : [{ i, at: [x(i), y(p.value)] as const, flagged: p.flagged }],
+  );
   const data = line<PanelPoint>()
     .defined((p) => p.value != null)
     .x((_, i) => x(i))
@@ -59,31 +71,86 @@ export const PanelMarks = memo(function PanelMarks({ panel, frame, x, y, ink, de
         <path d={level((p) => p.upper)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
         <path d={level((p) => p.lower)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
         <path d={data([...points]) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
-        <path d={dots(seen.map((s) => s.at), crowded ? 1.4 : 3)} fill={ink.data} />
-        <path d={dots(seen.filter((s) => s.flagged).map((s) => s.at), 6.5)} fill="none" stroke={ink.signal} strokeWidth={2} />
-        {ownLimits?.map((limit, i) => limit != null && (
-          <path key={i} d={`M${x(count) - half},${y(limit)}H${x(count) + half}`} stroke={ink.line} strokeWidth={i === 1 ? 1.2 : 1.4} strokeDasharray={i === 1 ? undefined : '3 2'} />
-        ))}
-        {pencil?.value != null && <PencilMark at={[x(count), y(pencil.value)]} from={last?.at} pencil={pencil} ink={ink} />}
+        <path
+          d={dots(
+            seen.map((s) => s.at),
+            crowded ? 1.4 : 3,
+          )}
+          fill={ink.data}
+        />
+        <path
+          d={dots(
+            seen.filter((s) => s.flagged).map((s) => s.at),
+            6.5,
+          )}
+          fill="none"
+          stroke={ink.signal}
+          strokeWidth={2}
+        />
+        {ownLimits?.map(
+          (limit, i) =>
+            limit != null && (
+              <path
+                key={i}
+                d={`M${x(count) - half},${y(limit)}H${x(count) + half}`}
+                stroke={ink.line}
+                strokeWidth={i === 1 ? 1.2 : 1.4}
+                strokeDasharray={i === 1 ? undefined : '3 2'}
+              />
+            ),
+        )}
+        {pencil?.value != null && (
+          <PencilMark at={[x(count), y(pencil.value)]} from={last?.at} pencil={pencil} ink={ink} />
+        )}
         {chosen && <circle cx={chosen.at[0]} cy={chosen.at[1]} r={9} fill="none" stroke={ink.data} strokeWidth={1.5} />}
       </g>
-      <Gutter statistic={panel.statistic} points={points} pencil={pencil} frame={frame} y={y} ink={ink} decimals={decimals} />
+      <Gutter
+        statistic={panel.statistic}
+        points={points}
+        pencil={pencil}
+        frame={frame}
+        y={y}
+        ink={ink}
+        decimals={decimals}
+      />
     </g>
   );
 });
 
-function PencilMark({ at, from, pencil, ink }: { at: [number, number]; from: readonly [number, number] | undefined; pencil: Pencil; ink: ChartInk }) {
+function PencilMark({
+  at,
+  from,
+  pencil,
+  ink,
+}: {
+  at: [number, number];
+  from: readonly [number, number] | undefined;
+  pencil: Pencil;
+  ink: ChartInk;
+}) {
   return (
     <g data-testid={`pencil-${pencil.statistic}`} data-value={pencil.value}>
-      {from && <path d={`M${from[0]},${from[1]}L${at[0]},${at[1]}`} stroke={ink.data} strokeDasharray="2 4" fill="none" />}
+      {from && (
+        <path d={`M${from[0]},${from[1]}L${at[0]},${at[1]}`} stroke={ink.data} strokeDasharray="2 4" fill="none" />
+      )}
       <circle cx={at[0]} cy={at[1]} r={5} fill={ink.ground} stroke={ink.data} strokeWidth={1.6} strokeDasharray="3 2" />
-      {pencil.flagged && <circle cx={at[0]} cy={at[1]} r={9.5} fill="none" stroke={ink.signal} strokeWidth={2} strokeDasharray="4 3" />}
+      {pencil.flagged && (
+        <circle cx={at[0]} cy={at[1]} r={9.5} fill="none" stroke={ink.signal} strokeWidth={2} strokeDasharray="4 3" />
+      )}
     </g>
   );
 }
 
 /** Limits and the newest value at the right edge, where the newest point is. */
-function Gutter({ statistic, points, pencil, frame, y, ink, decimals }: {
+function Gutter({
+  statistic,
+  points,
+  pencil,
+  frame,
+  y,
+  ink,
+  decimals,
+}: {
   statistic: Panel['statistic'];
   points: readonly PanelPoint[];
   pencil: Pencil | undefined;
@@ -99,7 +166,10 @@ function Gutter({ statistic, points, pencil, frame, y, ink, decimals }: {
     { name: 'CL', value: last.center },
     { name: 'LCL', value: last.lower },
   ].flatMap(({ name, value }) => (value == null ? [] : [{ name, value }]));
-  const places = spread(lines.map((l) => y(l.value)), GUTTER_GAP);
+  const places = spread(
+    lines.map((l) => y(l.value)),
+    GUTTER_GAP,
+  );
   const newest = pencil?.value ?? last.value;
   return (
     <g fontSize={13}>
@@ -111,7 +181,14 @@ function Gutter({ statistic, points, pencil, frame, y, ink, decimals }: {
       {newest != null && (
         <g>
           <path d={`M${frame.right + 2},${y(newest)}h8`} stroke={ink.data} strokeWidth={1.5} />
-          <text x={frame.right + 13} y={y(newest) + 5} fill={ink.data} fontWeight={700} fontSize={15} fontStyle={pencil?.value == null ? 'normal' : 'italic'}>
+          <text
+            x={frame.right + 13}
+            y={y(newest) + 5}
+            fill={ink.data}
+            fontWeight={700}
+            fontSize={15}
+            fontStyle={pencil?.value == null ? 'normal' : 'italic'}
+          >
             {panelFigure(statistic, newest, decimals)}
           </text>
         </g>

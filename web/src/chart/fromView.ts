@@ -12,7 +12,9 @@ export function fromView(view: ChartView): ChartModel {
     panels: view.panels,
     traces: c.components.map((name, i) => ({
       name,
-      values: view.points.map(({ content }) => (content != null && 'readings' in content ? (content.readings.components[i] ?? null) : null)),
+      values: view.points.map(({ content }) =>
+        content != null && 'readings' in content ? (content.readings.components[i] ?? null) : null,
+      ),
     })),
     periods: view.phases.map((phase) => ({
       start: phase.start,

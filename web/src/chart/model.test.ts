@@ -15,7 +15,11 @@ const same = (v: number) => v;
 describe('the signal lane', () => {
   it('gives spans that overlap rows of their own and uses a row again once it is free', () => {
     const placed = stack([span(0, 8), span(4, 6), span(9, 9)], () => 0, 20);
-    expect(placed.map((s) => [s.id, s.row])).toEqual([['0-8', 0], ['4-6', 1], ['9-9', 0]]);
+    expect(placed.map((s) => [s.id, s.row])).toEqual([
+      ['0-8', 0],
+      ['4-6', 1],
+      ['9-9', 0],
+    ]);
   });
 
   it('keeps the wording behind a short bar free', () => {
@@ -25,16 +29,17 @@ describe('the signal lane', () => {
 
   it('puts the wording before a bar at the right edge, clear of bars that stand there', () => {
     const placed = stack([span(15, 15), span(19, 20)], () => 5, 20);
-    expect(placed.map((s) => [s.wording, s.row])).toEqual([['after', 0], ['before', 1]]);
+    expect(placed.map((s) => [s.wording, s.row])).toEqual([
+      ['after', 0],
+      ['before', 1],
+    ]);
   });
 });
 
 describe('lines of a panel', () => {
   it('step between points, break at gaps and at phase starts', () => {
     const values = [1, 2, null, 3, 4];
-    expect(steps(5, (i) => values[i], same, same, new Set([4]))).toBe(
-      'M-0.5,1.0H0.5V2.0H1.5M2.5,3.0H3.5M3.5,4.0H4.5',
-    );
+    expect(steps(5, (i) => values[i], same, same, new Set([4]))).toBe('M-0.5,1.0H0.5V2.0H1.5M2.5,3.0H3.5M3.5,4.0H4.5');
   });
 
   it('reach on to a point in pencil', () => {
@@ -51,7 +56,11 @@ describe('lines of a panel', () => {
   });
 
   it('cover values, limits and the pencil point', () => {
-    const panel: Panel = { statistic: 'mean', zones: [], points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }] };
+    const panel: Panel = {
+      statistic: 'mean',
+      zones: [],
+      points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }],
+    };
     const [low, high] = extent(panel, [20]);
     expect(low).toBeLessThan(0);
     expect(high).toBeGreaterThan(20);
@@ -60,7 +69,15 @@ describe('lines of a panel', () => {
 });
 
 it('draws all markers as one path', () => {
-  expect(dots([[1, 1], [9, 2]], 2).match(/M/g)).toHaveLength(2);
+  expect(
+    dots(
+      [
+        [1, 1],
+        [9, 2],
+      ],
+      2,
+    ).match(/M/g),
+  ).toHaveLength(2);
 });
 
 it('moves figures apart and keeps their order', () => {

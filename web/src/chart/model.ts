@@ -101,7 +101,8 @@ export function stack(spans: readonly Span[], room: (span: Span) => number, last
     .sort((a, b) => a.from - b.from || a.at - b.at)
     .map((span) => {
       const wording = span.to + room(span) <= last ? 'after' : 'before';
-      const taken: [number, number] = wording === 'after' ? [span.from, span.to + room(span)] : [span.from - room(span), span.to];
+      const taken: [number, number] =
+        wording === 'after' ? [span.from, span.to + room(span)] : [span.from - room(span), span.to];
       const isFree = (row: [number, number][]) => row.every(([from, to]) => taken[1] < from || to < taken[0]);
       let row = rows.findIndex(isFree);
       if (row === -1) row = rows.push([]) - 1;
@@ -135,9 +136,15 @@ export function traceExtent(traces: readonly Trace[]): [number, number] {
 }
 
 /** A light line from value to value, broken where there is none. */
-export function tracePath(values: readonly (number | null)[], x: (place: number) => number, y: (value: number) => number): string {
+export function tracePath(
+  values: readonly (number | null)[],
+  x: (place: number) => number,
+  y: (value: number) => number,
+): string {
   return values
-    .map((value, i) => (value === null ? '' : `${i > 0 && values[i - 1] !== null ? 'L' : 'M'}${x(i).toFixed(1)},${y(value).toFixed(1)}`))
+    .map((value, i) =>
+      value === null ? '' : `${i > 0 && values[i - 1] !== null ? 'L' : 'M'}${x(i).toFixed(1)},${y(value).toFixed(1)}`,
+    )
     .join('');
 }
 
@@ -167,7 +174,12 @@ export function steps(
 }
 
 /** The band between two edges of the zones, one rectangle a stretch of equal ones. */
-export function bands(zones: readonly Zones[], low: 0 | 1, x: (place: number) => number, y: (value: number) => number): string {
+export function bands(
+  zones: readonly Zones[],
+  low: 0 | 1,
+  x: (place: number) => number,
+  y: (value: number) => number,
+): string {
   return zones
     .map(({ from, to, edges }) => {
       const [bottom, top] = [edges[low], edges[3 - low]];
@@ -180,7 +192,11 @@ export function bands(zones: readonly Zones[], low: 0 | 1, x: (place: number) =>
 /** All markers as one path: drawing thousands of points then costs no more than one. */
 export function dots(places: readonly (readonly [number, number])[], radius: number): string {
   const r = radius;
-  return places.map(([cx, cy]) => `M${(cx - r).toFixed(1)},${cy.toFixed(1)}a${r},${r} 0 1,0 ${2 * r},0a${r},${r} 0 1,0 ${-2 * r},0`).join('');
+  return places
+    .map(
+      ([cx, cy]) => `M${(cx - r).toFixed(1)},${cy.toFixed(1)}a${r},${r} 0 1,0 ${2 * r},0a${r},${r} 0 1,0 ${-2 * r},0`,
+    )
+    .join('');
 }
 
 /** Moves figures at the right edge apart so that none covers another; order and rough place stay. */

@@ -22,10 +22,18 @@ export function useView(svg: RefObject<SVGSVGElement | null>, width: number, cou
     const most = Math.max(1, count / POINTS_AT_LEAST);
     const zooming = zoom<SVGSVGElement, unknown>()
       .scaleExtent([1, most])
-      .extent([[0, 0], [width, 1]])
-      .translateExtent([[0, 0], [width, 1]])
+      .extent([
+        [0, 0],
+        [width, 1],
+      ])
+      .translateExtent([
+        [0, 0],
+        [width, 1],
+      ])
       // A page scrolls by wheel; the chart zooms with Ctrl or Shift held, as maps do. Drag and pinch need none.
-      .filter((event: Event) => event.type !== 'wheel' || (event as WheelEvent).ctrlKey || (event as WheelEvent).shiftKey)
+      .filter(
+        (event: Event) => event.type !== 'wheel' || (event as WheelEvent).ctrlKey || (event as WheelEvent).shiftKey,
+      )
       .on('zoom', (event: { transform: ZoomTransform }) => setTransform(event.transform));
     behaviour.current = zooming;
     const selection = select(node);

@@ -90,7 +90,8 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   // Nobody looks on any more when it goes through, so what it raised is said wherever they are.
   const raised = useCallback((item: Waiting, { saved, run }: Sent) => {
     const signals = saved ? [...saved.raised, ...saved.grown] : [];
-    if (signals.length > 0 || run?.verdict === 'rejected') setNews((before) => [...before, { title: item.title, signals, run: run?.id ?? null }]);
+    if (signals.length > 0 || run?.verdict === 'rejected')
+      setNews((before) => [...before, { title: item.title, signals, run: run?.id ?? null }]);
   }, []);
 
   const sendAll = useCallback(async () => {
@@ -165,7 +166,17 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         try {
           const at = new Date().toISOString();
           const heldUntil = holdMs === undefined ? null : new Date(Date.now() + holdMs).toISOString();
-          await keep({ entry, person: person.id, personName: person.name, title, at, takenAt, heldUntil, deed, refused: null });
+          await keep({
+            entry,
+            person: person.id,
+            personName: person.name,
+            title,
+            at,
+            takenAt,
+            heldUntil,
+            deed,
+            refused: null,
+          });
           if (heldUntil !== null) {
             await look();
             return { kind: 'waiting', failure: new Failure({ code: 'held', params: {} }) };

@@ -24,16 +24,43 @@ export async function send(deed: Deed, time: string | null): Promise<Sent> {
   const signal = AbortSignal.timeout(ANSWER_MS);
   switch (deed.what) {
     case 'sample':
-      return { saved: await answered(api.POST('/api/characteristics/{id}/samples', { params: { path }, body: { ...deed.body, taken_at: time }, signal })), run: null };
+      return {
+        saved: await answered(
+          api.POST('/api/characteristics/{id}/samples', {
+            params: { path },
+            body: { ...deed.body, taken_at: time },
+            signal,
+          }),
+        ),
+        run: null,
+      };
     case 'gap':
-      return { saved: await answered(api.POST('/api/characteristics/{id}/gaps', { params: { path }, body: { ...deed.body, taken_at: time }, signal })), run: null };
+      return {
+        saved: await answered(
+          api.POST('/api/characteristics/{id}/gaps', {
+            params: { path },
+            body: { ...deed.body, taken_at: time },
+            signal,
+          }),
+        ),
+        run: null,
+      };
     case 'run':
-      return { saved: null, run: await answered(api.POST('/api/stations/{id}/runs', { params: { path }, body: { ...deed.body, taken_at: time }, signal })) };
+      return {
+        saved: null,
+        run: await answered(
+          api.POST('/api/stations/{id}/runs', { params: { path }, body: { ...deed.body, taken_at: time }, signal }),
+        ),
+      };
     case 'pieces':
-      await answered(api.POST('/api/stations/{id}/pieces', { params: { path }, body: { ...deed.body, at: time }, signal }));
+      await answered(
+        api.POST('/api/stations/{id}/pieces', { params: { path }, body: { ...deed.body, at: time }, signal }),
+      );
       return { saved: null, run: null };
     case 'event':
-      await answered(api.POST('/api/stations/{id}/events', { params: { path }, body: { ...deed.body, at: time }, signal }));
+      await answered(
+        api.POST('/api/stations/{id}/events', { params: { path }, body: { ...deed.body, at: time }, signal }),
+      );
       return { saved: null, run: null };
   }
 }

@@ -11,7 +11,11 @@ export function KeyHints({ hints }: { hints: readonly KeyHint[] }) {
   return hints.map(({ keys, does }, i) => (
     <span key={does}>
       {i > 0 && ' · '}
-      {keys.map((key) => <Fragment key={key}><kbd>{key}</kbd> </Fragment>)}
+      {keys.map((key) => (
+        <Fragment key={key}>
+          <kbd>{key}</kbd>{' '}
+        </Fragment>
+      ))}
       {does}
     </span>
   ));

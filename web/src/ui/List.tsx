@@ -2,7 +2,12 @@ import { DataGrid, type GridColDef, type GridValidRowModel } from '@mui/x-data-g
 import { nonce } from './nonce';
 
 /** A long list: rule lines like everywhere else, rows as high as their text. */
-export function List<Row extends GridValidRowModel>({ label, rows, columns, rowId }: {
+export function List<Row extends GridValidRowModel>({
+  label,
+  rows,
+  columns,
+  rowId,
+}: {
   label: string;
   rows: readonly Row[];
   columns: readonly GridColDef<Row>[];
@@ -22,7 +27,13 @@ export function List<Row extends GridValidRowModel>({ label, rows, columns, rowI
       sx={{
         bgcolor: 'background.paper',
         borderColor: 'divider',
-        '& .MuiDataGrid-cell': { py: 1.25, whiteSpace: 'normal', lineHeight: 1.35, display: 'flex', alignItems: 'center' },
+        '& .MuiDataGrid-cell': {
+          py: 1.25,
+          whiteSpace: 'normal',
+          lineHeight: 1.35,
+          display: 'flex',
+          alignItems: 'center',
+        },
         '& .MuiDataGrid-columnHeaderTitle': { fontWeight: 600 },
       }}
     />

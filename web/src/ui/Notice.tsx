@@ -9,8 +9,19 @@ export function Notice({ kind, children }: { kind: keyof typeof MARKS; children:
     <Box
       role={kind === 'problem' ? 'alert' : 'status'}
       sx={(theme) => {
-        const colour = { problem: theme.palette.error.main, caution: theme.palette.warning.main, settled: theme.palette.settled }[kind];
-        return { display: 'flex', gap: 1.25, borderLeft: `3px solid ${colour}`, pl: 1.5, py: 0.75, '& > span': { color: colour } };
+        const colour = {
+          problem: theme.palette.error.main,
+          caution: theme.palette.warning.main,
+          settled: theme.palette.settled,
+        }[kind];
+        return {
+          display: 'flex',
+          gap: 1.25,
+          borderLeft: `3px solid ${colour}`,
+          pl: 1.5,
+          py: 0.75,
+          '& > span': { color: colour },
+        };
       }}
     >
       <span aria-hidden>{MARKS[kind]}</span>

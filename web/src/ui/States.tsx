@@ -30,12 +30,22 @@ function isSaidElsewhere(error: unknown): boolean {
 }
 
 /** The data of a query, or the state it is in. Data once loaded stay in sight while they are refreshed, or cannot be. */
-export function Loaded<T>({ query, what, children }: { query: UseQueryResult<T>; what: string; children: (data: T) => ReactNode }) {
+export function Loaded<T>({
+  query,
+  what,
+  children,
+}: {
+  query: UseQueryResult<T>;
+  what: string;
+  children: (data: T) => ReactNode;
+}) {
   if (query.data !== undefined) {
     return (
       <>
         {query.isError && !isSaidElsewhere(query.error) && (
-          <Notice kind="caution">{STATE.asLastSeen} {sentenceFor(query.error)}</Notice>
+          <Notice kind="caution">
+            {STATE.asLastSeen} {sentenceFor(query.error)}
+          </Notice>
         )}
         {children(query.data)}
       </>

@@ -8,26 +8,45 @@ interface Of<F extends FieldValues, O> {
   name: FieldPath<F>;
 }
 
-type Look = Pick<TextFieldProps, 'autoComplete' | 'autoFocus' | 'disabled' | 'minRows' | 'multiline' | 'size' | 'sx' | 'type'>;
+type Look = Pick<
+  TextFieldProps,
+  'autoComplete' | 'autoFocus' | 'disabled' | 'minRows' | 'multiline' | 'size' | 'sx' | 'type'
+>;
 
-type InputProps<F extends FieldValues, O> = Of<F, O> & Look & {
-  label: string;
-  /** Shown under the field while nothing is wrong with it. */
-  help?: string | undefined;
-  /** Which keys a tablet offers. */
-  keys?: 'decimal' | 'numeric' | 'text';
-  longest?: number;
-  /** What a screen reader says, where the label alone is not enough. */
-  spoken?: string;
-  /** Id of a list of what may be typed. */
-  list?: string;
-  /** Makes of a key press what stands in the field then. */
-  tidy?: (typed: string) => string;
-};
+type InputProps<F extends FieldValues, O> = Of<F, O> &
+  Look & {
+    label: string;
+    /** Shown under the field while nothing is wrong with it. */
+    help?: string | undefined;
+    /** Which keys a tablet offers. */
+    keys?: 'decimal' | 'numeric' | 'text';
+    longest?: number;
+    /** What a screen reader says, where the label alone is not enough. */
+    spoken?: string;
+    /** Id of a list of what may be typed. */
+    list?: string;
+    /** Makes of a key press what stands in the field then. */
+    tidy?: (typed: string) => string;
+  };
 
 /** A field of text, with what is wrong with it under it. */
-export function TextInput<F extends FieldValues, O>({ control, name, label, help, keys, longest, spoken, list, tidy, autoComplete = 'off', ...look }: InputProps<F, O>) {
-  const { field: { ref, onChange, ...field }, fieldState: { error } } = useController({ control, name });
+export function TextInput<F extends FieldValues, O>({
+  control,
+  name,
+  label,
+  help,
+  keys,
+  longest,
+  spoken,
+  list,
+  tidy,
+  autoComplete = 'off',
+  ...look
+}: InputProps<F, O>) {
+  const {
+    field: { ref, onChange, ...field },
+    fieldState: { error },
+  } = useController({ control, name });
   return (
     <TextField
       {...look}
@@ -54,15 +73,28 @@ export function TextInput<F extends FieldValues, O>({ control, name, label, help
 export type Options<V extends string> = readonly (readonly [value: V, words: string])[];
 
 /** One of a few; several, where the field holds a list. */
-export function Select<F extends FieldValues, O>({ control, name, label, help, options, onPick, several = false, ...look }: Of<F, O> & Look & {
-  label: string;
-  help?: string | undefined;
-  options: Options<string>;
-  /** What else changes with it. */
-  onPick?: () => void;
-  several?: boolean;
-}) {
-  const { field: { ref, onChange, ...field }, fieldState: { error } } = useController({ control, name });
+export function Select<F extends FieldValues, O>({
+  control,
+  name,
+  label,
+  help,
+  options,
+  onPick,
+  several = false,
+  ...look
+}: Of<F, O> &
+  Look & {
+    label: string;
+    help?: string | undefined;
+    options: Options<string>;
+    /** What else changes with it. */
+    onPick?: () => void;
+    several?: boolean;
+  }) {
+  const {
+    field: { ref, onChange, ...field },
+    fieldState: { error },
+  } = useController({ control, name });
   return (
     <TextField
       {...look}
@@ -78,13 +110,30 @@ export function Select<F extends FieldValues, O>({ control, name, label, help, o
       helperText={error?.message ?? help}
       slotProps={{ select: { multiple: several } }}
     >
-      {options.map(([value, words]) => <MenuItem key={value} value={value} sx={{ whiteSpace: 'normal' }}>{words}</MenuItem>)}
+      {options.map(([value, words]) => (
+        <MenuItem key={value} value={value} sx={{ whiteSpace: 'normal' }}>
+          {words}
+        </MenuItem>
+      ))}
     </TextField>
   );
 }
 
 /** Yes or no. */
-export function Tick<F extends FieldValues, O>({ control, name, label, sx }: Of<F, O> & Pick<TextFieldProps, 'sx'> & { label: ReactNode }) {
-  const { field: { ref, value, ...field } } = useController({ control, name });
-  return <FormControlLabel {...(sx !== undefined && { sx })} label={label} control={<Checkbox {...field} checked={Boolean(value)} slotProps={{ input: { ref } }} />} />;
+export function Tick<F extends FieldValues, O>({
+  control,
+  name,
+  label,
+  sx,
+}: Of<F, O> & Pick<TextFieldProps, 'sx'> & { label: ReactNode }) {
+  const {
+    field: { ref, value, ...field },
+  } = useController({ control, name });
+  return (
+    <FormControlLabel
+      {...(sx !== undefined && { sx })}
+      label={label}
+      control={<Checkbox {...field} checked={Boolean(value)} slotProps={{ input: { ref } }} />}
+    />
+  );
 }

@@ -29,12 +29,30 @@ declare module '@mui/material/styles' {
 }
 
 const light = {
-  ground: '#efebe2', sheet: '#faf8f3', ink: '#18202e', soft: '#535a66', rule: '#d3ccbe',
-  accent: '#0c5a5c', onAccent: '#ffffff', signal: '#b9361a', onSignal: '#ffffff', caution: '#7d5300', settled: '#35603f',
+  ground: '#efebe2',
+  sheet: '#faf8f3',
+  ink: '#18202e',
+  soft: '#535a66',
+  rule: '#d3ccbe',
+  accent: '#0c5a5c',
+  onAccent: '#ffffff',
+  signal: '#b9361a',
+  onSignal: '#ffffff',
+  caution: '#7d5300',
+  settled: '#35603f',
 };
 const dark = {
-  ground: '#151b23', sheet: '#1d2530', ink: '#e8e4da', soft: '#a9b0ba', rule: '#38434f',
-  accent: '#6cc5bd', onAccent: '#0d2224', signal: '#ff8565', onSignal: '#2a0d05', caution: '#dcae53', settled: '#93c49b',
+  ground: '#151b23',
+  sheet: '#1d2530',
+  ink: '#e8e4da',
+  soft: '#a9b0ba',
+  rule: '#38434f',
+  accent: '#6cc5bd',
+  onAccent: '#0d2224',
+  signal: '#ff8565',
+  onSignal: '#2a0d05',
+  caution: '#dcae53',
+  settled: '#93c49b',
 };
 
 /** Our own look: paper and ink, one rule-line weight, small corners, no shadows. */
@@ -54,7 +72,13 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
       rule: c.rule,
     },
     ink: {
-      data: c.ink, line: c.soft, faint: c.rule, tint: c.ink, signal: c.signal, onSignal: c.onSignal, ground: c.sheet,
+      data: c.ink,
+      line: c.soft,
+      faint: c.rule,
+      tint: c.ink,
+      signal: c.signal,
+      onSignal: c.onSignal,
+      ground: c.sheet,
     },
     shape: { borderRadius: 3 },
     shadows: Array(25).fill('none') as Theme['shadows'],
@@ -78,8 +102,20 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
         defaultProps: { disableElevation: true },
         styleOverrides: { root: { minHeight: 44, paddingInline: 18, borderWidth: 1 } },
       },
-      MuiToggleButton: { styleOverrides: { root: { color: c.soft, textTransform: 'none', minHeight: 44, paddingInline: 16, '&.Mui-selected': { color: c.ink } } } },
-      MuiRadio: { styleOverrides: { root: { '&.Mui-focusVisible': { outline: `3px solid ${c.accent}`, outlineOffset: -4 } } } },
+      MuiToggleButton: {
+        styleOverrides: {
+          root: {
+            color: c.soft,
+            textTransform: 'none',
+            minHeight: 44,
+            paddingInline: 16,
+            '&.Mui-selected': { color: c.ink },
+          },
+        },
+      },
+      MuiRadio: {
+        styleOverrides: { root: { '&.Mui-focusVisible': { outline: `3px solid ${c.accent}`, outlineOffset: -4 } } },
+      },
       MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${c.rule}` } } },
       MuiTextField: { defaultProps: { size: 'medium', fullWidth: true } },
       MuiOutlinedInput: { styleOverrides: { root: { backgroundColor: c.sheet } } },

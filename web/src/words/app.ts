@@ -27,12 +27,31 @@ export const FRAME = {
 
 /** Keys that work while nothing is typed, by place. */
 export const KEYS: readonly [where: string, keys: readonly (readonly [key: string, does: string])[]][] = [
-  ['Everywhere', [['?', 'shows this list'], ['Esc', 'one step back; what is typed stays']]],
+  [
+    'Everywhere',
+    [
+      ['?', 'shows this list'],
+      ['Esc', 'one step back; what is typed stays'],
+    ],
+  ],
   ['Rounds', [['N', 'opens the most urgent characteristic']]],
-  ['Entry', [['Enter', 'next reading; on the last one saves'], ['Letters', 'count one of their kind, digits before them so many'], ['U', 'takes the last count back']]],
+  [
+    'Entry',
+    [
+      ['Enter', 'next reading; on the last one saves'],
+      ['Letters', 'count one of their kind, digits before them so many'],
+      ['U', 'takes the last count back'],
+    ],
+  ],
   [
     'Chart',
-    [['← →', 'choose a point'], ['Home End', 'first and last point'], ['+ −', 'zoom'], ['Page up, Page down', 'move along'], ['0', 'shows all']],
+    [
+      ['← →', 'choose a point'],
+      ['Home End', 'first and last point'],
+      ['+ −', 'zoom'],
+      ['Page up, Page down', 'move along'],
+      ['0', 'shows all'],
+    ],
   ],
 ];
 

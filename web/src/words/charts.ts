@@ -76,7 +76,10 @@ export const POINT = {
   wholeNumber: 'A whole number is needed.',
   why: 'Why it is changed',
   noReading: (pieces: readonly number[]) =>
-    plural(pieces.length, { one: `Piece ${pieces[0] ?? ''} has no reading any more.`, other: `Pieces ${pieces.join(', ')} have no reading any more.` }),
+    plural(pieces.length, {
+      one: `Piece ${pieces[0] ?? ''} has no reading any more.`,
+      other: `Pieces ${pieces.join(', ')} have no reading any more.`,
+    }),
   leaveOut: 'Leave out on purpose',
   unusual: 'A reading is unusual here.',
   keepIt: 'Keep it, measured so',
@@ -86,7 +89,17 @@ export const POINT = {
 } as const;
 
 /** What a sample said before it was corrected, and who changed it why. */
-export function correctedInWords({ person, at, reason, old }: { person: string; at: string; reason: string; old: Record<string, unknown> }): string {
+export function correctedInWords({
+  person,
+  at,
+  reason,
+  old,
+}: {
+  person: string;
+  at: string;
+  reason: string;
+  old: Record<string, unknown>;
+}): string {
   return `Corrected by ${person}, ${when(at)}: ${reason}. It said ${before(old)}.`;
 }
 

@@ -84,7 +84,12 @@ export function linkInWords({ link }: Pick<DeviceView, 'link'>): string {
     case 'analyser':
       return `${KINDS[link.kind]}, ${link.address.opens === 'server' ? 'connected at' : 'listened for at'} ${link.address.at}`;
     case 'sensor': {
-      const make = 'every' in link.make ? (link.make.every === 1 ? 'every value' : `every ${link.make.every} values one`) : `the mean of ${link.make.bucket} s`;
+      const make =
+        'every' in link.make
+          ? link.make.every === 1
+            ? 'every value'
+            : `every ${link.make.every} values one`
+          : `the mean of ${link.make.bucket} s`;
       return `${KINDS.sensor}, ${link.topic} at ${link.broker}, ${make}`;
     }
   }
@@ -109,7 +114,11 @@ export const DEVICES = {
 } as const;
 
 /** What became of what a device sent, in a line. */
-export function countsInWords({ accepted, untaken, refusals }: Pick<DeviceView, 'accepted' | 'untaken' | 'refusals'>): string {
+export function countsInWords({
+  accepted,
+  untaken,
+  refusals,
+}: Pick<DeviceView, 'accepted' | 'untaken' | 'refusals'>): string {
   const refused = refusals.reduce((sum, r) => sum + r.count, 0);
   return [
     `${accepted} taken`,
@@ -155,7 +164,8 @@ export const DEVICE = {
   setUp: 'Set it up',
   tokenOf: (name: string) => `Token of ${name}`,
   token: 'Token',
-  shownOnce: 'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
+  shownOnce:
+    'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
   tokenUse: 'It goes with each request to this address, in this header:',
   copied: 'It is copied',
 } as const;

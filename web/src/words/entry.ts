@@ -15,7 +15,11 @@ export const ENTRY = {
     `Piece ${piece}: ${figure(given, decimals)} ${unit} is unusual; values ${within(lower, upper)} are usual here. Is it right?`,
   typeAgainOr: 'Type it again, or',
   keepIt: 'Keep it, measured so',
-  noReading: (pieces: readonly number[]) => plural(pieces.length, { one: `Piece ${pieces[0] ?? ''} has no reading.`, other: `Pieces ${pieces.join(', ')} have no reading.` }),
+  noReading: (pieces: readonly number[]) =>
+    plural(pieces.length, {
+      one: `Piece ${pieces[0] ?? ''} has no reading.`,
+      other: `Pieces ${pieces.join(', ')} have no reading.`,
+    }),
   leaveOut: 'Leave out on purpose',
   nothingCounted: 'Nothing is counted yet. Count what was found, or choose “None found”.',
   save: 'Save sample',
@@ -23,13 +27,15 @@ export const ENTRY = {
   hasGone: 'The sample that waited has gone through.',
   isKept: 'The sample is kept on this device and goes through by itself.',
   seeWaiting: 'See what waits',
-  pencilOf: (typed: number, of: number) => `The point in pencil is of ${typed} of ${of} pieces, between limits for ${typed}.`,
+  pencilOf: (typed: number, of: number) =>
+    `The point in pencil is of ${typed} of ${of} pieces, between limits for ${typed}.`,
   wouldBreak: (patterns: readonly string[]) => `As typed, this sample breaks a rule: ${patterns.join('; ')}.`,
   nextDue: (name: string, station: string) => `Next due: ${name}, ${station}`,
   leftOut: 'left out',
   reading: 'Reading',
   piece: (n: number) => `Piece ${n}`,
-  tooMany: (values: readonly string[]) => `More values were pasted than there are pieces. Left out: ${values.join(', ')}.`,
+  tooMany: (values: readonly string[]) =>
+    `More values were pasted than there are pieces. Left out: ${values.join(', ')}.`,
 } as const;
 
 /** A sample that is saved, and what came of it. */
@@ -67,7 +73,14 @@ export const ENTRY_KEYS = {
 } as const;
 
 /** The pad for fingers and gloves. */
-export const PAD = { title: 'Numeric pad', minus: 'Minus', point: 'Decimal point', erase: 'Erase', next: 'Next', save: 'Save' } as const;
+export const PAD = {
+  title: 'Numeric pad',
+  minus: 'Minus',
+  point: 'Decimal point',
+  erase: 'Erase',
+  next: 'Next',
+  save: 'Save',
+} as const;
 
 /** Counting by kind. */
 export const TALLY = {
@@ -78,7 +91,8 @@ export const TALLY = {
   other: 'Other …',
   otherInAWord: 'The other kind, in a word',
   units: (among: string) => `of ${among} do not conform`,
-  flaws: (count: number, among: string, unit: string) => plural(count, { one: `flaw on ${among} ${unit}`, other: `flaws on ${among} ${unit}` }),
+  flaws: (count: number, among: string, unit: string) =>
+    plural(count, { one: `flaw on ${among} ${unit}`, other: `flaws on ${among} ${unit}` }),
   nextKey: (digits: string) => `next key counts ${digits}`,
   none: 'None found',
   undo: 'Undo',

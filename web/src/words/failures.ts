@@ -27,7 +27,9 @@ export function refusal(r: ReadingRefusal): string {
     case 'nothing_recorded':
       return 'Every piece is left out. A sample that is not taken is skipped instead.';
     case 'inspected':
-      return r.expected == null ? 'How many were inspected is missing: a whole number from 1 up.' : `Always ${r.expected} are inspected here.`;
+      return r.expected == null
+        ? 'How many were inspected is missing: a whole number from 1 up.'
+        : `Always ${r.expected} are inspected here.`;
     case 'more_than_inspected':
       return `${r.given} do not conform, but only ${r.inspected} were inspected. A unit counts once, whatever is wrong with it.`;
     case 'defects':
@@ -148,7 +150,9 @@ export function sentenceFor(error: unknown): string {
 
 /** What an older page says of a code that it does not know. */
 function unnamed(status: number): string {
-  return status >= 500 ? 'The server failed. Nothing was saved; try again in a moment.' : 'The server refused the request.';
+  return status >= 500
+    ? 'The server failed. Nothing was saved; try again in a moment.'
+    : 'The server refused the request.';
 }
 
 /** A sentence for every code there is: who adds one is told here that it has none. */
@@ -226,7 +230,9 @@ function sentence(fault: Fault): string | null {
     case 'entry_reused':
       return 'This entry was saved before with other contents. Load the page again to start a fresh one.';
     case 'taken':
-      return fault.params.field === 'badge' ? 'This badge number is somebody else’s.' : 'There is another one of that name.';
+      return fault.params.field === 'badge'
+        ? 'This badge number is somebody else’s.'
+        : 'There is another one of that name.';
     case 'has_samples':
       return 'Kind of data, pieces, unit and counted kinds stay as they are once there are samples. Copy the characteristic instead.';
     case 'not_your_sample':

@@ -4,7 +4,8 @@ export const FIGURES = {
   title: 'Figures by level and reagent lot',
   table: 'Figures',
   bench: 'The bench',
-  about: 'The current period begins where mean and sd were last assigned; rejected results are left out of the figures of all time.',
+  about:
+    'The current period begins where mean and sd were last assigned; rejected results are left out of the figures of all time.',
   nothing: 'No run has been measured here yet.',
   level: 'Level',
   reagentLot: 'Reagent lot',

@@ -76,10 +76,25 @@ export function cautionFor(caution: Recommendation['cautions'][number]): string 
 
 /** A field of a set-up by the words that its form uses. */
 export const FIELDS: Record<string, string> = {
-  name: 'Name', kind: 'What is recorded', unit: 'Unit', decimals: 'Decimals', chart: 'Chart', subgroup_size: 'Pieces or units each time',
-  varying: 'Always the same number', taken: 'Where the pieces come from', sampling: 'When a sample is due', rule_set: 'Rules',
-  hard_bounds: 'Can be measured', soft_bounds: 'Usual', specification: 'Specification', reaction_plan: 'Reaction plan',
-  asked_tags: 'Tags asked', labels: 'Labels', hidden: 'Hidden', feature: 'Feature', components: 'Reference components',
+  name: 'Name',
+  kind: 'What is recorded',
+  unit: 'Unit',
+  decimals: 'Decimals',
+  chart: 'Chart',
+  subgroup_size: 'Pieces or units each time',
+  varying: 'Always the same number',
+  taken: 'Where the pieces come from',
+  sampling: 'When a sample is due',
+  rule_set: 'Rules',
+  hard_bounds: 'Can be measured',
+  soft_bounds: 'Usual',
+  specification: 'Specification',
+  reaction_plan: 'Reaction plan',
+  asked_tags: 'Tags asked',
+  labels: 'Labels',
+  hidden: 'Hidden',
+  feature: 'Feature',
+  components: 'Reference components',
   defect_kinds: 'Kinds of defects',
 };
 
@@ -89,7 +104,10 @@ export function valueInWords(field: string, value: unknown): string {
   if (field === 'rule_set') return ruleSetName(value as RuleSet);
   if (field === 'sampling') return samplingInWords(value as Sampling);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (Array.isArray(value)) return value.length === 0 ? 'none' : value.map((one) => (typeof one === 'string' ? one : (one as { name: string }).name)).join(', ');
+  if (Array.isArray(value))
+    return value.length === 0
+      ? 'none'
+      : value.map((one) => (typeof one === 'string' ? one : (one as { name: string }).name)).join(', ');
   if (value === null || value === undefined || value === '') return 'none';
   if (typeof value === 'object') {
     const given = Object.entries(value).filter(([, x]) => x !== null);
@@ -103,7 +121,9 @@ export type Sampling = { every: 'minutes' | 'pieces'; count: number } | { every:
 export function samplingInWords(sampling: Sampling): string {
   switch (sampling.every) {
     case 'minutes':
-      return sampling.count % 60 === 0 && sampling.count > 60 ? `every ${sampling.count / 60} h` : `every ${sampling.count} min`;
+      return sampling.count % 60 === 0 && sampling.count > 60
+        ? `every ${sampling.count / 60} h`
+        : `every ${sampling.count} min`;
     case 'pieces':
       return `every ${sampling.count} pieces`;
     case 'lot':
@@ -253,7 +273,10 @@ export const PLAN = {
   chooseNone: 'Choose none',
   changeMany: 'Change many at once …',
   changeSome: (n: number) => `Change ${n} at once …`,
-  done: { changed: (what: string) => `${what} is changed.`, 'set-up': (what: string) => `${what} is set up; its first sample starts the chart.` },
+  done: {
+    changed: (what: string) => `${what} is changed.`,
+    'set-up': (what: string) => `${what} is set up; its first sample starts the chart.`,
+  },
   enterSample: 'Enter a sample',
   nothingFits: (find: string) => `Nothing fits “${find}”.`,
   nothingSetUp: 'Nothing is set up yet. Add a station and a product, then a characteristic.',

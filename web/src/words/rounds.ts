@@ -63,7 +63,8 @@ export const HAPPENED = {
   title: (station: string) => `What happened at ${station}`,
   inDiary: 'It stands in the diary of every chart of the station, with the time now.',
   lot: 'Name of the lot',
-  waiting: (station: string, kind: string, lot: string | null) => (lot === null ? `${station}: ${kind}` : `${station}: ${kind} ${lot}`),
+  waiting: (station: string, kind: string, lot: string | null) =>
+    lot === null ? `${station}: ${kind}` : `${station}: ${kind} ${lot}`,
   noted: (what: string, at: string) => `✓ ${what} noted ${atClock(at)}`,
   undo: 'Undo',
 } as const;

@@ -14,12 +14,16 @@ export const RUN_ENTRY = {
   keepIt: 'Keep it, measured so',
   isKept: 'The run is kept on this device and goes through by itself; it is judged and released then.',
   seeWaiting: 'See what waits',
-  waiting: (bench: string, results: number) => plural(results, { one: `Control run, ${bench}: 1 result`, other: `Control run, ${bench}: ${results} results` }),
+  waiting: (bench: string, results: number) =>
+    plural(results, { one: `Control run, ${bench}: 1 result`, other: `Control run, ${bench}: ${results} results` }),
   level: (analyte: string, level: string) => `${analyte}, ${level}`,
   noMean: 'no mean assigned yet',
   expected: (mean: string, sd: string) => `mean ${mean}, sd ${sd}`,
   lots: { reagent: 'Reagent lot', control: 'Control lot' },
-  lotOf: { reagent: (analyte: string) => `Reagent lot, ${analyte}`, control: (analyte: string) => `Control lot, ${analyte}` },
+  lotOf: {
+    reagent: (analyte: string) => `Reagent lot, ${analyte}`,
+    control: (analyte: string) => `Control lot, ${analyte}`,
+  },
   offered: (device: string, results: number, newest: string) =>
     plural(results, {
       one: `${device} has sent one result, the newest of ${when(newest)}.`,
@@ -35,16 +39,26 @@ export const RUN = {
   allOf: (bench: string | undefined) => (bench === undefined ? 'All runs of the bench' : `All runs of ${bench}`),
   verdict: 'Verdict',
   results: 'Results',
-  rejectionOverridden: (at: string, person: string, because: string) => `The rejection was overridden ${when(at)} by ${person}: ${because}`,
-  letThrough: (at: string, person: string, because: string) => `It was let through incomplete ${when(at)} by ${person}: ${because}`,
-  correctedSince: (outcome: Outcome) => `A result was corrected after the release. By the results as they are now the run would be: ${OUTCOMES[outcome]}.`,
+  rejectionOverridden: (at: string, person: string, because: string) =>
+    `The rejection was overridden ${when(at)} by ${person}: ${because}`,
+  letThrough: (at: string, person: string, because: string) =>
+    `It was let through incomplete ${when(at)} by ${person}: ${because}`,
+  correctedSince: (outcome: Outcome) =>
+    `A result was corrected after the release. By the results as they are now the run would be: ${OUTCOMES[outcome]}.`,
   released: (at: string, person: string) => `Released ${when(at)} by ${person}.`,
   repeatedBy: (number: number) => `Repeated by run ${number}.`,
   seeIt: 'See that run',
-  notByItself: (missing: number) => plural(missing, { one: 'Without it the run is not accepted by itself.', other: 'Without them the run is not accepted by itself.' }),
+  notByItself: (missing: number) =>
+    plural(missing, {
+      one: 'Without it the run is not accepted by itself.',
+      other: 'Without them the run is not accepted by itself.',
+    }),
   /** What to do with a run that may not be released; `others`: somebody else may override that. */
   blocked: (outcome: Outcome, others: boolean) => {
-    const first = outcome === 'rejected' ? 'The run may not be released. Look for the cause, then repeat it' : 'The run may not be released. Repeat it with all levels';
+    const first =
+      outcome === 'rejected'
+        ? 'The run may not be released. Look for the cause, then repeat it'
+        : 'The run may not be released. Repeat it with all levels';
     return others ? `${first}; a supervisor who did not run it may override that.` : `${first}.`;
   },
   somebodyElse: 'Whoever ran it does not release it. Somebody else does.',
@@ -54,6 +68,10 @@ export const RUN = {
   back: 'Back',
   override: {
     rejected: { begin: 'Override the verdict …', why: 'Why the rejection does not stand', act: 'Override the verdict' },
-    incomplete: { begin: 'Let it through incomplete …', why: 'Why it may go without them', act: 'Let it through incomplete' },
+    incomplete: {
+      begin: 'Let it through incomplete …',
+      why: 'Why it may go without them',
+      act: 'Let it through incomplete',
+    },
   },
 } as const;

@@ -15,7 +15,9 @@ export function wrongFields(error: unknown): Record<string, string> {
 /** A failure of a set-up as a sentence. */
 export function setUpSentence(error: unknown): string {
   const wrong = wrongs(error);
-  if (wrong.length > 0) return wrong.map((one) => `${FIELDS[one.field] ?? one.field}: right is ${allowed(one)}.`).join(' ');
-  if (isFailure(error, 'changed')) return 'Somebody changed it meanwhile. Open it again from the plan to see how it stands now.';
+  if (wrong.length > 0)
+    return wrong.map((one) => `${FIELDS[one.field] ?? one.field}: right is ${allowed(one)}.`).join(' ');
+  if (isFailure(error, 'changed'))
+    return 'Somebody changed it meanwhile. Open it again from the plan to see how it stands now.';
   return sentenceFor(error);
 }

@@ -120,9 +120,13 @@ export function meaning(rule: Rule, panel: Statistic): string {
         ? 'One sample scatters unlike the others: a single piece, a slip of the gauge, or two streams mixed.'
         : 'Something acted on this sample alone: a wrong piece, a slip of the gauge, or a sudden change.';
     case 'one_side':
-      return spread ? 'The spread of the process has changed.' : 'The process mean has moved and stays there: material, setting, tool.';
+      return spread
+        ? 'The spread of the process has changed.'
+        : 'The process mean has moved and stays there: material, setting, tool.';
     case 'm_of_n':
-      return rule.m === 2 ? 'The process mean may have made a large move.' : 'The process mean may have made a small move.';
+      return rule.m === 2
+        ? 'The process mean may have made a large move.'
+        : 'The process mean may have made a small move.';
     case 'trend':
       return 'Something wanders: wear, warming up, settling.';
     case 'alternating':
@@ -149,7 +153,13 @@ export function panelFigure(statistic: Statistic, value: number | null | undefin
 
 /** The figures a signal was raised against. */
 export function raisedAgainst(signal: {
-  panel: Statistic; center: number; sigma?: number | null; k: number; decimals: number; unit: string; trial: boolean;
+  panel: Statistic;
+  center: number;
+  sigma?: number | null;
+  k: number;
+  decimals: number;
+  unit: string;
+  trial: boolean;
 }): string {
   const state = signal.trial ? 'trial limits' : 'limits in force';
   const drawn = `drawn at ${signal.k} sigma`;
@@ -164,14 +174,22 @@ export function waitForAnswer(signals: number): string {
 }
 
 /** What is often done, a tap each; the words can be changed. */
-export const PHRASES = ['Measured again.', 'Adjusted the machine.', 'Changed the tool.', 'Stopped and told the supervisor.'];
+export const PHRASES = [
+  'Measured again.',
+  'Adjusted the machine.',
+  'Changed the tool.',
+  'Stopped and told the supervisor.',
+];
 
 /** The list of signals. */
 export const SIGNALS_LIST = {
   title: 'Signals',
   which: 'Which signals',
   signals: 'the signals',
-  filters: { open: STATES.open, answered: 'To review', reviewed: STATES.reviewed, all: 'All' } satisfies Record<SignalState | 'all', string>,
+  filters: { open: STATES.open, answered: 'To review', reviewed: STATES.reviewed, all: 'All' } satisfies Record<
+    SignalState | 'all',
+    string
+  >,
   nothing: {
     open: 'No signal waits for an answer.',
     answered: 'No answer waits for review.',
@@ -203,7 +221,8 @@ export const SIGNAL = {
   theChart: 'the chart',
   raised: (at: string) => `raised ${when(at)}`,
   foundLate: 'Found after a sample came late or was changed.',
-  withdrawn: (at: string) => `Withdrawn ${when(at)}: a sample came late, was corrected or withdrawn, and the finding no longer holds.`,
+  withdrawn: (at: string) =>
+    `Withdrawn ${when(at)}: a sample came late, was corrected or withdrawn, and the finding no longer holds.`,
   answered: (person: string, at: string) => `${person} answered ${when(at)}`,
   reviewed: (person: string, at: string) => `${person} reviewed ${when(at)}`,
   nothingFound: 'Looked, nothing found',
@@ -213,7 +232,11 @@ export const SIGNAL = {
   ownAnswer: 'You answered this signal; somebody else reviews it.',
   reactionPlan: 'Reaction plan',
   answer: 'Answer',
-  isNow: { open: 'This signal is open; see it.', answered: 'This signal is answered; see it.', reviewed: 'This signal is reviewed; see it.' } satisfies Record<SignalState, string>,
+  isNow: {
+    open: 'This signal is open; see it.',
+    answered: 'This signal is answered; see it.',
+    reviewed: 'This signal is reviewed; see it.',
+  } satisfies Record<SignalState, string>,
 } as const;
 
 /** Asking for cause and action. */
@@ -231,7 +254,10 @@ export const ANSWER = {
   tooLong: 'This is longer than 2000 characters.',
   phrases: 'Ready phrases',
   forAll: (others: number) =>
-    plural(others, { one: 'Holds for the other signal of this sample too', other: `Holds for the other ${inWords(others)} signals of this sample too` }),
+    plural(others, {
+      one: 'Holds for the other signal of this sample too',
+      other: `Holds for the other ${inWords(others)} signals of this sample too`,
+    }),
   save: 'Save answer',
   later: 'Answer later',
 } as const;
@@ -241,7 +267,11 @@ export const REVIEW = {
   title: 'Review',
   tooLong: 'This is longer than 2000 characters.',
   needsWords: 'This decision needs words.',
-  choice: { accepted: 'Accept the answer', sent_back: 'Send back with a question', overruled: 'Overrule, with a reason' } satisfies Record<Decision, string>,
+  choice: {
+    accepted: 'Accept the answer',
+    sent_back: 'Send back with a question',
+    overruled: 'Overrule, with a reason',
+  } satisfies Record<Decision, string>,
   button: { accepted: 'Accept', sent_back: 'Send back', overruled: 'Overrule' } satisfies Record<Decision, string>,
   remark: { accepted: 'Remark', sent_back: 'Question', overruled: 'Reason' } satisfies Record<Decision, string>,
 } as const;

@@ -43,7 +43,8 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
 
 export const TRAIL = {
   title: 'Trail',
-  about: 'Who did what, when: the latest 200 entries. Nothing here can be changed; each entry is sealed with the one before it.',
+  about:
+    'Who did what, when: the latest 200 entries. Nothing here can be changed; each entry is sealed with the one before it.',
   trail: 'the trail',
   nothing: 'Nothing has been done yet.',
   columns: { when: 'When', who: 'Who', what: 'What', on: 'On', detail: 'Old and new values' },

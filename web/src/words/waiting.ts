@@ -1,7 +1,13 @@
 import { when } from './time';
 
 /** What waits on a device, by what it is. */
-const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' } as const;
+const WHAT = {
+  sample: 'Sample',
+  gap: 'Skipped',
+  event: 'What happened',
+  run: 'Control run',
+  pieces: 'Pieces counted',
+} as const;
 
 export function enteredInWords(what: keyof typeof WHAT, at: string, person: string): string {
   return `${WHAT[what]}, entered ${when(at)} by ${person}`;
@@ -9,7 +15,8 @@ export function enteredInWords(what: keyof typeof WHAT, at: string, person: stri
 
 export const WAITING = {
   title: 'Waiting on this device',
-  about: 'Entries go through by themselves, in order and once, as soon as the server can be reached. Each keeps the time it was entered.',
+  about:
+    'Entries go through by themselves, in order and once, as soon as the server can be reached. Each keeps the time it was entered.',
   nothing: 'Nothing waits. All that was entered here is on the server.',
   whenThere: (person: string) => `It goes through when ${person} signs in on this device.`,
   halfTyped: 'Another is half typed there.',

@@ -16,11 +16,26 @@ const facts = (rule: Rule, change: Partial<SignalFacts> = {}): SignalFacts => ({
 
 describe('a signal is a sentence about the process', () => {
   it.each<[SignalFacts, RegExp]>([
-    [facts({ kind: 'one_side', n: 8 }), /^Nine means in a row lie above the centre line, since sample 11 \(\d\d:\d\d\)\.$/],
-    [facts({ kind: 'beyond', k: 3 }, { side: 'below', panel: 'individual' }), /^The value of sample 19 .* lies below its lower control limit\.$/],
-    [facts({ kind: 'trend', n: 6 }, { side: 'falling', panel: 'range' }), /^Nine ranges in a row fall, since sample 11/],
-    [facts({ kind: 'm_of_n', m: 4, n: 5, k: 1 }), /^At least four of five means in a row lie more than 1 sigma above the centre line/],
-    [facts({ kind: 'hugging', n: 15, k: 1 }, { to_number: 40 }), /^30 means in a row lie within 1 sigma of the centre line/],
+    [
+      facts({ kind: 'one_side', n: 8 }),
+      /^Nine means in a row lie above the centre line, since sample 11 \(\d\d:\d\d\)\.$/,
+    ],
+    [
+      facts({ kind: 'beyond', k: 3 }, { side: 'below', panel: 'individual' }),
+      /^The value of sample 19 .* lies below its lower control limit\.$/,
+    ],
+    [
+      facts({ kind: 'trend', n: 6 }, { side: 'falling', panel: 'range' }),
+      /^Nine ranges in a row fall, since sample 11/,
+    ],
+    [
+      facts({ kind: 'm_of_n', m: 4, n: 5, k: 1 }),
+      /^At least four of five means in a row lie more than 1 sigma above the centre line/,
+    ],
+    [
+      facts({ kind: 'hugging', n: 15, k: 1 }, { to_number: 40 }),
+      /^30 means in a row lie within 1 sigma of the centre line/,
+    ],
   ])('%#', (given, expected) => {
     expect(sentence(given)).toMatch(expected);
   });

@@ -33,7 +33,12 @@ interface Fields {
 
 function fieldsOf({ content }: Point, c: Setup): Fields {
   if (content != null && 'readings' in content) {
-    return { readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))), inspected: '', counts: [], reason: '' };
+    return {
+      readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))),
+      inspected: '',
+      counts: [],
+      reason: '',
+    };
   }
   const defects = content?.counts.defects ?? [];
   const found = (id: string) => defects.find((d) => d.kind === id)?.count ?? 0;
@@ -44,7 +49,9 @@ function fieldsOf({ content }: Point, c: Setup): Fields {
     // The whole catalogue, so that a kind can be added, and the other words that were counted.
     counts: [
       ...c.defect_kinds.map(({ id, name }) => ({ kind: id, word: null, name, text: String(found(id)) })),
-      ...defects.flatMap(({ kind, word, count }) => (kind == null ? [{ kind: null, word: word ?? '', name: word ?? '', text: String(count) }] : [])),
+      ...defects.flatMap(({ kind, word, count }) =>
+        kind == null ? [{ kind: null, word: word ?? '', name: word ?? '', text: String(count) }] : [],
+      ),
     ],
   };
 }
@@ -63,7 +70,9 @@ function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
     const left_out = fields.readings.flatMap((text, i) => (text.trim() === '' ? [i + 1] : []));
     return { readings: fields.readings, components, left_out, inspected: null, defects: [], tags: asked };
   }
-  const defects = fields.counts.map(({ kind, word, text }) => ({ kind, word, count: Number(text) })).filter((d) => d.count !== 0);
+  const defects = fields.counts
+    .map(({ kind, word, text }) => ({ kind, word, count: Number(text) }))
+    .filter((d) => d.count !== 0);
   return { readings: [], components: [], left_out: [], inspected: fields.inspected, defects, tags: asked };
 }
 
@@ -97,7 +106,12 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
         return;
       }
       setConfirmed(sure);
-      const body = { version: point.version, reason: fields.reason, confirmed: sure, sample: corrected(point, c, fields) };
+      const body = {
+        version: point.version,
+        reason: fields.reason,
+        confirmed: sure,
+        sample: corrected(point, c, fields),
+      };
       change.mutate(() => answered(api.POST('/api/samples/{id}/corrections', { params: { path }, body })));
     })();
   const withdraw = () => {
@@ -123,28 +137,56 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
       }}
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1 }}>
-        {readings.map((_, i) => <TextInput key={i} control={control} name={`readings.${i}`} autoFocus={i === 0} label={POINT.piece(i + 1, c.unit)} keys="decimal" />)}
-        {c.kind !== 'measured' && <TextInput control={control} name="inspected" autoFocus label={POINT.inspected(c.unit)} keys="numeric" />}
-        {counts.map((count, i) => <TextInput key={count.id} control={control} name={`counts.${i}.text`} label={count.name} keys="numeric" />)}
+        {readings.map((_, i) => (
+          <TextInput
+            key={i}
+            control={control}
+            name={`readings.${i}`}
+            autoFocus={i === 0}
+            label={POINT.piece(i + 1, c.unit)}
+            keys="decimal"
+          />
+        ))}
+        {c.kind !== 'measured' && (
+          <TextInput control={control} name="inspected" autoFocus label={POINT.inspected(c.unit)} keys="numeric" />
+        )}
+        {counts.map((count, i) => (
+          <TextInput key={count.id} control={control} name={`counts.${i}.text`} label={count.name} keys="numeric" />
+        ))}
       </Box>
       <TextInput control={control} name="reason" label={POINT.why} />
       {!asks && <Failed why={change.error} />}
       {pieces.length > 0 && !asks && (
         <Notice kind="caution">
           {POINT.noReading(pieces)}{' '}
-          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => void correct(confirmed, pieces)}>{POINT.leaveOut}</Button>
+          <Button
+            variant="outlined"
+            color="inherit"
+            sx={{ minHeight: 48 }}
+            onClick={() => void correct(confirmed, pieces)}
+          >
+            {POINT.leaveOut}
+          </Button>
         </Notice>
       )}
       {asks && (
         <Notice kind="caution">
           {POINT.unusual}{' '}
-          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => void correct(true, pieces)}>{POINT.keepIt}</Button>
+          <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => void correct(true, pieces)}>
+            {POINT.keepIt}
+          </Button>
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>
-        <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>{POINT.save}</Button>
-        <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={withdraw}>{POINT.withdraw}</Button>
-        <Button color="inherit" sx={{ minHeight: 48 }} onClick={onDone}>{POINT.back}</Button>
+        <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>
+          {POINT.save}
+        </Button>
+        <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={withdraw}>
+          {POINT.withdraw}
+        </Button>
+        <Button color="inherit" sx={{ minHeight: 48 }} onClick={onDone}>
+          {POINT.back}
+        </Button>
       </Stack>
     </Stack>
   );
@@ -156,7 +198,9 @@ export function Earlier({ sample, version }: { sample: string; version: number }
   return (
     <>
       {query.data?.map((correction) => (
-        <Typography key={correction.at} color="text.secondary" variant="body2">{correctedInWords(correction)}</Typography>
+        <Typography key={correction.at} color="text.secondary" variant="body2">
+          {correctedInWords(correction)}
+        </Typography>
       ))}
     </>
   );

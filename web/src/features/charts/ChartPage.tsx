@@ -33,11 +33,14 @@ function ChartOf({ id }: { id: string }) {
   // The way from the entry page leads into the form; another point that is chosen is only looked at.
   const [correct, setCorrect] = useState(params.get('correct') === '1');
   const put = (name: string, value: string | null) =>
-    setParams((before) => {
-      if (value === null) before.delete(name);
-      else before.set(name, value);
-      return before;
-    }, { replace: true });
+    setParams(
+      (before) => {
+        if (value === null) before.delete(name);
+        else before.set(name, value);
+        return before;
+      },
+      { replace: true },
+    );
   const choose = (value: string | null) => {
     setSample(value);
     setCorrect(false);
@@ -46,13 +49,27 @@ function ChartOf({ id }: { id: string }) {
   return (
     <Loaded query={query} what={CHART_PAGE.chart}>
       {(view) => (
-        <Chart view={view} last={last} onLast={(value) => put('last', String(value))} sample={sample} onSample={choose} correct={correct} />
+        <Chart
+          view={view}
+          last={last}
+          onLast={(value) => put('last', String(value))}
+          sample={sample}
+          onSample={choose}
+          correct={correct}
+        />
       )}
     </Loaded>
   );
 }
 
-function Chart({ view, last, onLast, sample, onSample, correct }: {
+function Chart({
+  view,
+  last,
+  onLast,
+  sample,
+  onSample,
+  correct,
+}: {
   view: ChartView;
   correct: boolean;
   last: number;
@@ -74,24 +91,43 @@ function Chart({ view, last, onLast, sample, onSample, correct }: {
       <Stack direction="row" sx={{ gap: 2, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
         <Box sx={{ flex: 1 }}>
           <Typography variant="h1">{c.name}</Typography>
-          <Typography color="text.secondary">{c.product} · {c.station} · {CHART_PAGE.samplesInAll(view.total)}</Typography>
+          <Typography color="text.secondary">
+            {c.product} · {c.station} · {CHART_PAGE.samplesInAll(view.total)}
+          </Typography>
         </Box>
         {c.components.length > 0 && (
-          <ToggleButton value="components" selected={traced} onChange={() => setTraced(!traced)}>{CHART_PAGE.components}</ToggleButton>
+          <ToggleButton value="components" selected={traced} onChange={() => setTraced(!traced)}>
+            {CHART_PAGE.components}
+          </ToggleButton>
         )}
-        <ToggleButtonGroup exclusive value={last} aria-label={CHART_PAGE.howMany} onChange={(_, value: number | null) => value !== null && onLast(value)}>
+        <ToggleButtonGroup
+          exclusive
+          value={last}
+          aria-label={CHART_PAGE.howMany}
+          onChange={(_, value: number | null) => value !== null && onLast(value)}
+        >
           {STRETCHES.map((s) => (
             <ToggleButton key={s} value={s}>
               {CHART_PAGE.last(s)}
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
-        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>{c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}</Button>
+        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>
+          {c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}
+        </Button>
       </Stack>
       {view.points.length === 0 ? (
         <Empty>{CHART_PAGE.noSample}</Empty>
       ) : (
-        <Box sx={{ display: { xs: 'flex', lg: 'grid' }, flexDirection: 'column', gridTemplateColumns: 'minmax(0, 1fr) 312px', gap: 2, alignItems: { xs: 'stretch', lg: 'start' } }}>
+        <Box
+          sx={{
+            display: { xs: 'flex', lg: 'grid' },
+            flexDirection: 'column',
+            gridTemplateColumns: 'minmax(0, 1fr) 312px',
+            gap: 2,
+            alignItems: { xs: 'stretch', lg: 'start' },
+          }}
+        >
           <Paper component="section" aria-label={CHART_PAGE.title} sx={{ p: 1.5, pt: 1 }}>
             <ControlChart
               model={model}
@@ -107,9 +143,23 @@ function Chart({ view, last, onLast, sample, onSample, correct }: {
           {/* Where it would stand below the chart, the card of a point lies over its lower part. */}
           <Stack
             spacing={2}
-            sx={selected === null ? {} : { position: { xs: 'sticky', lg: 'static' }, bottom: 8, zIndex: 2, maxHeight: { xs: '62vh', lg: 'none' }, overflowY: { xs: 'auto', lg: 'visible' } }}
+            sx={
+              selected === null
+                ? {}
+                : {
+                    position: { xs: 'sticky', lg: 'static' },
+                    bottom: 8,
+                    zIndex: 2,
+                    maxHeight: { xs: '62vh', lg: 'none' },
+                    overflowY: { xs: 'auto', lg: 'visible' },
+                  }
+            }
           >
-            {selected === null ? <Figures view={view} /> : <PointCard key={view.points[selected]?.sample} view={view} place={selected} correct={correct} />}
+            {selected === null ? (
+              <Figures view={view} />
+            ) : (
+              <PointCard key={view.points[selected]?.sample} view={view} place={selected} correct={correct} />
+            )}
           </Stack>
         </Box>
       )}
@@ -133,15 +183,35 @@ function Figures({ view }: { view: ChartView }) {
     ...(counted ? [] : [[CHART_PAGE.sigma, `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
     [CHART_PAGE.sigmaFrom, SIGMA_SOURCES[phase.sigma_method]],
     [CHART_PAGE.limitsAt, CHART_PAGE.atSigma(phase.k)],
-    [CHART_PAGE.pointsUsed, phase.sigma_method === 'assigned' ? CHART_PAGE.noneAssigned : phase.used == null ? CHART_PAGE.tooFew : String(phase.used)],
+    [
+      CHART_PAGE.pointsUsed,
+      phase.sigma_method === 'assigned'
+        ? CHART_PAGE.noneAssigned
+        : phase.used == null
+          ? CHART_PAGE.tooFew
+          : String(phase.used),
+    ],
     [CHART_PAGE.state, phase.state === 'trial' ? CHART_PAGE.trial : CHART_PAGE.inForce],
     [CHART_PAGE.since, when(phase.put_in_force_at ?? phase.starts_at)],
     [CHART_PAGE.by, phase.put_in_force_by ?? CHART_PAGE.withEachSample],
   ];
   return (
     <Paper component="section" aria-label={CHART_PAGE.figures} sx={{ p: 2 }}>
-      <Typography variant="h2" sx={{ mb: 1 }}>{CHART_PAGE.limitsNow(phase.name)}</Typography>
-      <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, textAlign: 'right' } }}>
+      <Typography variant="h2" sx={{ mb: 1 }}>
+        {CHART_PAGE.limitsNow(phase.name)}
+      </Typography>
+      <Box
+        component="dl"
+        sx={{
+          m: 0,
+          display: 'grid',
+          gridTemplateColumns: 'auto 1fr',
+          columnGap: 2,
+          rowGap: 0.5,
+          '& dt': { color: 'text.secondary' },
+          '& dd': { m: 0, textAlign: 'right' },
+        }}
+      >
         {rows.map(([name, value]) => (
           <Box key={name} sx={{ display: 'contents' }}>
             <dt>{name}</dt>
@@ -150,7 +220,10 @@ function Figures({ view }: { view: ChartView }) {
         ))}
       </Box>
       <Typography color="text.secondary" sx={{ mt: 1.5 }}>
-        {CHART_PAGE.choosePoint} <Link component={RouterLink} to="/signals">{CHART_PAGE.allSignals}</Link>
+        {CHART_PAGE.choosePoint}{' '}
+        <Link component={RouterLink} to="/signals">
+          {CHART_PAGE.allSignals}
+        </Link>
       </Typography>
     </Paper>
   );

@@ -26,17 +26,30 @@ export function ChartsPage() {
           const charts = stations
             .flatMap((station) => station.characteristics.map((c) => ({ ...c, station: station.name })))
             .filter((c) => `${c.name} ${c.product} ${c.station}`.toLowerCase().includes(wanted.toLowerCase()));
-          if (charts.length === 0) return <Empty>{wanted ? CHARTS_LIST.nothingFits(wanted) : CHARTS_LIST.nothingSetUp}</Empty>;
+          if (charts.length === 0)
+            return <Empty>{wanted ? CHARTS_LIST.nothingFits(wanted) : CHARTS_LIST.nothingSetUp}</Empty>;
           return (
             <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(300px, 1fr))', gap: 1.5 }}>
               {charts.map((c) => (
                 <Paper key={c.id}>
-                  <Link component={RouterLink} to={`/charts/${c.id}`} underline="none" sx={{ display: 'block', p: 2, color: 'text.primary', '&:hover': { bgcolor: 'action.hover' } }}>
+                  <Link
+                    component={RouterLink}
+                    to={`/charts/${c.id}`}
+                    underline="none"
+                    sx={{ display: 'block', p: 2, color: 'text.primary', '&:hover': { bgcolor: 'action.hover' } }}
+                  >
                     <Typography variant="h2">{c.name}</Typography>
-                    <Typography color="text.secondary">{c.product} · {c.station}</Typography>
-                    <Typography color="text.secondary">{c.last_taken_at ? CHARTS_LIST.lastSample(c.last_taken_at) : CHARTS_LIST.noSample}</Typography>
+                    <Typography color="text.secondary">
+                      {c.product} · {c.station}
+                    </Typography>
+                    <Typography color="text.secondary">
+                      {c.last_taken_at ? CHARTS_LIST.lastSample(c.last_taken_at) : CHARTS_LIST.noSample}
+                    </Typography>
                     {c.open_signals > 0 && (
-                      <Typography sx={{ color: 'error.main' }}><span aria-hidden>▬ </span>{openSignals(c.open_signals)}</Typography>
+                      <Typography sx={{ color: 'error.main' }}>
+                        <span aria-hidden>▬ </span>
+                        {openSignals(c.open_signals)}
+                      </Typography>
                     )}
                   </Link>
                 </Paper>

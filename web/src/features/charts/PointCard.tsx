@@ -38,8 +38,14 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
   return (
     <Paper component="section" aria-label={POINT.sample(point.number)} sx={{ p: 2 }}>
       <Typography variant="h2">{POINT.sample(point.number)}</Typography>
-      <Typography color="text.secondary">{late(point) ? POINT.takenLate(point.taken_at, point.person, point.arrived_at) : POINT.taken(point.taken_at, point.person)}</Typography>
-      <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>{recorded(point, view.characteristic)}</Typography>
+      <Typography color="text.secondary">
+        {late(point)
+          ? POINT.takenLate(point.taken_at, point.person, point.arrived_at)
+          : POINT.taken(point.taken_at, point.person)}
+      </Typography>
+      <Typography sx={{ my: 1, fontSize: '1.25rem', fontWeight: 600 }}>
+        {recorded(point, view.characteristic)}
+      </Typography>
       {point.gap != null && (
         <Notice kind="caution">
           {(point.gap.withdrawn ? POINT.withdrawn : POINT.skipped)(point.gap.person, point.gap.because)}
@@ -47,7 +53,9 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
       )}
       {Object.keys(point.tags).length > 0 && (
         <Typography color="text.secondary">
-          {Object.entries(point.tags).map(([name, value]) => `${name} ${value}`).join(' · ')}
+          {Object.entries(point.tags)
+            .map(([name, value]) => `${name} ${value}`)
+            .join(' · ')}
         </Typography>
       )}
       {view.panels.map((panel) => {
@@ -56,21 +64,36 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
           <Typography key={panel.statistic}>
             {panelName(panel.statistic)} <strong>{panelFigure(panel.statistic, p?.value, decimals)}</strong>{' '}
             <Box component="span" sx={{ color: 'text.secondary' }}>
-              {POINT.limits(panelFigure(panel.statistic, p?.lower, decimals), panelFigure(panel.statistic, p?.center, decimals), panelFigure(panel.statistic, p?.upper, decimals))}
+              {POINT.limits(
+                panelFigure(panel.statistic, p?.lower, decimals),
+                panelFigure(panel.statistic, p?.center, decimals),
+                panelFigure(panel.statistic, p?.upper, decimals),
+              )}
             </Box>
           </Typography>
         );
       })}
       {signals.map((s) => (
         <Typography key={s.id} sx={{ mt: 1 }}>
-          <Box component="span" aria-hidden sx={{ color: 'error.main' }}>▬ </Box>
-          <Link component={RouterLink} to={`/signals/${s.id}`}>{spanLabel(s.rule, s.side, s.panel)}</Link>, {STATES[s.state].toLowerCase()}
+          <Box component="span" aria-hidden sx={{ color: 'error.main' }}>
+            ▬{' '}
+          </Box>
+          <Link component={RouterLink} to={`/signals/${s.id}`}>
+            {spanLabel(s.rule, s.side, s.panel)}
+          </Link>
+          , {STATES[s.state].toLowerCase()}
         </Typography>
       ))}
       {point.corrected && <Earlier sample={point.sample} version={point.version} />}
       {changing && <ChangeForm view={view} point={point} onDone={done} />}
       {!changing && point.gap == null && mayChange && (
-        <Button ref={opener} color="inherit" variant="outlined" sx={{ mt: 1.5, minHeight: 48 }} onClick={() => setChanging(true)}>
+        <Button
+          ref={opener}
+          color="inherit"
+          variant="outlined"
+          sx={{ mt: 1.5, minHeight: 48 }}
+          onClick={() => setChanging(true)}
+        >
           {POINT.change}
         </Button>
       )}
@@ -78,7 +101,9 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
         {notes.map((note) => (
           <Box key={note.at} sx={{ mb: 1 }}>
             <Typography>{note.text}</Typography>
-            <Typography color="text.secondary" variant="body2">{note.person}, {when(note.at)}</Typography>
+            <Typography color="text.secondary" variant="body2">
+              {note.person}, {when(note.at)}
+            </Typography>
           </Box>
         ))}
         <NoteForm sample={point.sample} characteristic={view.characteristic.id} />
@@ -112,7 +137,9 @@ function NoteForm({ sample, characteristic }: { sample: string; characteristic: 
     <Stack component="form" spacing={1} noValidate onSubmit={(event) => void submit(event)}>
       <TextInput control={control} name="text" label={POINT.note} multiline minRows={2} />
       <Failed why={write.error} />
-      <Button type="submit" variant="outlined" disabled={write.isPending} sx={{ alignSelf: 'start' }}>{POINT.writeNote}</Button>
+      <Button type="submit" variant="outlined" disabled={write.isPending} sx={{ alignSelf: 'start' }}>
+        {POINT.writeNote}
+      </Button>
     </Stack>
   );
 }

@@ -23,14 +23,18 @@ export function ConnectionPart({ control, form, plan, benches }: Part & { plan: 
             <TextInput control={control} name="at" label={DEVICE.address} help={DEVICE.addressHelp[form.opens]} />
           </>
         )}
-        {form.kind === 'analyser' && <Mapping control={control} benches={benches.filter((b) => form.stations.includes(b.station))} />}
+        {form.kind === 'analyser' && (
+          <Mapping control={control} benches={benches.filter((b) => form.stations.includes(b.station))} />
+        )}
       </Stack>
     </Paper>
   );
 }
 
 function SensorPart({ control, form, plan }: Part & { plan: Plan }) {
-  const measured = plan.characteristics.filter((c) => c.kind === 'measured' && c.analyte == null && form.stations.includes(c.station_id));
+  const measured = plan.characteristics.filter(
+    (c) => c.kind === 'measured' && c.analyte == null && form.stations.includes(c.station_id),
+  );
   return (
     <>
       <TextInput control={control} name="broker" label={DEVICE.broker} help={DEVICE.brokerHelp} />
@@ -60,13 +64,22 @@ function SensorPart({ control, form, plan }: Part & { plan: Plan }) {
 
 /** Which specimen and test of an analyser means which level. */
 function Mapping({ control, benches }: { control: Control<DeviceForm>; benches: readonly Bench[] }) {
-  const levels = benches.flatMap((b) => b.analytes.flatMap((a) => a.levels.map((l) => ({ id: l.characteristic, name: `${a.name}, ${l.name}` }))));
+  const levels = benches.flatMap((b) =>
+    b.analytes.flatMap((a) => a.levels.map((l) => ({ id: l.characteristic, name: `${a.name}, ${l.name}` }))),
+  );
   return (
     <Box>
-      <Typography color="text.secondary" sx={{ mb: 1 }}>{levels.length === 0 ? DEVICE.noLevels : DEVICE.mapping}</Typography>
+      <Typography color="text.secondary" sx={{ mb: 1 }}>
+        {levels.length === 0 ? DEVICE.noLevels : DEVICE.mapping}
+      </Typography>
       <Stack spacing={1}>
         {levels.map(({ id, name }) => (
-          <Box key={id} role="group" aria-label={name} sx={{ display: 'grid', gap: 1.5, alignItems: 'center', gridTemplateColumns: '1fr 1fr 1fr' }}>
+          <Box
+            key={id}
+            role="group"
+            aria-label={name}
+            sx={{ display: 'grid', gap: 1.5, alignItems: 'center', gridTemplateColumns: '1fr 1fr 1fr' }}
+          >
             <span>{name}</span>
             <TextInput control={control} name={`results.${id}.specimen`} size="small" label={DEVICE.specimen} />
             <TextInput control={control} name={`results.${id}.test`} size="small" label={DEVICE.test} />

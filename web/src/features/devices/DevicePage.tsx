@@ -22,7 +22,9 @@ export default function DevicePage() {
   const plan = useQuery(queries.plan);
   const benches = useQuery(queries.lab);
   const devices = useQuery({ ...queries.devices, enabled: id !== undefined });
-  const form = (places: Plan, device: DeviceView | null) => <Form key={device?.id} plan={places} benches={benches.data ?? []} device={device} />;
+  const form = (places: Plan, device: DeviceView | null) => (
+    <Form key={device?.id} plan={places} benches={benches.data ?? []} device={device} />
+  );
   return (
     <Loaded query={plan} what={LOADING.plan}>
       {(places) =>
@@ -52,7 +54,13 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
     mutationFn: async (fields: DeviceForm) => {
       const body = { name: fields.name, stations: fields.stations, link: linkOf(fields) };
       let token: string | null = null;
-      if (seen) await answered(api.PUT('/api/plan/devices/{id}', { params: { path: { id: seen.id } }, body: { version: seen.version, device: body } }));
+      if (seen)
+        await answered(
+          api.PUT('/api/plan/devices/{id}', {
+            params: { path: { id: seen.id } },
+            body: { version: seen.version, device: body },
+          }),
+        );
       else token = (await answered(api.POST('/api/plan/devices', { body }))).token ?? null;
       await touch(client, { kind: 'plan' });
       if (token === null) void navigate('/plan/devices');
@@ -60,21 +68,43 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
     },
   });
   const submit = handleSubmit((fields) => keep.mutate(fields));
-  if (keep.data != null) return <Token name={form.name} token={keep.data} onDone={() => void navigate('/plan/devices')} />;
+  if (keep.data != null)
+    return <Token name={form.name} token={keep.data} onDone={() => void navigate('/plan/devices')} />;
   return (
     <Box sx={{ maxWidth: 820, mx: 'auto' }}>
-      <Typography variant="h1" sx={{ mb: 1.5 }}>{seen ? seen.name : DEVICE.title}</Typography>
+      <Typography variant="h1" sx={{ mb: 1.5 }}>
+        {seen ? seen.name : DEVICE.title}
+      </Typography>
       <Stack component="form" spacing={2} onSubmit={(event) => void submit(event)}>
         <Paper component="section" aria-label={DEVICE.device} sx={{ p: 2 }}>
           <Stack spacing={2}>
             <TextInput control={control} name="name" label={DEVICE.name} help={DEVICE.standsOnPoints} />
-            <Select control={control} name="kind" label={DEVICE.how} disabled={seen !== null} options={Object.entries(KINDS)} />
-            <Select control={control} name="stations" label={DEVICE.stations} several options={plan.stations.map((s) => [s.id, `${s.name} · ${s.area}`])} />
+            <Select
+              control={control}
+              name="kind"
+              label={DEVICE.how}
+              disabled={seen !== null}
+              options={Object.entries(KINDS)}
+            />
+            <Select
+              control={control}
+              name="stations"
+              label={DEVICE.stations}
+              several
+              options={plan.stations.map((s) => [s.id, `${s.name} · ${s.area}`])}
+            />
           </Stack>
         </Paper>
         {form.kind !== 'ingest' && <ConnectionPart control={control} form={form} plan={plan} benches={benches} />}
         <Failed why={keep.error} say={setUpSentence} />
-        <Button type="submit" variant="contained" disabled={!isComplete(form) || keep.isPending} sx={{ alignSelf: 'start' }}>{seen ? DEVICE.keep : DEVICE.setUp}</Button>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={!isComplete(form) || keep.isPending}
+          sx={{ alignSelf: 'start' }}
+        >
+          {seen ? DEVICE.keep : DEVICE.setUp}
+        </Button>
       </Stack>
     </Box>
   );

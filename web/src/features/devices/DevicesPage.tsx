@@ -16,16 +16,26 @@ export default function DevicesPage() {
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
-        <Typography variant="h1" sx={{ flex: 1 }}>{DEVICES.title}</Typography>
-        <Link component={RouterLink} to="/plan" sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>{DEVICES.characteristics}</Link>
-        <Button component={RouterLink} to="/plan/devices/new" variant="contained">{DEVICES.setUp}</Button>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          {DEVICES.title}
+        </Typography>
+        <Link component={RouterLink} to="/plan" sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>
+          {DEVICES.characteristics}
+        </Link>
+        <Button component={RouterLink} to="/plan/devices/new" variant="contained">
+          {DEVICES.setUp}
+        </Button>
       </Stack>
       <Loaded query={query} what={DEVICES.devices}>
         {(devices) =>
           devices.length === 0 ? (
             <Empty>{DEVICES.nothing}</Empty>
           ) : (
-            <Stack spacing={1.5}>{devices.map((device) => <Device key={device.id} device={device} />)}</Stack>
+            <Stack spacing={1.5}>
+              {devices.map((device) => (
+                <Device key={device.id} device={device} />
+              ))}
+            </Stack>
           )
         }
       </Loaded>
@@ -38,25 +48,60 @@ function Device({ device }: { device: DeviceView }) {
   return (
     <Paper component="section" aria-label={device.name} sx={{ p: 2 }}>
       <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
-        <Typography variant="h2" sx={{ flex: 1, color: device.revoked_at ? 'text.secondary' : 'text.primary' }}>{device.name}</Typography>
-        <Box component="span" role="status" sx={(theme) => ({ fontWeight: 650, color: silent ? theme.palette.warning.main : device.heard_at && !device.revoked_at ? theme.palette.settled : theme.palette.text.secondary })}>
+        <Typography variant="h2" sx={{ flex: 1, color: device.revoked_at ? 'text.secondary' : 'text.primary' }}>
+          {device.name}
+        </Typography>
+        <Box
+          component="span"
+          role="status"
+          sx={(theme) => ({
+            fontWeight: 650,
+            color: silent
+              ? theme.palette.warning.main
+              : device.heard_at && !device.revoked_at
+                ? theme.palette.settled
+                : theme.palette.text.secondary,
+          })}
+        >
           {heardInWords(device)}
         </Box>
       </Stack>
-      <Typography color="text.secondary">{device.stations.map((s) => s.name).join(', ')} · {linkInWords(device)}</Typography>
-      <Typography sx={{ mt: 0.5 }}>
-        {countsInWords(device)}
+      <Typography color="text.secondary">
+        {device.stations.map((s) => s.name).join(', ')} · {linkInWords(device)}
       </Typography>
+      <Typography sx={{ mt: 0.5 }}>{countsInWords(device)}</Typography>
       {device.refusals.length > 0 && (
-        <Box component="table" aria-label={DEVICES.refusedOf(device.name)} sx={{ mt: 1, width: '100%', borderCollapse: 'collapse', '& th': { textAlign: 'left', fontWeight: 400, color: 'text.secondary' }, '& td, & th': { py: 0.5, pr: 2, verticalAlign: 'top' } }}>
-          <thead><tr>{DEVICES.columns.map((column) => <th key={column} scope="col">{column}</th>)}</tr></thead>
+        <Box
+          component="table"
+          aria-label={DEVICES.refusedOf(device.name)}
+          sx={{
+            mt: 1,
+            width: '100%',
+            borderCollapse: 'collapse',
+            '& th': { textAlign: 'left', fontWeight: 400, color: 'text.secondary' },
+            '& td, & th': { py: 0.5, pr: 2, verticalAlign: 'top' },
+          }}
+        >
+          <thead>
+            <tr>
+              {DEVICES.columns.map((column) => (
+                <th key={column} scope="col">
+                  {column}
+                </th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {device.refusals.map((r) => (
               <tr key={r.reason}>
                 <td>{reasonInWords(r.reason)}</td>
-                <Box component="td" sx={{ fontVariantNumeric: 'tabular-nums' }}>{r.count}</Box>
+                <Box component="td" sx={{ fontVariantNumeric: 'tabular-nums' }}>
+                  {r.count}
+                </Box>
                 <td>{when(r.last_at)}</td>
-                <Box component="td" sx={{ overflowWrap: 'anywhere', fontFamily: 'monospace', fontSize: '0.85rem' }}>{r.last}</Box>
+                <Box component="td" sx={{ overflowWrap: 'anywhere', fontFamily: 'monospace', fontSize: '0.85rem' }}>
+                  {r.last}
+                </Box>
               </tr>
             ))}
           </tbody>
@@ -64,7 +109,14 @@ function Device({ device }: { device: DeviceView }) {
       )}
       {!device.revoked_at && (
         <Stack direction="row" sx={{ mt: 1, gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
-          <Button component={RouterLink} to={`/plan/devices/${device.id}`} color="inherit" aria-label={DEVICES.changeOf(device.name)}>{DEVICES.change}</Button>
+          <Button
+            component={RouterLink}
+            to={`/plan/devices/${device.id}`}
+            color="inherit"
+            aria-label={DEVICES.changeOf(device.name)}
+          >
+            {DEVICES.change}
+          </Button>
           <Revoke device={device} />
         </Stack>
       )}
@@ -86,12 +138,26 @@ function Revoke({ device }: { device: DeviceView }) {
       <Failed why={revoke.error} />
       {asked ? (
         <>
-          <Typography component="span" sx={{ mr: 1.5 }}>{DEVICES.nothingMore}</Typography>
-          <Button autoFocus color="error" variant="outlined" disabled={revoke.isPending} onClick={() => revoke.mutate()}>{DEVICES.revoke(device.name)}</Button>
-          <Button color="inherit" onClick={() => setAsked(false)}>{DEVICES.back}</Button>
+          <Typography component="span" sx={{ mr: 1.5 }}>
+            {DEVICES.nothingMore}
+          </Typography>
+          <Button
+            autoFocus
+            color="error"
+            variant="outlined"
+            disabled={revoke.isPending}
+            onClick={() => revoke.mutate()}
+          >
+            {DEVICES.revoke(device.name)}
+          </Button>
+          <Button color="inherit" onClick={() => setAsked(false)}>
+            {DEVICES.back}
+          </Button>
         </>
       ) : (
-        <Button color="inherit" onClick={() => setAsked(true)} aria-label={DEVICES.beginRevokeOf(device.name)}>{DEVICES.beginRevoke}</Button>
+        <Button color="inherit" onClick={() => setAsked(true)} aria-label={DEVICES.beginRevokeOf(device.name)}>
+          {DEVICES.beginRevoke}
+        </Button>
       )}
     </Box>
   );

@@ -8,14 +8,33 @@ const again = (link: Link) => linkOf(formOf({ name: 'A-2', stations: [], link })
 
 describe('the form of a device', () => {
   it('sends only the levels that are mapped', () => {
-    const form = { ...BLANK, kind: 'analyser' as const, opens: 'device' as const, at: ' 127.0.0.1:4002 ', results: { a: { specimen: ' K-1', test: 'AG' }, b: { specimen: '', test: 'AG' } } };
+    const form = {
+      ...BLANK,
+      kind: 'analyser' as const,
+      opens: 'device' as const,
+      at: ' 127.0.0.1:4002 ',
+      results: { a: { specimen: ' K-1', test: 'AG' }, b: { specimen: '', test: 'AG' } },
+    };
     expect(isComplete(form)).toBe(true);
     expect(again(linkOf(form))).toEqual(linkOf(form));
-    expect(linkOf(form)).toEqual({ kind: 'analyser', address: { opens: 'device', at: '127.0.0.1:4002' }, results: [{ characteristic: 'a', specimen: 'K-1', test: 'AG' }] });
+    expect(linkOf(form)).toEqual({
+      kind: 'analyser',
+      address: { opens: 'device', at: '127.0.0.1:4002' },
+      results: [{ characteristic: 'a', specimen: 'K-1', test: 'AG' }],
+    });
   });
 
   it('sends blanks of a payload as nothing, and one way of making readings', () => {
-    const form = { ...BLANK, kind: 'sensor' as const, broker: 'hall:1883', topic: 'kiln', characteristic: 'c', unit: ' /u ', make: 'bucket' as const, count: '60' };
+    const form = {
+      ...BLANK,
+      kind: 'sensor' as const,
+      broker: 'hall:1883',
+      topic: 'kiln',
+      characteristic: 'c',
+      unit: ' /u ',
+      make: 'bucket' as const,
+      count: '60',
+    };
     expect(isComplete({ ...form, count: '0' })).toBe(false);
     const link = linkOf(form);
     expect(link).toMatchObject({ payload: { value: '/value', unit: '/u', at: null, id: null }, make: { bucket: 60 } });
@@ -33,6 +52,9 @@ describe('words about devices', () => {
   });
 
   it('have a reason for what is not known yet', () => {
-    expect([reasonInWords('checksum'), reasonInWords('on_fire' as Reason)]).toEqual(['frame with a wrong checksum', 'refused']);
+    expect([reasonInWords('checksum'), reasonInWords('on_fire' as Reason)]).toEqual([
+      'frame with a wrong checksum',
+      'refused',
+    ]);
   });
 });

@@ -22,8 +22,22 @@ export interface DeviceForm {
 }
 
 export const BLANK: DeviceForm = {
-  name: '', stations: [], kind: 'gauge', opens: 'server', at: '', results: {}, broker: '', topic: '', characteristic: '',
-  value: '/value', unit: '', time: '', id: '', make: 'every', count: '1', round: false,
+  name: '',
+  stations: [],
+  kind: 'gauge',
+  opens: 'server',
+  at: '',
+  results: {},
+  broker: '',
+  topic: '',
+  characteristic: '',
+  value: '/value',
+  unit: '',
+  time: '',
+  id: '',
+  make: 'every',
+  count: '1',
+  round: false,
 };
 
 const pointer = (text: string) => (text.trim() === '' ? null : text.trim());
@@ -40,16 +54,26 @@ function formOfLink(link: Link): Partial<DeviceForm> {
     case 'gauge':
       return { kind: 'gauge', ...link.address };
     case 'analyser': {
-      const results = Object.fromEntries(link.results.map(({ characteristic, specimen, test }) => [characteristic, { specimen, test }]));
+      const results = Object.fromEntries(
+        link.results.map(({ characteristic, specimen, test }) => [characteristic, { specimen, test }]),
+      );
       return { kind: 'analyser', ...link.address, results };
     }
     case 'sensor': {
       const { broker, topic, characteristic, payload, make, round } = link;
       const [how, count] = 'every' in make ? (['every', make.every] as const) : (['bucket', make.bucket] as const);
       return {
-        kind: 'sensor', broker, topic, characteristic, round,
-        value: payload.value, unit: payload.unit ?? '', time: payload.at ?? '', id: payload.id ?? '',
-        make: how, count: String(count),
+        kind: 'sensor',
+        broker,
+        topic,
+        characteristic,
+        round,
+        value: payload.value,
+        unit: payload.unit ?? '',
+        time: payload.at ?? '',
+        id: payload.id ?? '',
+        make: how,
+        count: String(count),
       };
     }
   }
@@ -69,7 +93,10 @@ export function linkOf(form: DeviceForm): Link {
     case 'sensor': {
       const count = Number(form.count);
       return {
-        kind: 'sensor', broker: form.broker.trim(), topic: form.topic.trim(), characteristic: form.characteristic,
+        kind: 'sensor',
+        broker: form.broker.trim(),
+        topic: form.topic.trim(),
+        characteristic: form.characteristic,
         payload: { value: form.value.trim(), unit: pointer(form.unit), at: pointer(form.time), id: pointer(form.id) },
         make: form.make === 'every' ? { every: count } : { bucket: count },
         round: form.round,
@@ -81,7 +108,11 @@ export function linkOf(form: DeviceForm): Link {
 /** The levels that are mapped to a specimen and a test. */
 function mapped({ results }: DeviceForm): { characteristic: string; specimen: string; test: string }[] {
   return Object.entries(results)
-    .map(([characteristic, { specimen = '', test = '' }]) => ({ characteristic, specimen: specimen.trim(), test: test.trim() }))
+    .map(([characteristic, { specimen = '', test = '' }]) => ({
+      characteristic,
+      specimen: specimen.trim(),
+      test: test.trim(),
+    }))
     .filter(({ specimen, test }) => specimen !== '' && test !== '');
 }
 
@@ -96,6 +127,10 @@ export function isComplete(form: DeviceForm): boolean {
     case 'analyser':
       return form.at.trim() !== '' && mapped(form).length > 0;
     case 'sensor':
-      return [form.broker, form.topic, form.characteristic].every((text) => text.trim() !== '') && Number.isInteger(Number(form.count)) && Number(form.count) > 0;
+      return (
+        [form.broker, form.topic, form.characteristic].every((text) => text.trim() !== '') &&
+        Number.isInteger(Number(form.count)) &&
+        Number(form.count) > 0
+      );
   }
 }

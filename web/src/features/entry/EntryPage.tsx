@@ -30,7 +30,9 @@ export function EntryPage() {
   const query = useQuery(queries.entry(id));
   return (
     <Loaded query={query} what={ENTRY.characteristic}>
-      {(view) => (view.characteristic.analyte == null ? <Entry key={id} view={view} /> : <Navigate to="/lab" replace />)}
+      {(view) =>
+        view.characteristic.analyte == null ? <Entry key={id} view={view} /> : <Navigate to="/lab" replace />
+      }
     </Loaded>
   );
 }
@@ -48,13 +50,17 @@ function Entry({ view }: { view: ChartView }) {
   }, []);
   const entry = useEntry(view, onDone);
   const model = useMemo(() => fromView(view), [view]);
-  const pencil = useMemo(
-    () => (entry.preview?.pencil ? entry.preview.pencil.panels : []),
-    [entry.preview],
-  );
+  const pencil = useMemo(() => (entry.preview?.pencil ? entry.preview.pencil.panels : []), [entry.preview]);
   const [asks] = asking;
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '384px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '384px minmax(0, 1fr)' },
+        gap: 2,
+        alignItems: 'start',
+      }}
+    >
       <Box>
         <Typography variant="h1">{c.name}</Typography>
         <Typography color="text.secondary" sx={{ mb: 1.5 }}>
@@ -67,9 +73,7 @@ function Entry({ view }: { view: ChartView }) {
         )}
         {entry.before?.kind === 'saved' && asks !== undefined && (
           <>
-            <Notice kind="settled">
-              {savedInWords(entry.before.saved.number, asking.length, 0)}
-            </Notice>
+            <Notice kind="settled">{savedInWords(entry.before.saved.number, asking.length, 0)}</Notice>
             <SignalAsks
               key={asks}
               id={asks}
@@ -88,10 +92,10 @@ function Entry({ view }: { view: ChartView }) {
           onOpenSignal={(signal) => void navigate(`/signals/${signal}`)}
         />
         <Stack direction="row" sx={{ justifyContent: 'space-between', mt: 0.5 }}>
-          <Typography color="text.secondary">
-            {lastSample(view)}
-          </Typography>
-          <Link component={RouterLink} to={`/charts/${c.id}`}>{ENTRY.openWhole}</Link>
+          <Typography color="text.secondary">{lastSample(view)}</Typography>
+          <Link component={RouterLink} to={`/charts/${c.id}`}>
+            {ENTRY.openWhole}
+          </Link>
         </Stack>
       </Paper>
     </Box>
@@ -103,7 +107,12 @@ function lastValues({ points }: ChartView): readonly (number | null)[] {
   return content != null && 'readings' in content ? content.readings.values : [];
 }
 
-function Readings({ entry, view, fields, onLeave }: {
+function Readings({
+  entry,
+  view,
+  fields,
+  onLeave,
+}: {
   entry: EntryState;
   view: ChartView;
   fields: React.RefObject<(HTMLInputElement | null)[]>;
@@ -113,7 +122,9 @@ function Readings({ entry, view, fields, onLeave }: {
   const { sending } = entry;
   // What cannot be measured shows as it is typed; what is no number yet may still become one.
   const typedAs = (piece: number) => entry.draft.readings[piece - 1] ?? '';
-  const early = entry.previewFailure ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number' || !mayBecomeNumber(typedAs(r.piece))) : [];
+  const early = entry.previewFailure
+    ? refusals(entry.previewFailure).filter((r) => r.code !== 'not_a_number' || !mayBecomeNumber(typedAs(r.piece)))
+    : [];
   const refused = sending.kind === 'refused' ? refusals(sending.failure) : early;
   const measured = c.kind === 'measured';
   // Pieces show their own refusals; what belongs to no field on the screen is said here.
@@ -121,7 +132,8 @@ function Readings({ entry, view, fields, onLeave }: {
   const general = refused.filter((r) => pieceOf(r) === null || (pieceOf(r) ?? 0) > entry.draft.readings.length);
   const touched = useMediaQuery('(pointer: coarse)');
   // The question is asked at the field it is about. Enter must not answer it: it was on its way already.
-  const doubted = sending.kind === 'asked' ? sending.unusual[0]?.piece : sending.kind === 'blank' ? sending.pieces[0] : undefined;
+  const doubted =
+    sending.kind === 'asked' ? sending.unusual[0]?.piece : sending.kind === 'blank' ? sending.pieces[0] : undefined;
   useEffect(() => {
     if (doubted === undefined) return;
     fields.current[doubted - 1]?.focus();
@@ -135,10 +147,21 @@ function Readings({ entry, view, fields, onLeave }: {
   });
   return (
     <Stack spacing={1.25}>
-      {entry.before && (sending.kind === 'typing' || sending.kind === 'nothing') && <SampleBefore before={entry.before} />}
+      {entry.before && (sending.kind === 'typing' || sending.kind === 'nothing') && (
+        <SampleBefore before={entry.before} />
+      )}
       {entry.draft.takenAt !== null && <Notice kind="caution">{ENTRY.firstTaken(entry.draft.takenAt)}</Notice>}
       {measured ? (
-        <ReadingFields entry={entry} place={{ station: c.station_id, characteristic: c.id }} before={lastValues(view)} unit={c.unit} decimals={c.decimals} fields={fields} refused={refused} onLeave={onLeave} />
+        <ReadingFields
+          entry={entry}
+          place={{ station: c.station_id, characteristic: c.id }}
+          before={lastValues(view)}
+          unit={c.unit}
+          decimals={c.decimals}
+          fields={fields}
+          refused={refused}
+          onLeave={onLeave}
+        />
       ) : (
         <Tally key={entry.draft.entry} entry={entry} view={view} onLeave={onLeave} />
       )}
@@ -159,32 +182,52 @@ function Readings({ entry, view, fields, onLeave }: {
         <Notice kind="caution">
           {ENTRY.noReading(sending.pieces)}
           {someBlank && (
-            <Button variant="outlined" color="inherit" sx={{ mt: 1, display: 'block', minHeight: 48 }} onClick={entry.leaveOut}>
+            <Button
+              variant="outlined"
+              color="inherit"
+              sx={{ mt: 1, display: 'block', minHeight: 48 }}
+              onClick={entry.leaveOut}
+            >
               {ENTRY.leaveOut}&ensp;<kbd>Ctrl Enter</kbd>
             </Button>
           )}
         </Notice>
       )}
       {sending.kind === 'nothing' && (
-        <Notice kind="caution">{ENTRY.nothingCounted} <kbd>0</kbd></Notice>
+        <Notice kind="caution">
+          {ENTRY.nothingCounted} <kbd>0</kbd>
+        </Notice>
       )}
       {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
         <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
       )}
       {!(measured && touched) && (
-        <Button variant="contained" size="large" disabled={sending.kind === 'sending'} onClick={() => entry.save()} sx={{ minHeight: 54 }}>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={sending.kind === 'sending'}
+          onClick={() => entry.save()}
+          sx={{ minHeight: 54 }}
+        >
           {ENTRY.save}
         </Button>
       )}
-      {!touched && <Typography color="text.secondary" variant="body2">
-        <KeyHints hints={measured ? ENTRY_KEYS.measured : ENTRY_KEYS.counted} />
-      </Typography>}
+      {!touched && (
+        <Typography color="text.secondary" variant="body2">
+          <KeyHints hints={measured ? ENTRY_KEYS.measured : ENTRY_KEYS.counted} />
+        </Typography>
+      )}
       {sending.kind === 'typing' && <NextDue here={c.id} />}
       {sending.kind === 'typing' && (
         <Stack direction="row" sx={{ flexWrap: 'wrap', columnGap: 1 }}>
           <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />
           {lastTaken && (
-            <Button color="inherit" component={RouterLink} to={`/charts/${c.id}?sample=${lastTaken.number}&correct=1`} sx={{ minHeight: 48 }}>
+            <Button
+              color="inherit"
+              component={RouterLink}
+              to={`/charts/${c.id}?sample=${lastTaken.number}&correct=1`}
+              sx={{ minHeight: 48 }}
+            >
               {ENTRY.correctLast}
             </Button>
           )}
@@ -201,7 +244,9 @@ function SampleBefore({ before }: { before: Before }) {
     return (
       <Notice kind="caution">
         {whyWaiting(before.failure)} {ENTRY.isKept}{' '}
-        <Link component={RouterLink} to="/waiting">{ENTRY.seeWaiting}</Link>
+        <Link component={RouterLink} to="/waiting">
+          {ENTRY.seeWaiting}
+        </Link>
       </Notice>
     );
   }
@@ -214,12 +259,11 @@ function Foresight({ entry }: { entry: EntryState }) {
   const findings = entry.preview?.pencil?.findings ?? [];
   const { soFar } = entry;
   if (findings.length === 0) {
-    return soFar && entry.preview?.pencil ? <Typography color="text.secondary" role="status">{ENTRY.pencilOf(soFar.typed, soFar.of)}</Typography> : null;
+    return soFar && entry.preview?.pencil ? (
+      <Typography color="text.secondary" role="status">
+        {ENTRY.pencilOf(soFar.typed, soFar.of)}
+      </Typography>
+    ) : null;
   }
-  return (
-    <Notice kind="caution">
-      {ENTRY.wouldBreak(findings.map((f) => spanLabel(f.rule, f.side, f.panel)))}
-    </Notice>
-  );
+  return <Notice kind="caution">{ENTRY.wouldBreak(findings.map((f) => spanLabel(f.rule, f.side, f.panel)))}</Notice>;
 }
-

@@ -17,7 +17,10 @@ export function MoreFields({ entry, components }: { entry: EntryState; component
           value={draft.components[place] ?? ''}
           slotProps={{ htmlInput: { inputMode: 'decimal', autoComplete: 'off' } }}
           onChange={(event) =>
-            change((d) => ({ ...d, components: d.components.map((text, i) => (i === place ? event.target.value : text)) }))
+            change((d) => ({
+              ...d,
+              components: d.components.map((text, i) => (i === place ? event.target.value : text)),
+            }))
           }
         />
       ))}

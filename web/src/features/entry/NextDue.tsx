@@ -26,7 +26,12 @@ export function NextDue({ here }: { here: string }) {
   });
   if (!next) return null;
   return (
-    <Button variant="outlined" color="inherit" onClick={go} sx={{ minHeight: 48, justifyContent: 'space-between', textAlign: 'left' }}>
+    <Button
+      variant="outlined"
+      color="inherit"
+      onClick={go}
+      sx={{ minHeight: 48, justifyContent: 'space-between', textAlign: 'left' }}
+    >
       <span>{ENTRY.nextDue(next.name, station ?? '')}</span>
       <kbd>Alt N</kbd>
     </Button>

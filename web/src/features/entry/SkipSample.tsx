@@ -38,7 +38,10 @@ function Form({ characteristic, name, onSkipped, onBack }: Skipping & { onBack: 
   const { control, handleSubmit } = useForm({ defaultValues: { because: '' } });
   const reason = useWatch({ control, name: 'because' });
   const skip = handleSubmit(async ({ because }) => {
-    const outcome = await submit({ what: 'gap', target: characteristic, body: { device: device(), entry, because } }, SKIP.waiting(name, because));
+    const outcome = await submit(
+      { what: 'gap', target: characteristic, body: { device: device(), entry, because } },
+      SKIP.waiting(name, because),
+    );
     if (outcome.kind === 'refused') setFailure(outcome.failure);
     else onSkipped();
   });
@@ -57,8 +60,12 @@ function Form({ characteristic, name, onSkipped, onBack }: Skipping & { onBack: 
       <TextInput control={control} name="because" label={SKIP.why} autoFocus size="small" />
       <Failed why={failure} />
       <Stack direction="row" spacing={1}>
-        <Button type="submit" variant="outlined" color="inherit" disabled={reason.trim() === ''}>{SKIP.skip}</Button>
-        <Button color="inherit" onClick={onBack}>{SKIP.back}</Button>
+        <Button type="submit" variant="outlined" color="inherit" disabled={reason.trim() === ''}>
+          {SKIP.skip}
+        </Button>
+        <Button color="inherit" onClick={onBack}>
+          {SKIP.back}
+        </Button>
       </Stack>
     </Stack>
   );

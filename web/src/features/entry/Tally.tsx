@@ -81,11 +81,12 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
         tabIndex={-1}
         role="group"
         aria-label={TALLY.title}
-        sx={{ '&:focus': { outline: 'none' }, '&:focus-visible': { outline: '3px solid', outlineColor: 'primary.main', outlineOffset: 4 } }}
+        sx={{
+          '&:focus': { outline: 'none' },
+          '&:focus-visible': { outline: '3px solid', outlineColor: 'primary.main', outlineOffset: 4 },
+        }}
       >
-        <Typography color="text.secondary">
-          {units ? TALLY.unitsOnce(c.unit) : TALLY.everyFlaw(c.unit)}
-        </Typography>
+        <Typography color="text.secondary">{units ? TALLY.unitsOnce(c.unit) : TALLY.everyFlaw(c.unit)}</Typography>
         <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1, mt: 1 }}>
           {c.defect_kinds.map((kind) => (
             <Kind
@@ -98,7 +99,14 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
             />
           ))}
           {others.map((k) => (
-            <Kind key={k.word} name={k.word ?? ''} letter="" count={k.count} disabled={locked} onTap={() => count(null, k.word)} />
+            <Kind
+              key={k.word}
+              name={k.word ?? ''}
+              letter=""
+              count={k.count}
+              disabled={locked}
+              onTap={() => count(null, k.word)}
+            />
           ))}
           <Kind name={TALLY.other} letter="O" count={0} disabled={locked} onTap={() => setOther('')} />
         </Box>
@@ -129,11 +137,24 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
           </Box>
         </Typography>
         {all === 0 && (
-          <Button variant={draft.none ? 'contained' : 'outlined'} color={draft.none ? 'primary' : 'inherit'} aria-pressed={draft.none} disabled={locked} onClick={draft.none ? back : none} sx={{ minHeight: 48 }}>
+          <Button
+            variant={draft.none ? 'contained' : 'outlined'}
+            color={draft.none ? 'primary' : 'inherit'}
+            aria-pressed={draft.none}
+            disabled={locked}
+            onClick={draft.none ? back : none}
+            sx={{ minHeight: 48 }}
+          >
             {TALLY.none}
           </Button>
         )}
-        <Button variant="outlined" color="inherit" disabled={locked || (draft.tapped.length === 0 && !draft.none)} onClick={back} sx={{ minHeight: 48 }}>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={locked || (draft.tapped.length === 0 && !draft.none)}
+          onClick={back}
+          sx={{ minHeight: 48 }}
+        >
           {TALLY.undo}
         </Button>
       </Stack>
@@ -151,7 +172,13 @@ export function Tally({ entry, view, onLeave }: { entry: EntryState; view: Chart
   );
 }
 
-function Kind({ name, letter, count, disabled, onTap }: {
+function Kind({
+  name,
+  letter,
+  count,
+  disabled,
+  onTap,
+}: {
   name: string;
   letter: string;
   count: number;
@@ -163,13 +190,32 @@ function Kind({ name, letter, count, disabled, onTap }: {
       onClick={onTap}
       disabled={disabled}
       sx={{
-        minHeight: 56, px: 1.5, gap: 1, justifyContent: 'start', border: 1, borderColor: 'text.secondary', borderRadius: 1,
-        bgcolor: 'background.paper', font: 'inherit', fontSize: '1.05rem', textAlign: 'left',
+        minHeight: 56,
+        px: 1.5,
+        gap: 1,
+        justifyContent: 'start',
+        border: 1,
+        borderColor: 'text.secondary',
+        borderRadius: 1,
+        bgcolor: 'background.paper',
+        font: 'inherit',
+        fontSize: '1.05rem',
+        textAlign: 'left',
       }}
     >
-      {letter !== '' && <Box component="kbd" sx={{ color: 'text.secondary' }}>{letter}</Box>}
-      <Box component="span" sx={{ flex: 1, minWidth: 0 }}>{name}</Box>
-      {count > 0 && <Box component="span" sx={{ fontWeight: 700, fontSize: '1.4rem' }}>{count}</Box>}
+      {letter !== '' && (
+        <Box component="kbd" sx={{ color: 'text.secondary' }}>
+          {letter}
+        </Box>
+      )}
+      <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
+        {name}
+      </Box>
+      {count > 0 && (
+        <Box component="span" sx={{ fontWeight: 700, fontSize: '1.4rem' }}>
+          {count}
+        </Box>
+      )}
     </ButtonBase>
   );
 }

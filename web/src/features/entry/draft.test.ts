@@ -40,7 +40,10 @@ describe('a draft', () => {
 it('a sample that was refused later is a draft again, under a new entry, with its time', () => {
   const draft = { ...freshDraft(form), readings: ['6.2', '6,3', '7'] };
   const takenAt = '2026-09-21T08:00:00Z';
-  const again = draftOf({ ...typed(draft, 'measured', false), entry: draft.entry, device: 'd', confirmed: false }, takenAt);
+  const again = draftOf(
+    { ...typed(draft, 'measured', false), entry: draft.entry, device: 'd', confirmed: false },
+    takenAt,
+  );
   expect(again).toEqual({ ...draft, entry: again.entry, takenAt });
   expect(again.entry).not.toBe(draft.entry);
 });
@@ -53,7 +56,10 @@ describe('a tally', () => {
     draft = tap(draft, null, 'seam', 12);
     draft = tap(draft, 'e', null, 1);
     expect(counted(draft)).toBe(14);
-    expect(undo(draft).defects).toEqual([{ kind: 'e', word: null, count: 1 }, { kind: null, word: 'seam', count: 12 }]);
+    expect(undo(draft).defects).toEqual([
+      { kind: 'e', word: null, count: 1 },
+      { kind: null, word: 'seam', count: 12 },
+    ]);
     draft = undo(undo(draft));
     expect(typed(draft, 'nonconformities', false).defects).toEqual([{ kind: 'e', word: null, count: 1 }]);
     expect(undo(undo(undo(draft))).defects).toEqual([]);

@@ -66,7 +66,11 @@ export function freshDraft(form: Form): Draft {
 
 /** Whether anything was entered that would be a pity to lose. */
 export function isBlank(d: Draft): boolean {
-  return [...d.readings, ...d.components, d.inspected].every((text) => text.trim() === '') && d.defects.length === 0 && !d.none;
+  return (
+    [...d.readings, ...d.components, d.inspected].every((text) => text.trim() === '') &&
+    d.defects.length === 0 &&
+    !d.none
+  );
 }
 
 /** What was being entered when the page was left, or a fresh draft. */
@@ -148,5 +152,8 @@ export function mayBecomeNumber(text: string): boolean {
 /** Values of a row or column from a sheet, or of a gauge that sends several. */
 export function pasted(text: string): string[] {
   // A decimal comma is no separator; a semicolon, a tab and a new line are.
-  return text.split(/[\t\r\n;]+|\s{2,}|(?<=\d)\s(?=[-+−]?\d)/).map((value) => value.trim()).filter((value) => value !== '');
+  return text
+    .split(/[\t\r\n;]+|\s{2,}|(?<=\d)\s(?=[-+−]?\d)/)
+    .map((value) => value.trim())
+    .filter((value) => value !== '');
 }

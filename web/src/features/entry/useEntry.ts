@@ -60,7 +60,11 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
   const body = useMemo(() => typed(draft, kind, varying), [draft, kind, varying]);
   const measured = kind === 'measured';
   // Nothing found is a finding where things are counted.
-  const begun = measured ? draft.readings.some((r) => r.trim() !== '') : varying ? draft.inspected.trim() !== '' : !isBlank(draft);
+  const begun = measured
+    ? draft.readings.some((r) => r.trim() !== '')
+    : varying
+      ? draft.inspected.trim() !== ''
+      : !isBlank(draft);
   const preview = useQuery({
     queryKey: queries.preview(characteristic, body),
     enabled: begun,
@@ -83,11 +87,19 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       busy.current = true;
       confirmedBefore.current ||= confirmed;
       setSending({ kind: 'sending' });
-      const sample = { ...typed(given, kind, varying), device: device(), entry: given.entry, confirmed: confirmedBefore.current };
+      const sample = {
+        ...typed(given, kind, varying),
+        device: device(),
+        entry: given.entry,
+        confirmed: confirmedBefore.current,
+      };
       // Once the outbox has it, the draft would only be a second copy.
       const onKept = () => keepDraft(person, characteristic, freshDraft(form));
       const title = `${view.characteristic.name}: ${inShort(given, measured)}`;
-      const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, { takenAt: given.takenAt, onKept });
+      const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, {
+        takenAt: given.takenAt,
+        onKept,
+      });
       busy.current = false;
       if (outcome.kind === 'refused') {
         const { failure } = outcome;
@@ -100,7 +112,9 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       setDraft({ ...freshDraft(form), tags: given.tags });
       setSending({ kind: 'typing' });
       const done: Before | null =
-        outcome.kind === 'waiting' ? { ...outcome, entry: given.entry } : outcome.saved && { kind: 'saved', saved: outcome.saved };
+        outcome.kind === 'waiting'
+          ? { ...outcome, entry: given.entry }
+          : outcome.saved && { kind: 'saved', saved: outcome.saved };
       setBefore(done);
       if (done) onDone(done);
     },
@@ -111,7 +125,8 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
   return {
     draft,
     sending,
-    soFar: measured && filled > 0 && filled < draft.readings.length ? { typed: filled, of: draft.readings.length } : null,
+    soFar:
+      measured && filled > 0 && filled < draft.readings.length ? { typed: filled, of: draft.readings.length } : null,
     preview: begun ? preview.data : undefined,
     previewFailure: begun && preview.error instanceof Failure ? preview.error : null,
     before,
@@ -121,7 +136,9 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       setDraft(how);
     },
     save: (confirmed = false) => {
-      const blank = draft.readings.flatMap((r, i) => (r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : []));
+      const blank = draft.readings.flatMap((r, i) =>
+        r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : [],
+      );
       // A second tap on Save must not make a sample of what was never counted.
       if (!measured && counted(draft) === 0 && !draft.none) setSending({ kind: 'nothing' });
       else if (blank.length > 0) setSending({ kind: 'blank', pieces: blank });

@@ -16,16 +16,26 @@ export function AssignLevel({ row }: { row: LevelFigures }) {
   const what = RUN_ENTRY.level(row.analyte, row.level);
   return (
     <>
-      <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={FIGURES.assignOf(what)}>{FIGURES.assign}</Button>
+      <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={FIGURES.assignOf(what)}>
+        {FIGURES.assign}
+      </Button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="assign" fullWidth maxWidth="xs">
         <DialogTitle id="assign">{FIGURES.assignTitle(what)}</DialogTitle>
-        <DialogContent><Form row={row} onDone={() => setOpen(false)} /></DialogContent>
+        <DialogContent>
+          <Form row={row} onDone={() => setOpen(false)} />
+        </DialogContent>
       </Dialog>
     </>
   );
 }
 
-function Form({ row: { characteristic, cumulative, decimals, reagent_lot: lot }, onDone }: { row: LevelFigures; onDone: () => void }) {
+function Form({
+  row: { characteristic, cumulative, decimals, reagent_lot: lot },
+  onDone,
+}: {
+  row: LevelFigures;
+  onDone: () => void;
+}) {
   const client = useQueryClient();
   const { control, handleSubmit } = useForm({
     defaultValues: { name: '', mean: figure(cumulative.mean, decimals + 1), sd: figure(cumulative.sd, decimals + 2) },
@@ -34,7 +44,12 @@ function Form({ row: { characteristic, cumulative, decimals, reagent_lot: lot },
   const assign = useMutation({
     mutationFn: async (given: { name: string; mean: string; sd: string }) => {
       const assigned = { mean: numberOf(given.mean), sd: numberOf(given.sd) };
-      await answered(api.POST('/api/plan/levels/{id}/assigned', { params: { path: { id: characteristic } }, body: { name: given.name, assigned } }));
+      await answered(
+        api.POST('/api/plan/levels/{id}/assigned', {
+          params: { path: { id: characteristic } },
+          body: { name: given.name, assigned },
+        }),
+      );
       await touch(client, { kind: 'limits', characteristic });
       onDone();
     },
@@ -48,7 +63,9 @@ function Form({ row: { characteristic, cumulative, decimals, reagent_lot: lot },
       <TextInput control={control} name="mean" label={FIGURES.mean} keys="decimal" />
       <TextInput control={control} name="sd" label={FIGURES.sd} keys="decimal" />
       <Failed why={assign.error} />
-      <Button type="submit" variant="contained" disabled={!complete || assign.isPending}>{FIGURES.assignThem}</Button>
+      <Button type="submit" variant="contained" disabled={!complete || assign.isPending}>
+        {FIGURES.assignThem}
+      </Button>
     </Stack>
   );
 }

@@ -20,7 +20,13 @@ export default function LabPage() {
         benches.length === 0 ? (
           <Empty>
             {LAB.nothingSetUp}{' '}
-            {maySetUp ? <Link component={RouterLink} to="/plan/analytes/new">{LAB.setUpAnalyte}</Link> : LAB.engineerFirst}
+            {maySetUp ? (
+              <Link component={RouterLink} to="/plan/analytes/new">
+                {LAB.setUpAnalyte}
+              </Link>
+            ) : (
+              LAB.engineerFirst
+            )}
           </Empty>
         ) : (
           <Benches benches={benches} />
@@ -39,19 +45,30 @@ function Benches({ benches }: { benches: Bench[] }) {
   return (
     <Box>
       {benches.length > 1 && (
-        <Tabs value={bench.station} onChange={(_, station: string) => setParams({ bench: station })} aria-label={LAB.bench}>
-          {benches.map((b) => <Tab key={b.station} value={b.station} label={b.name} />)}
+        <Tabs
+          value={bench.station}
+          onChange={(_, station: string) => setParams({ bench: station })}
+          aria-label={LAB.bench}
+        >
+          {benches.map((b) => (
+            <Tab key={b.station} value={b.station} label={b.name} />
+          ))}
         </Tabs>
       )}
       <Typography variant="h1">{repeats ? LAB.repeatOf(repeats.number) : LAB.controlRun}</Typography>
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-        {bench.name}{repeats && <> · <Link component={RouterLink} to={`/lab?bench=${bench.station}`}>{LAB.runOfItsOwn}</Link></>}
+        {bench.name}
+        {repeats && (
+          <>
+            {' '}
+            ·{' '}
+            <Link component={RouterLink} to={`/lab?bench=${bench.station}`}>
+              {LAB.runOfItsOwn}
+            </Link>
+          </>
+        )}
       </Typography>
-      {mayEnter ? (
-        <RunEntry key={bench.station} bench={bench} repeats={repeats} />
-      ) : (
-        <Empty>{LAB.looksOnly}</Empty>
-      )}
+      {mayEnter ? <RunEntry key={bench.station} bench={bench} repeats={repeats} /> : <Empty>{LAB.looksOnly}</Empty>}
       <Runs bench={bench} />
     </Box>
   );
@@ -61,8 +78,16 @@ function Runs({ bench }: { bench: Bench }) {
   return (
     <Box component="section" aria-labelledby="runs" sx={{ mt: 2.5 }}>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 0.5 }}>
-        <Typography id="runs" variant="h2" sx={{ flex: 1 }}>{LAB.latestRuns}</Typography>
-        <Link component={RouterLink} to={`/lab/figures/${bench.station}`} sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}>{LAB.figures}</Link>
+        <Typography id="runs" variant="h2" sx={{ flex: 1 }}>
+          {LAB.latestRuns}
+        </Typography>
+        <Link
+          component={RouterLink}
+          to={`/lab/figures/${bench.station}`}
+          sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}
+        >
+          {LAB.figures}
+        </Link>
       </Stack>
       {bench.runs.length === 0 && <Empty>{LAB.noRun}</Empty>}
       {bench.runs.length > 0 && (
@@ -72,22 +97,42 @@ function Runs({ bench }: { bench: Bench }) {
               component="li"
               key={run.id}
               sx={{
-                display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '110px 170px minmax(0, 1fr) minmax(0, 1.4fr)' }, columnGap: 2,
-                alignItems: 'center', minHeight: 48, px: 2, '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
+                display: 'grid',
+                gridTemplateColumns: { xs: '1fr', sm: '110px 170px minmax(0, 1fr) minmax(0, 1.4fr)' },
+                columnGap: 2,
+                alignItems: 'center',
+                minHeight: 48,
+                px: 2,
+                '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
               }}
             >
-              <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>{LAB.run(run.number)}</Link>
-              <Box component="span" sx={{ color: 'text.secondary' }}>{when(run.taken_at)}</Box>
+              <Link component={RouterLink} to={`/lab/runs/${run.id}`} sx={{ fontWeight: 600 }}>
+                {LAB.run(run.number)}
+              </Link>
+              <Box component="span" sx={{ color: 'text.secondary' }}>
+                {when(run.taken_at)}
+              </Box>
               <span>
                 <OutcomeMark outcome={run.outcome} short />
-                {run.repeats && <Box component="span" sx={{ color: 'text.secondary' }}> · {LAB.repeats(run.repeats.number)}</Box>}
+                {run.repeats && (
+                  <Box component="span" sx={{ color: 'text.secondary' }}>
+                    {' '}
+                    · {LAB.repeats(run.repeats.number)}
+                  </Box>
+                )}
               </span>
-              <Box component="span" sx={{ color: 'text.secondary' }}>{runStanding(run)}</Box>
+              <Box component="span" sx={{ color: 'text.secondary' }}>
+                {runStanding(run)}
+              </Box>
             </Box>
           ))}
         </Paper>
       )}
-      {bench.runs.length > 0 && <Button component={RouterLink} to="/charts" color="inherit" sx={{ mt: 1 }}>{LAB.allCharts}</Button>}
+      {bench.runs.length > 0 && (
+        <Button component={RouterLink} to="/charts" color="inherit" sx={{ mt: 1 }}>
+          {LAB.allCharts}
+        </Button>
+      )}
     </Box>
   );
 }

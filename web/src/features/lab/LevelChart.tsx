@@ -11,7 +11,15 @@ import { Loaded } from '../../ui/States';
 import { LAB } from '../../words/lab';
 
 /** The Levey-Jennings chart of one level, with the result being typed in pencil. */
-export function LevelChart({ level, analyte, typed }: { level: Level; analyte: string; typed: { value: number; flagged: boolean } | null }) {
+export function LevelChart({
+  level,
+  analyte,
+  typed,
+}: {
+  level: Level;
+  analyte: string;
+  typed: { value: number; flagged: boolean } | null;
+}) {
   const navigate = useNavigate();
   const query = useQuery(queries.entry(level.characteristic));
   const pencil = useMemo<Pencil[]>(() => (typed ? [{ statistic: 'individual', ...typed }] : []), [typed]);
@@ -21,8 +29,15 @@ export function LevelChart({ level, analyte, typed }: { level: Level; analyte: s
       <Loaded query={query} what={LAB.theChart}>
         {(view) => (
           <>
-            <ControlChart model={fromView(view)} height={260} pencil={pencil} onOpenSignal={(id) => void navigate(`/signals/${id}`)} />
-            <Link component={RouterLink} to={`/charts/${level.characteristic}`}>{LAB.openWhole}</Link>
+            <ControlChart
+              model={fromView(view)}
+              height={260}
+              pencil={pencil}
+              onOpenSignal={(id) => void navigate(`/signals/${id}`)}
+            />
+            <Link component={RouterLink} to={`/charts/${level.characteristic}`}>
+              {LAB.openWhole}
+            </Link>
           </>
         )}
       </Loaded>

@@ -9,7 +9,12 @@ export function OutcomeMark({ outcome, short = false }: { outcome: Outcome; shor
       component="span"
       sx={({ palette }) => ({
         fontWeight: 650,
-        color: { accepted: palette.settled, warning: palette.warning.main, incomplete: palette.warning.main, rejected: palette.error.main }[outcome],
+        color: {
+          accepted: palette.settled,
+          warning: palette.warning.main,
+          incomplete: palette.warning.main,
+          rejected: palette.error.main,
+        }[outcome],
       })}
     >
       <span aria-hidden>{OUTCOME_MARKS[outcome]}&nbsp;</span>

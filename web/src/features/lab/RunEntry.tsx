@@ -18,7 +18,17 @@ import { RUN_ENTRY } from '../../words/run';
 import { OpenSignals } from '../signals';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
-import { cellsOf, freshRun, isBlankRun, keepRun, loadRun, nextBlank, type RunDraft, takeOver, typedRun } from './runDraft';
+import {
+  cellsOf,
+  freshRun,
+  isBlankRun,
+  keepRun,
+  loadRun,
+  nextBlank,
+  type RunDraft,
+  takeOver,
+  typedRun,
+} from './runDraft';
 import { refusedCells, RunGrid } from './RunGrid';
 import { OutcomeMark } from './OutcomeMark';
 
@@ -41,14 +51,23 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
 
   const results = useMemo(() => typedRun(draft, bench), [draft, bench]);
   const preview = useQuery({
-    queryKey: queries.runPreview(bench.station, results.map(({ characteristic, result }) => [characteristic, result])),
+    queryKey: queries.runPreview(
+      bench.station,
+      results.map(({ characteristic, result }) => [characteristic, result]),
+    ),
     enabled: results.length > 0,
     placeholderData: keepPreviousData,
     gcTime: 0,
     retry: false,
     queryFn: ({ signal }) => {
       const so_far = results.map(({ characteristic, result }) => ({ characteristic, result }));
-      return answered(api.POST('/api/stations/{id}/runs/preview', { params: { path: { id: bench.station } }, body: { results: so_far }, signal }));
+      return answered(
+        api.POST('/api/stations/{id}/runs/preview', {
+          params: { path: { id: bench.station } },
+          body: { results: so_far },
+          signal,
+        }),
+      );
     },
   });
   const judged = results.length > 0 ? preview.data : undefined;
@@ -65,7 +84,14 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     if (sending || results.length === 0) return;
     setSending(true);
     setFailure(null);
-    const body = { device: device(), entry: draft.entry, repeats: repeats?.id ?? null, results, offers: Object.values(draft.offers), confirmed };
+    const body = {
+      device: device(),
+      entry: draft.entry,
+      repeats: repeats?.id ?? null,
+      results,
+      offers: Object.values(draft.offers),
+      confirmed,
+    };
     const title = RUN_ENTRY.waiting(bench.name, results.length);
     const outcome = await submit({ what: 'run', target: bench.station, body }, title, {
       takenAt: draft.takenAt,
@@ -101,7 +127,10 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
       <Paper component="section" aria-label={LAB.controlRun} sx={{ p: 2, py: 1 }}>
         {draft.takenAt !== null && <Notice kind="caution">{RUN_ENTRY.firstMeasured(draft.takenAt)}</Notice>}
         <AnalyserOffers
-          offers={(offers.data ?? []).filter((o) => (draft.results[o.characteristic ?? ''] ?? '').trim() === '' && cells.includes(o.characteristic ?? ''))}
+          offers={(offers.data ?? []).filter(
+            (o) =>
+              (draft.results[o.characteristic ?? ''] ?? '').trim() === '' && cells.includes(o.characteristic ?? ''),
+          )}
           onTake={(taken) => change((d) => takeOver(d, taken))}
         />
         <RunGrid
@@ -119,26 +148,48 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
             else fields.current.get(next)?.focus();
           }}
         />
-        <Stack direction="row" sx={{ gap: 2, alignItems: 'center', flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1 }}>
-          <Button variant="contained" size="large" disabled={sending || isBlankRun(draft)} onClick={() => void save()} sx={{ minHeight: 54 }}>
+        <Stack
+          direction="row"
+          sx={{ gap: 2, alignItems: 'center', flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1 }}
+        >
+          <Button
+            variant="contained"
+            size="large"
+            disabled={sending || isBlankRun(draft)}
+            onClick={() => void save()}
+            sx={{ minHeight: 54 }}
+          >
             {RUN_ENTRY.save}
           </Button>
           <Box role="status" sx={{ flex: 1 }}>
-            {judged && judged.judgements.length > 0 && <><Box component="span" sx={{ color: 'text.secondary' }}>{RUN_ENTRY.asTyped} </Box><OutcomeMark outcome={judged.outcome} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}</>}
+            {judged && judged.judgements.length > 0 && (
+              <>
+                <Box component="span" sx={{ color: 'text.secondary' }}>
+                  {RUN_ENTRY.asTyped}{' '}
+                </Box>
+                <OutcomeMark outcome={judged.outcome} /> {missing.length > 0 && <span>{missingInWords(missing)}</span>}
+              </>
+            )}
           </Box>
-          <Typography color="text.secondary" variant="body2"><KeyHints hints={RUN_ENTRY.keys} /></Typography>
+          <Typography color="text.secondary" variant="body2">
+            <KeyHints hints={RUN_ENTRY.keys} />
+          </Typography>
         </Stack>
         {failure?.code === 'confirm_results' && (
           <Notice kind="caution">
             {RUN_ENTRY.unusual}{' '}
-            <Button variant="outlined" color="inherit" onClick={() => void save(true)}>{RUN_ENTRY.keepIt}</Button>
+            <Button variant="outlined" color="inherit" onClick={() => void save(true)}>
+              {RUN_ENTRY.keepIt}
+            </Button>
           </Notice>
         )}
         {failure?.code !== 'confirm_results' && <Failed why={failure} />}
         {waits && (
           <Notice kind="caution">
             {whyWaiting(waits)} {RUN_ENTRY.isKept}{' '}
-            <Link component={RouterLink} to="/waiting">{RUN_ENTRY.seeWaiting}</Link>
+            <Link component={RouterLink} to="/waiting">
+              {RUN_ENTRY.seeWaiting}
+            </Link>
           </Notice>
         )}
       </Paper>

@@ -15,11 +15,23 @@ export type Refused = Record<string, string>;
 
 /** Why results are refused, by characteristic. */
 export function refusedCells(refused: RunPreview['refused']): Refused {
-  return Object.fromEntries(refused.map(({ characteristic, refusals }) => [characteristic, refusals.map(refusal).join(' ')]));
+  return Object.fromEntries(
+    refused.map(({ characteristic, refusals }) => [characteristic, refusals.map(refusal).join(' ')]),
+  );
 }
 
 /** Analytes down, levels across: one field a result, judged as it is typed. */
-export function RunGrid({ bench, draft, judgements, refused, fields, onType, onLot, onFocus, onEnter }: {
+export function RunGrid({
+  bench,
+  draft,
+  judgements,
+  refused,
+  fields,
+  onType,
+  onLot,
+  onFocus,
+  onEnter,
+}: {
   bench: Bench;
   draft: RunDraft;
   judgements: readonly AnalyteJudgement[];
@@ -46,7 +58,11 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
             key={analyte.id}
             sx={{
               display: 'grid',
-              gridTemplateColumns: { xs: '1fr', sm: `repeat(${levels}, 1fr)`, md: `140px repeat(${levels}, minmax(96px, 150px)) minmax(150px, 1fr) 230px` },
+              gridTemplateColumns: {
+                xs: '1fr',
+                sm: `repeat(${levels}, 1fr)`,
+                md: `140px repeat(${levels}, minmax(96px, 150px)) minmax(150px, 1fr) 230px`,
+              },
               gap: 1.5,
               alignItems: 'start',
               py: 0.75,
@@ -55,7 +71,9 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
           >
             <Box sx={WIDE}>
               <Typography sx={{ fontWeight: 650 }}>{analyte.name}</Typography>
-              <Typography color="text.secondary" variant="body2">{analyte.unit}</Typography>
+              <Typography color="text.secondary" variant="body2">
+                {analyte.unit}
+              </Typography>
             </Box>
             {Array.from({ length: levels }, (_, i) => {
               const level = analyte.levels[i];
@@ -84,7 +102,11 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
               {judged && (
                 <Box role="status">
                   <OutcomeMark outcome={judged.outcome} short />
-                  {findingsInWords(judged).map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
+                  {findingsInWords(judged).map((sentence) => (
+                    <Typography key={sentence} variant="body2">
+                      {sentence}
+                    </Typography>
+                  ))}
                 </Box>
               )}
             </Box>
@@ -98,7 +120,18 @@ export function RunGrid({ bench, draft, judgements, refused, fields, onType, onL
   );
 }
 
-function Cell({ analyte, level, text, z, outcome, why, field, onType, onFocus, onKeyDown }: {
+function Cell({
+  analyte,
+  level,
+  text,
+  z,
+  outcome,
+  why,
+  field,
+  onType,
+  onFocus,
+  onKeyDown,
+}: {
   analyte: Analyte;
   level: Analyte['levels'][number];
   text: string;
@@ -114,10 +147,23 @@ function Cell({ analyte, level, text, z, outcome, why, field, onType, onFocus, o
   const said = `said-${level.characteristic}`;
   const shape = outcome === 'accepted' ? '' : `${OUTCOME_MARKS[outcome]} `;
   const colour = ({ palette }: Theme) =>
-    why !== null ? palette.error.main : { accepted: palette.text.secondary, warning: palette.warning.main, incomplete: palette.text.secondary, rejected: palette.error.main }[outcome];
+    why !== null
+      ? palette.error.main
+      : {
+          accepted: palette.text.secondary,
+          warning: palette.warning.main,
+          incomplete: palette.text.secondary,
+          rejected: palette.error.main,
+        }[outcome];
   return (
     <Box>
-      <Typography component="label" htmlFor={`result-${level.characteristic}`} variant="body2" color="text.secondary" sx={{ display: 'block' }}>
+      <Typography
+        component="label"
+        htmlFor={`result-${level.characteristic}`}
+        variant="body2"
+        color="text.secondary"
+        sx={{ display: 'block' }}
+      >
         {level.name}
       </Typography>
       <InputBase
@@ -154,10 +200,16 @@ function Cell({ analyte, level, text, z, outcome, why, field, onType, onFocus, o
 }
 
 function expected(level: Analyte['levels'][number], decimals: number): string {
-  return level.mean == null || level.sd == null ? RUN_ENTRY.noMean : RUN_ENTRY.expected(figure(level.mean, decimals), figure(level.sd, decimals));
+  return level.mean == null || level.sd == null
+    ? RUN_ENTRY.noMean
+    : RUN_ENTRY.expected(figure(level.mean, decimals), figure(level.sd, decimals));
 }
 
-function Lots({ analyte, draft, onLot }: {
+function Lots({
+  analyte,
+  draft,
+  onLot,
+}: {
   analyte: Analyte;
   draft: RunDraft;
   onLot: (which: 'reagent' | 'control', analyte: string, lot: string) => void;
@@ -172,7 +224,9 @@ function Lots({ analyte, draft, onLot }: {
           label={RUN_ENTRY.lots[which]}
           value={lots[which]}
           onChange={(event) => onLot(which, analyte.id, event.target.value)}
-          slotProps={{ htmlInput: { maxLength: 80, autoComplete: 'off', 'aria-label': RUN_ENTRY.lotOf[which](analyte.name) } }}
+          slotProps={{
+            htmlInput: { maxLength: 80, autoComplete: 'off', 'aria-label': RUN_ENTRY.lotOf[which](analyte.name) },
+          }}
         />
       ))}
     </Box>

@@ -3,27 +3,61 @@ import type { Analyte, Bench } from '../../api/client';
 import { findingsInWords, runStanding, sdApart } from '../../words/lab';
 import { cellsOf, freshRun, nextBlank, runDraftOf, takeOver, typedRun } from './runDraft';
 
-const level = (characteristic: string, name: string) => ({ characteristic, name, material: 'K-1', mean: 10, sd: 1, last: null });
-const analyte = (id: string, levels: ReturnType<typeof level>[]): Analyte => ({
-  id, name: id, unit: 'mg/kg', decimals: 1, rules: ['1-3s'], levels, reagent_lot: 'R-1', control_lot: null,
+const level = (characteristic: string, name: string) => ({
+  characteristic,
+  name,
+  material: 'K-1',
+  mean: 10,
+  sd: 1,
+  last: null,
 });
-const bench: Bench = { station: 's', name: 'Bench', analytes: [analyte('a', [level('a1', 'low'), level('a2', 'high')]), analyte('b', [level('b1', 'low')])], runs: [] };
+const analyte = (id: string, levels: ReturnType<typeof level>[]): Analyte => ({
+  id,
+  name: id,
+  unit: 'mg/kg',
+  decimals: 1,
+  rules: ['1-3s'],
+  levels,
+  reagent_lot: 'R-1',
+  control_lot: null,
+});
+const bench: Bench = {
+  station: 's',
+  name: 'Bench',
+  analytes: [analyte('a', [level('a1', 'low'), level('a2', 'high')]), analyte('b', [level('b1', 'low')])],
+  runs: [],
+};
 
 describe('a run that is typed', () => {
   it('sends what is typed, with the lots used last unless others were typed', () => {
     const d = { ...freshRun(), results: { a2: ' 10,4 ', b1: ' ' }, control: { a: 'C-9' } };
-    expect(typedRun(d, bench)).toEqual([{ characteristic: 'a2', result: ' 10,4 ', reagent_lot: 'R-1', control_lot: 'C-9' }]);
+    expect(typedRun(d, bench)).toEqual([
+      { characteristic: 'a2', result: ' 10,4 ', reagent_lot: 'R-1', control_lot: 'C-9' },
+    ]);
   });
 
   it('takes an analyser’s results over without their units, and remembers which', () => {
-    const offer = { id: 'o', device: 'A-2', characteristic: 'a1', value: '42.3 mg/kg', measured_at: '2026-09-21T08:00:00Z' };
+    const offer = {
+      id: 'o',
+      device: 'A-2',
+      characteristic: 'a1',
+      value: '42.3 mg/kg',
+      measured_at: '2026-09-21T08:00:00Z',
+    };
     const d = takeOver(freshRun(), [offer]);
     expect([d.results, d.offers]).toEqual([{ a1: '42.3' }, { a1: 'o' }]);
   });
 
   it('that was refused later is typed again as it was, with its lots and its time', () => {
     const d = { ...freshRun(), results: { a2: '10,4', b1: 'ten' }, reagent: { b: 'R-2' }, control: { a: 'C-9' } };
-    const body = { device: 'd', entry: d.entry, repeats: null, results: typedRun(d, bench), offers: [], confirmed: false };
+    const body = {
+      device: 'd',
+      entry: d.entry,
+      repeats: null,
+      results: typedRun(d, bench),
+      offers: [],
+      confirmed: false,
+    };
     const again = runDraftOf(body, bench, '2026-09-21T08:00:00Z');
     expect(typedRun(again, bench)).toEqual(body.results);
     expect([again.takenAt, again.entry === d.entry]).toEqual(['2026-09-21T08:00:00Z', false]);
@@ -43,7 +77,9 @@ describe('the words of the laboratory', () => {
       { rule: '1-2s' as const, levels: ['low'], runs: 1 },
       { rule: '2-2s' as const, levels: ['low', 'high'], runs: 2 },
     ];
-    expect(findingsInWords({ findings })).toEqual(['two in a row beyond 2 sd on one side (2-2s), low and high, over two runs']);
+    expect(findingsInWords({ findings })).toEqual([
+      'two in a row beyond 2 sd on one side (2-2s), low and high, over two runs',
+    ]);
     expect(findingsInWords({ findings: findings.slice(0, 1) })).toEqual(['one result beyond 2 sd (1-2s), low']);
   });
 

@@ -51,11 +51,17 @@ export function isRunBegun(person: string, station: string): boolean {
 }
 
 /** A run that was sent, as a draft again: to be mended and sent anew, with the time it was entered at. */
-export function runDraftOf(body: Extract<Deed, { what: 'run' }>['body'], bench: Bench | undefined, takenAt: string): RunDraft {
+export function runDraftOf(
+  body: Extract<Deed, { what: 'run' }>['body'],
+  bench: Bench | undefined,
+  takenAt: string,
+): RunDraft {
   const lots = (which: 'reagent_lot' | 'control_lot') =>
     Object.fromEntries(
       (bench?.analytes ?? []).flatMap((analyte) => {
-        const result = body.results.find((r) => analyte.levels.some((level) => level.characteristic === r.characteristic));
+        const result = body.results.find((r) =>
+          analyte.levels.some((level) => level.characteristic === r.characteristic),
+        );
         return result ? [[analyte.id, result[which] ?? '']] : [];
       }),
     );
@@ -90,7 +96,9 @@ export function typedRun(d: RunDraft, bench: Bench) {
 
 /** Results of an analyser, taken over into cells that are blank; saving the run confirms them. */
 export function takeOver(d: RunDraft, offers: readonly Offer[]): RunDraft {
-  const taken = offers.flatMap(({ id, characteristic, value }) => (characteristic == null ? [] : [{ id, characteristic, value: value.split(' ')[0] ?? '' }]));
+  const taken = offers.flatMap(({ id, characteristic, value }) =>
+    characteristic == null ? [] : [{ id, characteristic, value: value.split(' ')[0] ?? '' }],
+  );
   return {
     ...d,
     results: { ...d.results, ...Object.fromEntries(taken.map((t) => [t.characteristic, t.value])) },

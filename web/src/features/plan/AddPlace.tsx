@@ -16,10 +16,14 @@ export function AddPlace({ kind, plan }: { kind: Kind; plan: Plan }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>{PLAN.add[kind]}</Button>
+      <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>
+        {PLAN.add[kind]}
+      </Button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby={`add-${kind}`} fullWidth maxWidth="xs">
         <DialogTitle id={`add-${kind}`}>{PLAN.add[kind]}</DialogTitle>
-        <DialogContent><Form kind={kind} plan={plan} onDone={() => setOpen(false)} /></DialogContent>
+        <DialogContent>
+          <Form kind={kind} plan={plan} onDone={() => setOpen(false)} />
+        </DialogContent>
       </Dialog>
     </>
   );
@@ -42,10 +46,22 @@ function Form({ kind, plan, onDone }: { kind: Kind; plan: Plan; onDone: () => vo
   return (
     <Stack component="form" spacing={2} sx={{ pt: 1 }} onSubmit={(event) => void submit(event)}>
       <TextInput control={control} name="name" label={PLAN.name} autoFocus />
-      {kind === 'station' && <TextInput control={control} name="area" label={PLAN.area} help={PLAN.existingOrNew} list="areas" />}
-      <datalist id="areas">{plan.areas.map((known) => <option key={known.id} value={known.name} />)}</datalist>
+      {kind === 'station' && (
+        <TextInput control={control} name="area" label={PLAN.area} help={PLAN.existingOrNew} list="areas" />
+      )}
+      <datalist id="areas">
+        {plan.areas.map((known) => (
+          <option key={known.id} value={known.name} />
+        ))}
+      </datalist>
       <Failed why={add.error} say={setUpSentence} />
-      <Button type="submit" variant="contained" disabled={add.isPending || name.trim() === '' || (kind === 'station' && area.trim() === '')}>{PLAN.addIt}</Button>
+      <Button
+        type="submit"
+        variant="contained"
+        disabled={add.isPending || name.trim() === '' || (kind === 'station' && area.trim() === '')}
+      >
+        {PLAN.addIt}
+      </Button>
     </Stack>
   );
 }

@@ -1,7 +1,16 @@
 import { Box, Button, Paper, Stack, Typography } from '@mui/material';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useForm, useWatch } from 'react-hook-form';
-import { answered, api, type Characteristic, type CharacteristicView, type ChartKind, type Choices, type Foreseen, type Preset } from '../../api/client';
+import {
+  answered,
+  api,
+  type Characteristic,
+  type CharacteristicView,
+  type ChartKind,
+  type Choices,
+  type Foreseen,
+  type Preset,
+} from '../../api/client';
 import { Failure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
@@ -24,7 +33,14 @@ interface Change {
 
 /** What stands there when one begins. */
 const FIRST: Record<What, string> = {
-  rules: 'western_electric', chart: 'xbar_r', minutes: '60', shown: 'hidden', label: '', unlabel: '', tag: '', reaction: '',
+  rules: 'western_electric',
+  chart: 'xbar_r',
+  minutes: '60',
+  shown: 'hidden',
+  label: '',
+  unlabel: '',
+  tag: '',
+  reaction: '',
 };
 
 /** What can be chosen; nothing where it is typed. */
@@ -65,7 +81,10 @@ function changed(c: Characteristic, what: What, to: string): Characteristic {
 }
 
 /** What each of them would become. */
-function useForeseen(changes: readonly { id: string; version: number; characteristic: Characteristic }[], ready: boolean) {
+function useForeseen(
+  changes: readonly { id: string; version: number; characteristic: Characteristic }[],
+  ready: boolean,
+) {
   return useQuery({
     queryKey: queries.planPreview(changes),
     enabled: ready,
@@ -81,7 +100,15 @@ function useForeseen(changes: readonly { id: string; version: number; characteri
 }
 
 /** Changes many characteristics in one respect, after showing what each would become. */
-export function ChangeMany({ chosen, choices, onDone }: { chosen: readonly CharacteristicView[]; choices: Choices; onDone: () => void }) {
+export function ChangeMany({
+  chosen,
+  choices,
+  onDone,
+}: {
+  chosen: readonly CharacteristicView[];
+  choices: Choices;
+  onDone: () => void;
+}) {
   const client = useQueryClient();
   const { control, getValues, setValue } = useForm<Change>({ defaultValues: { what: 'rules', to: FIRST.rules } });
   const [what, to] = useWatch({ control, name: ['what', 'to'] });
@@ -103,7 +130,14 @@ export function ChangeMany({ chosen, choices, onDone }: { chosen: readonly Chara
   return (
     <Paper component="section" aria-label={CHANGE_MANY.title} sx={{ p: 2, mb: 2 }}>
       <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'repeat(12, minmax(0, 1fr))', mb: 2 }}>
-        <Select control={control} name="what" label={CHANGE_MANY.whatChanges} options={Object.entries(CHANGE_MANY.what)} onPick={() => setValue('to', FIRST[getValues('what')])} sx={span(4)} />
+        <Select
+          control={control}
+          name="what"
+          label={CHANGE_MANY.whatChanges}
+          options={Object.entries(CHANGE_MANY.what)}
+          onPick={() => setValue('to', FIRST[getValues('what')])}
+          sx={span(4)}
+        />
         {options ? (
           <Select control={control} name="to" label={CHANGE_MANY.to} options={options} sx={span(8)} />
         ) : (
@@ -112,20 +146,47 @@ export function ChangeMany({ chosen, choices, onDone }: { chosen: readonly Chara
       </Box>
       <Failed why={apply.error ?? preview.error} say={setUpSentence} />
       {foreseen.length > 0 && (
-        <Box component="table" aria-label={CHANGE_MANY.whatWillChange} sx={{ width: '100%', borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider', verticalAlign: 'top' } }}>
+        <Box
+          component="table"
+          aria-label={CHANGE_MANY.whatWillChange}
+          sx={{
+            width: '100%',
+            borderCollapse: 'collapse',
+            '& td, & th': {
+              textAlign: 'left',
+              py: 0.75,
+              pr: 2,
+              borderTop: 1,
+              borderColor: 'divider',
+              verticalAlign: 'top',
+            },
+          }}
+        >
           <thead>
-            <tr><th scope="col">{CHANGE_MANY.characteristic}</th><th scope="col">{CHANGE_MANY.now}</th><th scope="col">{CHANGE_MANY.then}</th></tr>
+            <tr>
+              <th scope="col">{CHANGE_MANY.characteristic}</th>
+              <th scope="col">{CHANGE_MANY.now}</th>
+              <th scope="col">{CHANGE_MANY.then}</th>
+            </tr>
           </thead>
           <tbody>
-            {chosen.map((c) => <Preview key={c.id} c={c} foreseen={foreseen.find((one) => one.id === c.id)} />)}
+            {chosen.map((c) => (
+              <Preview key={c.id} c={c} foreseen={foreseen.find((one) => one.id === c.id)} />
+            ))}
           </tbody>
         </Box>
       )}
       <Stack direction="row" spacing={1} sx={{ mt: 2, alignItems: 'center' }}>
-        <Button variant="contained" disabled={differing.length === 0 || refused > 0 || preview.isFetching || apply.isPending} onClick={() => apply.mutate()}>
+        <Button
+          variant="contained"
+          disabled={differing.length === 0 || refused > 0 || preview.isFetching || apply.isPending}
+          onClick={() => apply.mutate()}
+        >
           {CHANGE_MANY.change(differing.length)}
         </Button>
-        <Button color="inherit" onClick={onDone}>{CHANGE_MANY.back}</Button>
+        <Button color="inherit" onClick={onDone}>
+          {CHANGE_MANY.back}
+        </Button>
         {refused > 0 && <Typography color="text.secondary">{CHANGE_MANY.allOrNone}</Typography>}
       </Stack>
     </Paper>
@@ -138,16 +199,31 @@ function Preview({ c, foreseen }: { c: CharacteristicView; foreseen: Foreseen | 
   const fields = Object.keys(differing?.new ?? {});
   return (
     <tr>
-      <td>{c.name} <Box component="span" sx={{ color: 'text.secondary' }}>· {c.product} · {c.station}</Box></td>
+      <td>
+        {c.name}{' '}
+        <Box component="span" sx={{ color: 'text.secondary' }}>
+          · {c.product} · {c.station}
+        </Box>
+      </td>
       {refused != null ? (
-        <td colSpan={2}><Failed why={new Failure(refused, refused.status)} say={setUpSentence} /></td>
+        <td colSpan={2}>
+          <Failed why={new Failure(refused, refused.status)} say={setUpSentence} />
+        </td>
       ) : fields.length === 0 ? (
         <td colSpan={2}>{CHANGE_MANY.stays}</td>
       ) : (
         <>
-          <td>{fields.map((field) => <div key={field}>{FIELDS[field]}: {valueInWords(field, differing?.old[field])}</div>)}</td>
           <td>
-            {fields.map((field) => <div key={field}>{valueInWords(field, differing?.new[field])}</div>)}
+            {fields.map((field) => (
+              <div key={field}>
+                {FIELDS[field]}: {valueInWords(field, differing?.old[field])}
+              </div>
+            ))}
+          </td>
+          <td>
+            {fields.map((field) => (
+              <div key={field}>{valueInWords(field, differing?.new[field])}</div>
+            ))}
             {differing?.starts_phase && <Typography color="text.secondary">{CHANGE_MANY.newPhase}</Typography>}
           </td>
         </>

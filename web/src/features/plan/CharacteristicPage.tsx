@@ -33,7 +33,9 @@ export default function CharacteristicPage() {
             const known = plan.characteristics.find((c) => c.id === wanted);
             if (wanted !== null && !known) return <Empty>{SET_UP.gone}</Empty>;
             if (plan.stations.length === 0 || plan.products.length === 0) return <Empty>{SET_UP.needsPlaces}</Empty>;
-            return <Form key={wanted ?? 'new'} plan={plan} choices={choices} known={known} changing={id !== undefined} />;
+            return (
+              <Form key={wanted ?? 'new'} plan={plan} choices={choices} known={known} changing={id !== undefined} />
+            );
           }}
         </Loaded>
       )}
@@ -82,7 +84,17 @@ function useKeptForm(kept: string, first: Fields) {
   return form;
 }
 
-function Form({ plan, choices, known, changing }: { plan: Plan; choices: Choices; known: CharacteristicView | undefined; changing: boolean }) {
+function Form({
+  plan,
+  choices,
+  known,
+  changing,
+}: {
+  plan: Plan;
+  choices: Choices;
+  known: CharacteristicView | undefined;
+  changing: boolean;
+}) {
   const client = useQueryClient();
   const navigate = useNavigate();
   // Others may change it meanwhile; what is typed here is measured against what was seen.
@@ -91,12 +103,22 @@ function Form({ plan, choices, known, changing }: { plan: Plan; choices: Choices
   const [first] = useState(() => start(plan, choices, known, changing));
   const form = useKeptForm(kept, first);
   const found = useRecommendation(form, seen?.id ?? null);
-  const { handleSubmit, setError, formState: { errors } } = form;
+  const {
+    handleSubmit,
+    setError,
+    formState: { errors },
+  } = form;
   const save = useMutation({
     mutationFn: async ({ f, chart }: { f: Fields; chart: NonNullable<Fields['chart']> }) => {
       const characteristic = characteristicOf(f, chart);
-      if (seen) await answered(api.POST('/api/plan/changes', { body: [{ id: seen.id, version: seen.version, characteristic }] }));
-      else await answered(api.POST('/api/plan/characteristics', { body: { station: f.station, product: f.product, characteristic } }));
+      if (seen)
+        await answered(
+          api.POST('/api/plan/changes', { body: [{ id: seen.id, version: seen.version, characteristic }] }),
+        );
+      else
+        await answered(
+          api.POST('/api/plan/characteristics', { body: { station: f.station, product: f.product, characteristic } }),
+        );
       await touch(client, { kind: 'plan' });
       sessionStorage.removeItem(kept);
       void navigate(`/plan?find=${encodeURIComponent(characteristic.name)}&done=${seen ? 'changed' : 'set-up'}`);
@@ -112,20 +134,46 @@ function Form({ plan, choices, known, changing }: { plan: Plan; choices: Choices
     if (chart !== undefined) save.mutate({ f, chart });
   });
   return (
-    <Box component="form" noValidate sx={{ maxWidth: 980, mx: 'auto' }} onSubmit={(event) => { save.reset(); void submit(event); }}>
+    <Box
+      component="form"
+      noValidate
+      sx={{ maxWidth: 980, mx: 'auto' }}
+      onSubmit={(event) => {
+        save.reset();
+        void submit(event);
+      }}
+    >
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 1.5 }}>
-        <Typography variant="h1" sx={{ flex: 1 }}>{seen ? seen.name : SET_UP.title}</Typography>
-        <Link component={RouterLink} to="/plan">{SET_UP.back}</Link>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          {seen ? seen.name : SET_UP.title}
+        </Typography>
+        <Link component={RouterLink} to="/plan">
+          {SET_UP.back}
+        </Link>
       </Stack>
       <Stack spacing={2}>
         <Part title={SET_UP.whatAndWhere}>
           <Text form={form} name="name" label={SET_UP.name} wide={12} />
           {seen ? (
-            <Typography color="text.secondary" sx={{ gridColumn: '1 / -1' }}>{seen.product} · {seen.station}</Typography>
+            <Typography color="text.secondary" sx={{ gridColumn: '1 / -1' }}>
+              {seen.product} · {seen.station}
+            </Typography>
           ) : (
             <>
-              <Choice form={form} name="station" label={SET_UP.station} wide={6} options={plan.stations.map((s) => [s.id, s.name])} />
-              <Choice form={form} name="product" label={SET_UP.product} wide={6} options={plan.products.map((p) => [p.id, p.name])} />
+              <Choice
+                form={form}
+                name="station"
+                label={SET_UP.station}
+                wide={6}
+                options={plan.stations.map((s) => [s.id, s.name])}
+              />
+              <Choice
+                form={form}
+                name="product"
+                label={SET_UP.product}
+                wide={6}
+                options={plan.products.map((p) => [p.id, p.name])}
+              />
             </>
           )}
         </Part>
@@ -139,7 +187,13 @@ function Form({ plan, choices, known, changing }: { plan: Plan; choices: Choices
         </Part>
         <Failed why={save.error} say={setUpSentence} />
         {Object.keys(errors).length > 0 && save.error === null && <Notice kind="problem">{SET_UP.anotherLook}</Notice>}
-        <Button type="submit" variant="contained" size="large" disabled={save.isPending} sx={{ alignSelf: 'start', minHeight: 52 }}>
+        <Button
+          type="submit"
+          variant="contained"
+          size="large"
+          disabled={save.isPending}
+          sx={{ alignSelf: 'start', minHeight: 52 }}
+        >
           {seen ? SET_UP.saveChange : SET_UP.setUp}
         </Button>
       </Stack>

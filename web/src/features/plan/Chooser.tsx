@@ -33,7 +33,14 @@ export function Chooser({ form, found }: { form: SetUpForm; found: Recommendatio
   const chartAnew = () => setValue('chart', null);
   return (
     <Part title={SET_UP.howTaken}>
-      <Choice form={form} name="kind" label={SET_UP.whatRecorded} wide={8} options={Object.entries(KINDS)} onPick={chartAnew} />
+      <Choice
+        form={form}
+        name="kind"
+        label={SET_UP.whatRecorded}
+        wide={8}
+        options={Object.entries(KINDS)}
+        onPick={chartAnew}
+      />
       <Text
         form={form}
         name="pieces"
@@ -44,17 +51,29 @@ export function Chooser({ form, found }: { form: SetUpForm; found: Recommendatio
       {measured ? (
         <Choice form={form} name="taken" label={SET_UP.whereFrom} wide={8} options={Object.entries(TAKEN)} />
       ) : (
-        <Choice form={form} name="same" label={SET_UP.alwaysTheSame} wide={8} options={Object.entries(SAME)} onPick={chartAnew} />
+        <Choice
+          form={form}
+          name="same"
+          label={SET_UP.alwaysTheSame}
+          wide={8}
+          options={Object.entries(SAME)}
+          onPick={chartAnew}
+        />
       )}
       <Choice form={form} name="every" label={SET_UP.whenDue} options={Object.entries(EVERY)} />
-      {(every === 'minutes' || every === 'pieces') && <Text form={form} name="everyCount" number label={every === 'minutes' ? SET_UP.minutes : SET_UP.pieces} />}
+      {(every === 'minutes' || every === 'pieces') && (
+        <Text form={form} name="everyCount" number label={every === 'minutes' ? SET_UP.minutes : SET_UP.pieces} />
+      )}
       {found && <Fitting form={form} found={found} />}
     </Part>
   );
 }
 
 function Fitting({ form, found }: { form: SetUpForm; found: Recommendation }) {
-  const { field, fieldState: { error } } = useController({ control: form.control, name: 'chart' });
+  const {
+    field,
+    fieldState: { error },
+  } = useController({ control: form.control, name: 'chart' });
   const varying = useWatch({ control: form.control, name: 'same' }) === 'no';
   const charts: ChartKind[] = [found.chart, ...found.others];
   // A chart that was chosen before stays in sight where the answers no longer lead to it.
@@ -62,11 +81,28 @@ function Fitting({ form, found }: { form: SetUpForm; found: Recommendation }) {
   return (
     <Box sx={{ gridColumn: '1 / -1', borderTop: 1, borderColor: 'divider', pt: 2 }}>
       <Typography sx={{ fontWeight: 600 }}>{SET_UP.fits(chartName(found.chart))}</Typography>
-      <Typography color="text.secondary" sx={{ mb: 1 }}>{reasonFor(found)}</Typography>
-      {found.cautions.filter((caution) => !(caution === 'few_inspected' && varying)).map((caution) => <Notice key={caution} kind="caution">{cautionFor(caution)}</Notice>)}
-      <RadioGroup aria-label={SET_UP.chart} value={field.value ?? found.chart} onChange={(_, chart) => field.onChange(chart === found.chart ? null : chart)}>
+      <Typography color="text.secondary" sx={{ mb: 1 }}>
+        {reasonFor(found)}
+      </Typography>
+      {found.cautions
+        .filter((caution) => !(caution === 'few_inspected' && varying))
+        .map((caution) => (
+          <Notice key={caution} kind="caution">
+            {cautionFor(caution)}
+          </Notice>
+        ))}
+      <RadioGroup
+        aria-label={SET_UP.chart}
+        value={field.value ?? found.chart}
+        onChange={(_, chart) => field.onChange(chart === found.chart ? null : chart)}
+      >
         {charts.map((chart) => (
-          <FormControlLabel key={chart} value={chart} control={<Radio />} label={chart === found.chart ? SET_UP.recommended(chartName(chart)) : chartName(chart)} />
+          <FormControlLabel
+            key={chart}
+            value={chart}
+            control={<Radio />}
+            label={chart === found.chart ? SET_UP.recommended(chartName(chart)) : chartName(chart)}
+          />
         ))}
       </RadioGroup>
       {error?.message !== undefined && <Notice kind="problem">{error.message}</Notice>}

@@ -36,12 +36,20 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 1.5, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
-        <Typography variant="h1" sx={{ flex: 1 }}>{PLAN.title}</Typography>
-        <Button component={RouterLink} to="/plan/devices" color="inherit">{PLAN.devices}</Button>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          {PLAN.title}
+        </Typography>
+        <Button component={RouterLink} to="/plan/devices" color="inherit">
+          {PLAN.devices}
+        </Button>
         <AddPlace kind="station" plan={plan} />
         <AddPlace kind="product" plan={plan} />
-        <Button component={RouterLink} to="/plan/analytes/new" color="inherit" variant="outlined">{PLAN.setUpAnalyte}</Button>
-        <Button component={RouterLink} to="/plan/characteristics/new" variant="contained">{SET_UP.title}</Button>
+        <Button component={RouterLink} to="/plan/analytes/new" color="inherit" variant="outlined">
+          {PLAN.setUpAnalyte}
+        </Button>
+        <Button component={RouterLink} to="/plan/characteristics/new" variant="contained">
+          {SET_UP.title}
+        </Button>
       </Stack>
       <Stack direction="row" sx={{ gap: 2, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
         <TextField
@@ -52,8 +60,19 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
           helperText={PLAN.starHelp}
           sx={{ maxWidth: 380 }}
         />
-        <Typography color="text.secondary" sx={{ flex: 1 }}>{PLAN.foundOf(found.length, plan.characteristics.length)}</Typography>
-        <Button color="inherit" onClick={() => choose(found.map((c) => c.id), meant.length < found.length)} disabled={found.length === 0}>
+        <Typography color="text.secondary" sx={{ flex: 1 }}>
+          {PLAN.foundOf(found.length, plan.characteristics.length)}
+        </Typography>
+        <Button
+          color="inherit"
+          onClick={() =>
+            choose(
+              found.map((c) => c.id),
+              meant.length < found.length,
+            )
+          }
+          disabled={found.length === 0}
+        >
           {meant.length < found.length || found.length === 0 ? PLAN.chooseAll : PLAN.chooseNone}
         </Button>
         <Button variant="outlined" disabled={meant.length === 0 || !choices} onClick={() => setChanging(true)}>
@@ -63,14 +82,22 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
       {params.has('done') && found[0] && (
         <Notice kind="settled">
           {PLAN.done[done](found.length === 1 ? found[0].name : find)}{' '}
-          {done !== 'changed' && found.length === 1 && <Link component={RouterLink} to={`/rounds/${found[0].id}`}>{PLAN.enterSample}</Link>}
+          {done !== 'changed' && found.length === 1 && (
+            <Link component={RouterLink} to={`/rounds/${found[0].id}`}>
+              {PLAN.enterSample}
+            </Link>
+          )}
         </Notice>
       )}
-      {changing && choices && meant.length > 0 && <ChangeMany chosen={meant} choices={choices} onDone={() => setChanging(false)} />}
+      {changing && choices && meant.length > 0 && (
+        <ChangeMany chosen={meant} choices={choices} onDone={() => setChanging(false)} />
+      )}
       {found.length === 0 && <Empty>{find ? PLAN.nothingFits(find) : PLAN.nothingSetUp}</Empty>}
       {found.length > 0 && (
         <Paper component="ul" aria-label={PLAN.characteristics} sx={{ m: 0, p: 0, listStyle: 'none' }}>
-          {found.map((c) => <Row key={c.id} c={c} chosen={chosen.has(c.id)} onChoose={(on) => choose([c.id], on)} />)}
+          {found.map((c) => (
+            <Row key={c.id} c={c} chosen={chosen.has(c.id)} onChoose={(on) => choose([c.id], on)} />
+          ))}
         </Paper>
       )}
     </Box>
@@ -84,18 +111,48 @@ function Row({ c, chosen, onChoose }: { c: CharacteristicView; chosen: boolean; 
       sx={{
         display: 'grid',
         gridTemplateColumns: { xs: '48px 1fr auto', md: '48px minmax(0, 1.3fr) minmax(0, 1.2fr) 120px auto' },
-        alignItems: 'center', columnGap: 1.5, minHeight: 56, pr: 1, '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
+        alignItems: 'center',
+        columnGap: 1.5,
+        minHeight: 56,
+        pr: 1,
+        '&:not(:first-of-type)': { borderTop: 1, borderColor: 'divider' },
       }}
     >
-      <Checkbox checked={chosen} onChange={(_, on) => onChoose(on)} slotProps={{ input: { 'aria-label': PLAN.choose(c.name, c.product, c.station) } }} />
+      <Checkbox
+        checked={chosen}
+        onChange={(_, on) => onChoose(on)}
+        slotProps={{ input: { 'aria-label': PLAN.choose(c.name, c.product, c.station) } }}
+      />
       <span>
-        <Link component={RouterLink} to={`/plan/characteristics/${c.id}`} sx={{ fontWeight: 600 }}>{c.name}</Link>
-        <Box component="span" sx={{ color: 'text.secondary' }}> · {c.product} · {c.station}{c.hidden && ` · ${PLAN.hidden}`}</Box>
-        {c.labels.length > 0 && <Typography variant="body2" color="text.secondary">{c.labels.join(' · ')}</Typography>}
+        <Link component={RouterLink} to={`/plan/characteristics/${c.id}`} sx={{ fontWeight: 600 }}>
+          {c.name}
+        </Link>
+        <Box component="span" sx={{ color: 'text.secondary' }}>
+          {' '}
+          · {c.product} · {c.station}
+          {c.hidden && ` · ${PLAN.hidden}`}
+        </Box>
+        {c.labels.length > 0 && (
+          <Typography variant="body2" color="text.secondary">
+            {c.labels.join(' · ')}
+          </Typography>
+        )}
       </span>
-      <Box component="span" sx={{ display: { xs: 'none', md: 'block' }, color: 'text.secondary' }}>{chartName(c.chart)}</Box>
-      <Box component="span" sx={{ display: { xs: 'none', md: 'block' }, color: 'text.secondary' }}>{samplingInWords(c.sampling)}</Box>
-      <Button component={RouterLink} to={`/plan/characteristics/new?copy=${c.id}`} color="inherit" size="small" aria-label={PLAN.copyOf(c.name, c.product)}>{PLAN.copy}</Button>
+      <Box component="span" sx={{ display: { xs: 'none', md: 'block' }, color: 'text.secondary' }}>
+        {chartName(c.chart)}
+      </Box>
+      <Box component="span" sx={{ display: { xs: 'none', md: 'block' }, color: 'text.secondary' }}>
+        {samplingInWords(c.sampling)}
+      </Box>
+      <Button
+        component={RouterLink}
+        to={`/plan/characteristics/new?copy=${c.id}`}
+        color="inherit"
+        size="small"
+        aria-label={PLAN.copyOf(c.name, c.product)}
+      >
+        {PLAN.copy}
+      </Button>
     </Box>
   );
 }

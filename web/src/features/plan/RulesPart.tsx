@@ -11,10 +11,18 @@ export function RulesPart({ form }: { form: SetUpForm }) {
   const preset = useWatch({ control, name: 'preset' });
   return (
     <Part title={SET_UP.signals}>
-      <Choice form={form} label={SET_UP.rules} name="preset" wide={12} options={[...Object.entries(PRESETS), ['own', SET_UP.ownList]]} />
+      <Choice
+        form={form}
+        label={SET_UP.rules}
+        name="preset"
+        wide={12}
+        options={[...Object.entries(PRESETS), ['own', SET_UP.ownList]]}
+      />
       {preset === 'own' && <OwnList form={form} />}
       <Text form={form} name="reaction" label={SET_UP.reactionPlan} wide={12} lines={3} />
-      <Typography color="text.secondary" sx={{ gridColumn: '1 / -1' }}>{SET_UP.stepsAreShown}</Typography>
+      <Typography color="text.secondary" sx={{ gridColumn: '1 / -1' }}>
+        {SET_UP.stepsAreShown}
+      </Typography>
     </Part>
   );
 }

@@ -31,7 +31,10 @@ function Kinds({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly
   const { control, getValues, setValue } = form;
   // The kinds have identities of their own.
   const { fields, append, remove } = useFieldArray({ control, name: 'kinds', keyName: 'key' });
-  const { field: { ref, ...begun }, fieldState: { error } } = useController({ control, name: 'kindBegun' });
+  const {
+    field: { ref, ...begun },
+    fieldState: { error },
+  } = useController({ control, name: 'kindBegun' });
   const add = () => {
     const name = begun.value.trim();
     if (name === '') return;
@@ -45,9 +48,24 @@ function Kinds({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly
         <Typography color="text.secondary">{SET_UP.kindsAreTapped}</Typography>
         {fields.map((kind, place) => (
           <Box key={kind.key} sx={{ display: 'flex', gap: 1 }}>
-            <TextInput control={control} name={`kinds.${place}.name`} label={SET_UP.kind} size="small" sx={{ maxWidth: 320 }} />
-            <TextInput control={control} name={`kinds.${place}.letter`} label={SET_UP.letter} size="small" sx={{ width: 90 }} tidy={(typed) => typed.slice(-1).toUpperCase()} />
-            <Button color="inherit" aria-label={SET_UP.removeKind(kind.name)} onClick={() => remove(place)}>{SET_UP.remove}</Button>
+            <TextInput
+              control={control}
+              name={`kinds.${place}.name`}
+              label={SET_UP.kind}
+              size="small"
+              sx={{ maxWidth: 320 }}
+            />
+            <TextInput
+              control={control}
+              name={`kinds.${place}.letter`}
+              label={SET_UP.letter}
+              size="small"
+              sx={{ width: 90 }}
+              tidy={(typed) => typed.slice(-1).toUpperCase()}
+            />
+            <Button color="inherit" aria-label={SET_UP.removeKind(kind.name)} onClick={() => remove(place)}>
+              {SET_UP.remove}
+            </Button>
           </Box>
         ))}
         <Box sx={{ display: 'flex', gap: 1 }}>
@@ -63,7 +81,9 @@ function Kinds({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly
             }}
             sx={{ maxWidth: 320 }}
           />
-          <Button color="inherit" variant="outlined" onClick={add} disabled={begun.value.trim() === ''}>{SET_UP.addKind}</Button>
+          <Button color="inherit" variant="outlined" onClick={add} disabled={begun.value.trim() === ''}>
+            {SET_UP.addKind}
+          </Button>
         </Box>
         {error?.message !== undefined && <Notice kind="problem">{error.message}</Notice>}
       </Stack>

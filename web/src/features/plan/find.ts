@@ -3,7 +3,10 @@ import type { CharacteristicView } from '../../api/client';
 /** A pattern as people write it: `*` stands for anything, `?` for one letter; without them, part of a word is enough. */
 function expression(pattern: string): RegExp {
   const wild = /[*?]/.test(pattern);
-  const escaped = pattern.replace(/[.+^${}()|[\]\\]/g, '\\$&').replace(/\*/g, '.*').replace(/\?/g, '.');
+  const escaped = pattern
+    .replace(/[.+^${}()|[\]\\]/g, '\\$&')
+    .replace(/\*/g, '.*')
+    .replace(/\?/g, '.');
   return new RegExp(wild ? `^${escaped}$` : escaped, 'i');
 }
 

@@ -92,14 +92,44 @@ export function number(typed: string): number | null {
   return trimmed === '' ? null : Number(trimmed);
 }
 
-const words = (typed: string) => typed.split(',').map((word) => word.trim()).filter((word) => word !== '');
+const words = (typed: string) =>
+  typed
+    .split(',')
+    .map((word) => word.trim())
+    .filter((word) => word !== '');
 
 /** A form to begin with, with the rules on offer. */
 export function blankFields(offers: readonly Rule[], station = '', product = ''): Fields {
   return {
-    station, product, name: '', kind: 'measured', pieces: '5', same: 'yes', taken: 'consecutive', every: 'minutes', everyCount: '60',
-    chart: null, unit: '', decimals: '2', hardLower: '', hardUpper: '', softLower: '', softUpper: '', lsl: '', target: '', usl: '',
-    feature: '', components: '', kinds: [], kindBegun: '', preset: 'western_electric', rules: rows(offers, []), reaction: '', tags: '', labels: '', hidden: false,
+    station,
+    product,
+    name: '',
+    kind: 'measured',
+    pieces: '5',
+    same: 'yes',
+    taken: 'consecutive',
+    every: 'minutes',
+    everyCount: '60',
+    chart: null,
+    unit: '',
+    decimals: '2',
+    hardLower: '',
+    hardUpper: '',
+    softLower: '',
+    softUpper: '',
+    lsl: '',
+    target: '',
+    usl: '',
+    feature: '',
+    components: '',
+    kinds: [],
+    kindBegun: '',
+    preset: 'western_electric',
+    rules: rows(offers, []),
+    reaction: '',
+    tags: '',
+    labels: '',
+    hidden: false,
   };
 }
 
@@ -156,7 +186,10 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
     hard_bounds: { lower: number(f.hardLower), upper: number(f.hardUpper) },
     soft_bounds: { lower: number(f.softLower), upper: number(f.softUpper) },
     specification: { lsl: number(f.lsl), target: number(f.target), usl: number(f.usl) },
-    reaction_plan: f.reaction.split('\n').map((step) => step.trim()).filter((step) => step !== ''),
+    reaction_plan: f.reaction
+      .split('\n')
+      .map((step) => step.trim())
+      .filter((step) => step !== ''),
     asked_tags: words(f.tags),
     labels: words(f.labels),
     hidden: f.hidden,
@@ -168,10 +201,25 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
 
 /** Fields of the form by the names of the set-up. */
 export const FIELDS_OF: Readonly<Record<string, readonly (keyof Fields)[]>> = {
-  name: ['name'], kind: ['kind'], unit: ['unit'], decimals: ['decimals'], chart: ['chart'], subgroup_size: ['pieces'], varying: ['same'],
-  taken: ['taken'], sampling: ['every', 'everyCount'], rule_set: ['preset'], hard_bounds: ['hardLower', 'hardUpper'],
-  soft_bounds: ['softLower', 'softUpper'], specification: ['lsl', 'target', 'usl'], reaction_plan: ['reaction'], asked_tags: ['tags'],
-  labels: ['labels'], feature: ['feature'], components: ['components'], defect_kinds: ['kindBegun'],
+  name: ['name'],
+  kind: ['kind'],
+  unit: ['unit'],
+  decimals: ['decimals'],
+  chart: ['chart'],
+  subgroup_size: ['pieces'],
+  varying: ['same'],
+  taken: ['taken'],
+  sampling: ['every', 'everyCount'],
+  rule_set: ['preset'],
+  hard_bounds: ['hardLower', 'hardUpper'],
+  soft_bounds: ['softLower', 'softUpper'],
+  specification: ['lsl', 'target', 'usl'],
+  reaction_plan: ['reaction'],
+  asked_tags: ['tags'],
+  labels: ['labels'],
+  feature: ['feature'],
+  components: ['components'],
+  defect_kinds: ['kindBegun'],
 };
 
 /** Fields that hold no number where one is needed. */
@@ -179,7 +227,8 @@ export function notNumbers(f: Fields): (keyof Fields)[] {
   const bad = (typed: string) => Number.isNaN(number(typed) ?? 0);
   const whole = (typed: string) => /^\d+$/.test(typed.trim());
   const named = ['hardLower', 'hardUpper', 'softLower', 'softUpper', 'lsl', 'target', 'usl'] as const;
-  const rules = f.preset !== 'own' || f.rules.every((r) => !r.on || ([r.m, r.n].every((x) => x === '' || whole(x)) && !bad(r.k)));
+  const rules =
+    f.preset !== 'own' || f.rules.every((r) => !r.on || ([r.m, r.n].every((x) => x === '' || whole(x)) && !bad(r.k)));
   return [
     ...(whole(f.pieces) ? [] : (['pieces'] as const)),
     ...(whole(f.everyCount) || f.every === 'lot' || f.every === 'shift' ? [] : (['everyCount'] as const)),
@@ -194,13 +243,18 @@ export const readable: Resolver<Fields> = (f) => {
   const says = (message: string) => ({ type: 'unreadable', message });
   const errors = {
     ...Object.fromEntries(notNumbers(f).map((field) => [field, says(SET_UP.numberNeeded)])),
-    ...(f.kind !== 'measured' && f.kindBegun.trim() !== '' && { kindBegun: says(SET_UP.kindNotAdded(f.kindBegun.trim())) }),
+    ...(f.kind !== 'measured' &&
+      f.kindBegun.trim() !== '' && { kindBegun: says(SET_UP.kindNotAdded(f.kindBegun.trim())) }),
   };
   return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: f, errors: {} };
 };
 
 /** A kind under the first letter of its name that is free. */
-export function newKind(kinds: Fields['kinds'], name: string, lettersTaken: readonly string[]): Fields['kinds'][number] {
+export function newKind(
+  kinds: Fields['kinds'],
+  name: string,
+  lettersTaken: readonly string[],
+): Fields['kinds'][number] {
   const taken = new Set([...lettersTaken, ...kinds.map((kind) => kind.letter)]);
   const candidates = `${name.toUpperCase()}ABCDEFGHIJKLMNOPQRSTUVWXYZ`.replace(/[^A-Z]/g, '');
   return { id: uuid(), name, letter: Array.from(candidates).find((letter) => !taken.has(letter)) ?? '' };

@@ -8,7 +8,9 @@ import type { Fields, SetUpForm } from './form';
 export function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
     <Paper component="section" aria-label={title} sx={{ p: 2.5 }}>
-      <Typography variant="h2" sx={{ mb: 2 }}>{title}</Typography>
+      <Typography variant="h2" sx={{ mb: 2 }}>
+        {title}
+      </Typography>
       <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'repeat(12, minmax(0, 1fr))' }}>{children}</Box>
     </Paper>
   );
@@ -26,8 +28,22 @@ interface Placed {
 }
 
 /** A field of text or of a number. */
-export function Text({ form, wide = 4, lines, number = false, ...rest }: Placed & { lines?: number; number?: boolean }) {
-  return <TextInput {...rest} control={form.control} keys={number ? 'decimal' : 'text'} sx={span(wide)} {...(lines !== undefined && { multiline: true, minRows: lines })} />;
+export function Text({
+  form,
+  wide = 4,
+  lines,
+  number = false,
+  ...rest
+}: Placed & { lines?: number; number?: boolean }) {
+  return (
+    <TextInput
+      {...rest}
+      control={form.control}
+      keys={number ? 'decimal' : 'text'}
+      sx={span(wide)}
+      {...(lines !== undefined && { multiline: true, minRows: lines })}
+    />
+  );
 }
 
 /** A choice of one among a few. */

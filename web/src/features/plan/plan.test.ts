@@ -4,22 +4,60 @@ import { isMeant } from './find';
 import { blankFields, characteristicOf, fieldsOf, newKind, notNumbers, number } from './form';
 
 const wall: Characteristic = {
-  name: 'Wall thickness', kind: 'measured', unit: 'mm', decimals: 2, chart: 'xbar_s', subgroup_size: 5, varying: false,
-  taken: 'streams', sampling: { every: 'pieces', count: 500 },
-  rule_set: { list: [{ kind: 'm_of_n', m: 4, n: 5, k: 1.5 }, { kind: 'trend', n: 7 }, { kind: 'trend', n: 9 }] },
-  hard_bounds: { lower: 0, upper: 20 }, soft_bounds: { lower: null, upper: 7.5 }, specification: { lsl: 6, target: null, usl: 6.8 },
-  reaction_plan: ['Stop', 'Call'], asked_tags: ['lot'], labels: ['spring', 'C-20'], hidden: true, feature: 'Cap bore', components: ['X', 'Y'],
+  name: 'Wall thickness',
+  kind: 'measured',
+  unit: 'mm',
+  decimals: 2,
+  chart: 'xbar_s',
+  subgroup_size: 5,
+  varying: false,
+  taken: 'streams',
+  sampling: { every: 'pieces', count: 500 },
+  rule_set: {
+    list: [
+      { kind: 'm_of_n', m: 4, n: 5, k: 1.5 },
+      { kind: 'trend', n: 7 },
+      { kind: 'trend', n: 9 },
+    ],
+  },
+  hard_bounds: { lower: 0, upper: 20 },
+  soft_bounds: { lower: null, upper: 7.5 },
+  specification: { lsl: 6, target: null, usl: 6.8 },
+  reaction_plan: ['Stop', 'Call'],
+  asked_tags: ['lot'],
+  labels: ['spring', 'C-20'],
+  hidden: true,
+  feature: 'Cap bore',
+  components: ['X', 'Y'],
   defect_kinds: [],
 };
-const OFFERS: Rule[] = [{ kind: 'trend', n: 6 }, { kind: 'm_of_n', m: 2, n: 3, k: 2 }];
-const setup: CharacteristicView = { ...wall, id: 'w', station: 'Casting line 1', station_id: 's', product: 'Cartridge C-20', product_id: 'p', created_at: '', version: 1 };
+const OFFERS: Rule[] = [
+  { kind: 'trend', n: 6 },
+  { kind: 'm_of_n', m: 2, n: 3, k: 2 },
+];
+const setup: CharacteristicView = {
+  ...wall,
+  id: 'w',
+  station: 'Casting line 1',
+  station_id: 's',
+  product: 'Cartridge C-20',
+  product_id: 'p',
+  created_at: '',
+  version: 1,
+};
 
 describe('the form of a characteristic', () => {
   it('gives back what it was filled with', () => {
     expect(characteristicOf(fieldsOf(wall, OFFERS, 's', 'p'), 'xbar_r')).toEqual({
       ...wall,
       // Rules stand in the order in which they are offered.
-      rule_set: { list: [{ kind: 'trend', n: 7 }, { kind: 'm_of_n', m: 4, n: 5, k: 1.5 }, { kind: 'trend', n: 9 }] },
+      rule_set: {
+        list: [
+          { kind: 'trend', n: 7 },
+          { kind: 'm_of_n', m: 4, n: 5, k: 1.5 },
+          { kind: 'trend', n: 9 },
+        ],
+      },
     });
   });
 
@@ -30,7 +68,10 @@ describe('the form of a characteristic', () => {
 
   it('takes a decimal comma and says which fields hold no number', () => {
     expect([number('6,5'), number(' −1.5 '), number('')]).toEqual([6.5, -1.5, null]);
-    expect(notNumbers({ ...blankFields(OFFERS), pieces: 'five', lsl: 'six', hardLower: '0,5' })).toEqual(['pieces', 'lsl']);
+    expect(notNumbers({ ...blankFields(OFFERS), pieces: 'five', lsl: 'six', hardLower: '0,5' })).toEqual([
+      'pieces',
+      'lsl',
+    ]);
     expect(notNumbers(blankFields(OFFERS))).toEqual([]);
   });
 

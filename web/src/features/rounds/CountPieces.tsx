@@ -17,9 +17,17 @@ export function CountPieces({ station }: { station: RoundStation }) {
       <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={PIECES.beginAt(station.name)}>
         {PIECES.begin}
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby={`pieces-${station.id}`} fullWidth maxWidth="xs">
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        aria-labelledby={`pieces-${station.id}`}
+        fullWidth
+        maxWidth="xs"
+      >
         <DialogTitle id={`pieces-${station.id}`}>{PIECES.title(station.name)}</DialogTitle>
-        <DialogContent><Form station={station} onDone={() => setOpen(false)} /></DialogContent>
+        <DialogContent>
+          <Form station={station} onDone={() => setOpen(false)} />
+        </DialogContent>
       </Dialog>
     </>
   );
@@ -33,7 +41,10 @@ function Form({ station, onDone }: { station: RoundStation; onDone: () => void }
   const typed = useWatch({ control, name: 'pieces' });
   const count = handleSubmit(async ({ pieces: text }) => {
     const pieces = Number(text);
-    const outcome = await submit({ what: 'pieces', target: station.id, body: { device: device(), entry, pieces } }, PIECES.waiting(station.name, pieces));
+    const outcome = await submit(
+      { what: 'pieces', target: station.id, body: { device: device(), entry, pieces } },
+      PIECES.waiting(station.name, pieces),
+    );
     setEntry(uuid());
     if (outcome.kind === 'refused') setFailure(outcome.failure);
     else onDone();
@@ -41,9 +52,18 @@ function Form({ station, onDone }: { station: RoundStation; onDone: () => void }
   return (
     <Stack component="form" spacing={1.5} onSubmit={(event) => void count(event)}>
       <Typography color="text.secondary">{PIECES.since}</Typography>
-      <TextInput control={control} name="pieces" label={PIECES.pieces} autoFocus keys="numeric" tidy={(text) => text.replace(/\D/g, '')} />
+      <TextInput
+        control={control}
+        name="pieces"
+        label={PIECES.pieces}
+        autoFocus
+        keys="numeric"
+        tidy={(text) => text.replace(/\D/g, '')}
+      />
       <Failed why={failure} />
-      <Button type="submit" variant="contained" disabled={typed === ''}>{PIECES.count}</Button>
+      <Button type="submit" variant="contained" disabled={typed === ''}>
+        {PIECES.count}
+      </Button>
     </Stack>
   );
 }

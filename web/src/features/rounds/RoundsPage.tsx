@@ -1,4 +1,14 @@
-import { Box, Button, MenuItem, Paper, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -40,19 +50,29 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
   const byUrgency = view.get('order') === 'urgency';
   const { areas, stations, stops, next } = roundOf(all, area, waits);
   const show = (key: string, value: string | null) =>
-    setView((before) => {
-      const after = new URLSearchParams(before);
-      if (value) after.set(key, value);
-      else after.delete(key);
-      return after;
-    }, { replace: true });
+    setView(
+      (before) => {
+        const after = new URLSearchParams(before);
+        if (value) after.set(key, value);
+        else after.delete(key);
+        return after;
+      },
+      { replace: true },
+    );
   useKeys((event) => {
     if (event.key.toLowerCase() === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && next) {
       void navigate(next.in_runs ? '/lab' : `/rounds/${next.id}`);
     }
   });
   const row = (stop: Stop, place?: string) => (
-    <StopRow key={stop.id} stop={stop} now={now} next={stop === next} waits={waits.get(stop.id) ?? 0} {...(place !== undefined && { place })} />
+    <StopRow
+      key={stop.id}
+      stop={stop}
+      now={now}
+      next={stop === next}
+      waits={waits.get(stop.id) ?? 0}
+      {...(place !== undefined && { place })}
+    />
   );
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
@@ -60,22 +80,47 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
         <Typography variant="h1">{ROUND.title}</Typography>
         <Typography color="text.secondary" sx={{ flex: 1 }}>
           {tally(stops.map((s) => s.stop))}
-          {next && <> · <kbd>N</kbd> {ROUND.opensMostUrgent}</>}
+          {next && (
+            <>
+              {' '}
+              · <kbd>N</kbd> {ROUND.opensMostUrgent}
+            </>
+          )}
         </Typography>
         {areas.length > 1 && (
-          <TextField select size="small" label={ROUND.area} value={area ?? ''} sx={{ width: 180 }} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} onChange={(e) => show('area', e.target.value)}>
+          <TextField
+            select
+            size="small"
+            label={ROUND.area}
+            value={area ?? ''}
+            sx={{ width: 180 }}
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+            onChange={(e) => show('area', e.target.value)}
+          >
             <MenuItem value="">{ROUND.allAreas}</MenuItem>
-            {areas.map((name) => <MenuItem key={name} value={name}>{name}</MenuItem>)}
+            {areas.map((name) => (
+              <MenuItem key={name} value={name}>
+                {name}
+              </MenuItem>
+            ))}
           </TextField>
         )}
-        <ToggleButtonGroup exclusive size="small" aria-label={ROUND.order} value={byUrgency ? 'urgency' : 'station'} onChange={(_, order: string | null) => order && show('order', order === 'urgency' ? order : null)}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          aria-label={ROUND.order}
+          value={byUrgency ? 'urgency' : 'station'}
+          onChange={(_, order: string | null) => order && show('order', order === 'urgency' ? order : null)}
+        >
           <ToggleButton value="station">{ROUND.byStation}</ToggleButton>
           <ToggleButton value="urgency">{ROUND.byUrgency}</ToggleButton>
         </ToggleButtonGroup>
       </Stack>
       {all.length === 0 && <Empty>{ROUND.nothingSetUp}</Empty>}
       {byUrgency && stops.length > 0 && (
-        <Paper component="section" aria-label={ROUND.byUrgency}>{stops.map(({ stop, station }) => row(stop, station))}</Paper>
+        <Paper component="section" aria-label={ROUND.byUrgency}>
+          {stops.map(({ stop, station }) => row(stop, station))}
+        </Paper>
       )}
       {!byUrgency && (
         <Stack spacing={1.5}>
@@ -96,22 +141,35 @@ function StationHead({ station }: { station: RoundStation }) {
   const mayTell = useMay('record_event');
   const pin = async () => {
     const params = { params: { path: { id: station.id } } };
-    await answered(station.pinned ? api.DELETE('/api/stations/{id}/pin', params) : api.PUT('/api/stations/{id}/pin', params));
+    await answered(
+      station.pinned ? api.DELETE('/api/stations/{id}/pin', params) : api.PUT('/api/stations/{id}/pin', params),
+    );
     await touch(client, { kind: 'station', station: station.id });
   };
   return (
     <Stack direction="row" sx={{ alignItems: 'center', px: 2, py: 0.25, gap: 1, flexWrap: 'wrap' }}>
       <Typography id={station.id} variant="h2" sx={{ flex: 1, minWidth: 200 }}>
         {station.name}{' '}
-        <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>{station.area}{station.lot != null && ` · ${ROUND.lot(station.lot)}`}</Box>
+        <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400 }}>
+          {station.area}
+          {station.lot != null && ` · ${ROUND.lot(station.lot)}`}
+        </Box>
       </Typography>
       {mayTell && (
         <>
-          {station.characteristics.some((stop) => stop.sampling.every === 'pieces') && <CountPieces station={station} />}
+          {station.characteristics.some((stop) => stop.sampling.every === 'pieces') && (
+            <CountPieces station={station} />
+          )}
           <TellEvent station={station} />
         </>
       )}
-      <Button size="small" color="inherit" aria-pressed={station.pinned} aria-label={ROUND.keepThisOnTop(station.name)} onClick={() => void pin()}>
+      <Button
+        size="small"
+        color="inherit"
+        aria-pressed={station.pinned}
+        aria-label={ROUND.keepThisOnTop(station.name)}
+        onClick={() => void pin()}
+      >
         {station.pinned ? ROUND.keptOnTop : ROUND.keepOnTop}
       </Button>
     </Stack>

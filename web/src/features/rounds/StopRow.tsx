@@ -10,11 +10,13 @@ function Standing({ stop, now }: { stop: Stop; now: number }) {
   return (
     <Box
       component="span"
-      sx={({ palette }) => ({
-        overdue: { color: palette.warning.main, fontWeight: 650 },
-        due: { fontWeight: 650 },
-        done: { color: palette.settled },
-      })[stop.state]}
+      sx={({ palette }) =>
+        ({
+          overdue: { color: palette.warning.main, fontWeight: 650 },
+          due: { fontWeight: 650 },
+          done: { color: palette.settled },
+        })[stop.state]
+      }
     >
       {stopInWords(stop, now)}
     </Box>
@@ -22,7 +24,13 @@ function Standing({ stop, now }: { stop: Stop; now: number }) {
 }
 
 /** One characteristic on the round. */
-export function StopRow({ stop, place, now, next, waits }: {
+export function StopRow({
+  stop,
+  place,
+  now,
+  next,
+  waits,
+}: {
   stop: Stop;
   /** The station, where the list does not say it. */
   place?: string;
@@ -53,20 +61,39 @@ export function StopRow({ stop, place, now, next, waits }: {
       }}
     >
       <span>
-        <Box component="span" sx={{ fontWeight: 600, fontSize: '1.08rem' }}>{stop.name}</Box>
-        <Box component="span" sx={{ color: 'text.secondary' }}> · {stop.product}{place !== undefined && ` · ${place}`}</Box>
+        <Box component="span" sx={{ fontWeight: 600, fontSize: '1.08rem' }}>
+          {stop.name}
+        </Box>
+        <Box component="span" sx={{ color: 'text.secondary' }}>
+          {' '}
+          · {stop.product}
+          {place !== undefined && ` · ${place}`}
+        </Box>
       </span>
-      <Box component="span" sx={{ color: 'text.secondary' }}>{taking(stop)}</Box>
+      <Box component="span" sx={{ color: 'text.secondary' }}>
+        {taking(stop)}
+      </Box>
       <span>
         {waits > 0 ? (
-          <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>{ROUND.waitsHere}</Box>
+          <Box component="span" sx={{ color: 'warning.main', fontWeight: 650 }}>
+            {ROUND.waitsHere}
+          </Box>
         ) : (
           <Standing stop={stop} now={now} />
         )}
-        {next && <Box component="kbd" sx={{ ml: 1.5, px: 0.8, border: 1, borderColor: 'text.secondary', borderRadius: 0.5 }}>N</Box>}
+        {next && (
+          <Box component="kbd" sx={{ ml: 1.5, px: 0.8, border: 1, borderColor: 'text.secondary', borderRadius: 0.5 }}>
+            N
+          </Box>
+        )}
       </span>
       <Box component="span" sx={{ color: 'error.main' }}>
-        {stop.open_signals > 0 && <><span aria-hidden>▬ </span>{openSignals(stop.open_signals)}</>}
+        {stop.open_signals > 0 && (
+          <>
+            <span aria-hidden>▬ </span>
+            {openSignals(stop.open_signals)}
+          </>
+        )}
       </Box>
     </Link>
   );

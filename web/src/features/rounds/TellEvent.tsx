@@ -37,14 +37,30 @@ export function TellEvent({ station }: { station: RoundStation }) {
     else close();
   };
   // A tap is easily a slip: what was noted is said, and can be taken back for a moment.
-  const held = waiting.filter((w) => w.deed.what === 'event' && w.deed.target === station.id && w.heldUntil != null && !w.refused);
+  const held = waiting.filter(
+    (w) => w.deed.what === 'event' && w.deed.target === station.id && w.heldUntil != null && !w.refused,
+  );
   const lots = kinds.data?.some((kind) => kind.names_lot) ?? false;
   return (
     <>
       {held.map((event) => (
-        <Box key={event.entry} role="status" sx={{ order: 1, flexBasis: '100%', display: 'flex', alignItems: 'center', gap: 1 }}>
-          <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>{HAPPENED.noted(event.title.slice(station.name.length + 2), event.at)}</Box>
-          <Button size="small" color="inherit" variant="outlined" sx={{ minHeight: 48 }} onClick={() => void drop(event.entry)}>{HAPPENED.undo}</Button>
+        <Box
+          key={event.entry}
+          role="status"
+          sx={{ order: 1, flexBasis: '100%', display: 'flex', alignItems: 'center', gap: 1 }}
+        >
+          <Box component="span" sx={(theme) => ({ color: theme.palette.settled })}>
+            {HAPPENED.noted(event.title.slice(station.name.length + 2), event.at)}
+          </Box>
+          <Button
+            size="small"
+            color="inherit"
+            variant="outlined"
+            sx={{ minHeight: 48 }}
+            onClick={() => void drop(event.entry)}
+          >
+            {HAPPENED.undo}
+          </Button>
         </Box>
       ))}
       <Button size="small" color="inherit" onClick={() => setOpen(true)} aria-label={HAPPENED.beginAt(station.name)}>
@@ -55,19 +71,36 @@ export function TellEvent({ station }: { station: RoundStation }) {
         <DialogContent>
           <Stack spacing={1}>
             <Typography color="text.secondary">{HAPPENED.inDiary}</Typography>
-            {kinds.data?.filter((kind) => !kind.names_lot).map((kind) => (
-              <Button key={kind.id} variant="outlined" color="inherit" sx={{ minHeight: 52 }} onClick={() => void tell(kind)}>
-                {kind.name}
-              </Button>
-            ))}
+            {kinds.data
+              ?.filter((kind) => !kind.names_lot)
+              .map((kind) => (
+                <Button
+                  key={kind.id}
+                  variant="outlined"
+                  color="inherit"
+                  sx={{ minHeight: 52 }}
+                  onClick={() => void tell(kind)}
+                >
+                  {kind.name}
+                </Button>
+              ))}
             {lots && (
               <TextInput control={control} name="lot" size="small" label={HAPPENED.lot} longest={80} sx={{ pt: 1 }} />
             )}
-            {kinds.data?.filter((kind) => kind.names_lot).map((kind) => (
-              <Button key={kind.id} variant="outlined" color="inherit" disabled={lot.trim() === ''} sx={{ minHeight: 52 }} onClick={() => void tell(kind)}>
-                {kind.name}
-              </Button>
-            ))}
+            {kinds.data
+              ?.filter((kind) => kind.names_lot)
+              .map((kind) => (
+                <Button
+                  key={kind.id}
+                  variant="outlined"
+                  color="inherit"
+                  disabled={lot.trim() === ''}
+                  sx={{ minHeight: 52 }}
+                  onClick={() => void tell(kind)}
+                >
+                  {kind.name}
+                </Button>
+              ))}
             <Failed why={failure ?? kinds.error} />
           </Stack>
         </DialogContent>

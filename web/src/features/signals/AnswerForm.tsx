@@ -1,5 +1,17 @@
 import { zodResolver } from '@hookform/resolvers/zod';
-import { Box, Button, Checkbox, FormControl, FormControlLabel, FormHelperText, FormLabel, Radio, RadioGroup, Stack, TextField } from '@mui/material';
+import {
+  Box,
+  Button,
+  Checkbox,
+  FormControl,
+  FormControlLabel,
+  FormHelperText,
+  FormLabel,
+  Radio,
+  RadioGroup,
+  Stack,
+  TextField,
+} from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
@@ -27,10 +39,20 @@ const schema = z
   })
   // Who looked and found nothing has said what was done.
   .refine((answer) => answer.cause === NOTHING || answer.action !== '', { path: ['action'], message: ANSWER.sayDone })
-  .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', { path: ['causeText'], message: ANSWER.sayCause });
+  .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', {
+    path: ['causeText'],
+    message: ANSWER.sayCause,
+  });
 
 /** Asks for cause and action. */
-export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswered, onDirty }: {
+export function AnswerForm({
+  signal,
+  alike = [],
+  focus = false,
+  onLater,
+  onAnswered,
+  onDirty,
+}: {
   signal: SignalView;
   /** Other signals that this answer may hold for too. */
   alike?: readonly string[];
@@ -63,15 +85,29 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
   });
   const blank = { cause: '', causeText: '', action: '', forAll: alike.length > 0 };
   const [kept] = useState(() => loadAnswer(person.id, signal.id));
-  const { register, control, handleSubmit, setFocus, setValue, getValues, subscribe, formState: { errors, isDirty } } = useForm({
+  const {
+    register,
+    control,
+    handleSubmit,
+    setFocus,
+    setValue,
+    getValues,
+    subscribe,
+    formState: { errors, isDirty },
+  } = useForm({
     resolver: zodResolver(schema),
     defaultValues: blank,
     ...(kept && { values: { ...blank, ...kept }, resetOptions: { keepDefaultValues: true } }),
   });
-  useEffect(() => subscribe({
-    formState: { values: true },
-    callback: ({ values: { cause, causeText, action } }) => keepAnswer(person.id, signal.id, { cause, causeText, action }),
-  }), [subscribe, person.id, signal.id]);
+  useEffect(
+    () =>
+      subscribe({
+        formState: { values: true },
+        callback: ({ values: { cause, causeText, action } }) =>
+          keepAnswer(person.id, signal.id, { cause, causeText, action }),
+      }),
+    [subscribe, person.id, signal.id],
+  );
   useEffect(() => onDirty?.(isDirty), [isDirty, onDirty]);
   const cause = useWatch({ control, name: 'cause' });
   const ready = causes.data !== undefined;
@@ -84,23 +120,24 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
   });
   const say = (phrase: string) => {
     const said = getValues('action').trim();
-    setValue('action', said === '' ? phrase : `${said} ${phrase}`, { shouldDirty: true, shouldValidate: Boolean(errors.action) });
+    setValue('action', said === '' ? phrase : `${said} ${phrase}`, {
+      shouldDirty: true,
+      shouldValidate: Boolean(errors.action),
+    });
   };
   return (
-    <Stack
-      component="form"
-      spacing={1.5}
-      noValidate
-      aria-label={ANSWER.title}
-      onSubmit={(event) => void submit(event)}
-    >
+    <Stack component="form" spacing={1.5} noValidate aria-label={ANSWER.title} onSubmit={(event) => void submit(event)}>
       <FormControl error={Boolean(errors.cause)}>
         <FormLabel id="cause">{ANSWER.cause}</FormLabel>
         <Controller
           name="cause"
           control={control}
           render={({ field: { ref, ...field } }) => (
-            <RadioGroup aria-labelledby="cause" {...field} sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(165px, 1fr))', columnGap: 1 }}>
+            <RadioGroup
+              aria-labelledby="cause"
+              {...field}
+              sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(165px, 1fr))', columnGap: 1 }}
+            >
               {choices(causes.data ?? []).map(({ id, name }, i) => (
                 <FormControlLabel
                   key={id}
@@ -115,13 +152,27 @@ export function AnswerForm({ signal, alike = [], focus = false, onLater, onAnswe
         />
         {errors.cause && <FormHelperText>{errors.cause.message}</FormHelperText>}
       </FormControl>
-      {cause === OTHER && (
-        <TextInput control={control} name="causeText" label={ANSWER.causeInWords} />
-      )}
-      <TextField label={ANSWER.done} multiline error={Boolean(errors.action)} helperText={errors.action?.message} slotProps={{ inputLabel: { shrink: true } }} {...register('action')} />
+      {cause === OTHER && <TextInput control={control} name="causeText" label={ANSWER.causeInWords} />}
+      <TextField
+        label={ANSWER.done}
+        multiline
+        error={Boolean(errors.action)}
+        helperText={errors.action?.message}
+        slotProps={{ inputLabel: { shrink: true } }}
+        {...register('action')}
+      />
       <Box role="group" aria-label={ANSWER.phrases} sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
         {PHRASES.map((phrase) => (
-          <Button key={phrase} size="small" variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => say(phrase)}>{phrase}</Button>
+          <Button
+            key={phrase}
+            size="small"
+            variant="outlined"
+            color="inherit"
+            sx={{ minHeight: 48 }}
+            onClick={() => say(phrase)}
+          >
+            {phrase}
+          </Button>
         ))}
       </Box>
       {alike.length > 0 && (

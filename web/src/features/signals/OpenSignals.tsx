@@ -12,12 +12,28 @@ export function OpenSignals({ of }: { of: readonly string[] }) {
   if (!first) return null;
   const count = here.reduce((sum, signals) => sum + signals.count, 0);
   return (
-    <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1, borderLeft: 4, borderColor: 'error.main', pl: 1.5, my: 1, bgcolor: 'background.paper' }}>
+    <Box
+      role="status"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        borderLeft: 4,
+        borderColor: 'error.main',
+        pl: 1.5,
+        my: 1,
+        bgcolor: 'background.paper',
+      }}
+    >
       <Box sx={{ flex: 1 }}>
-        <Box component="span" aria-hidden sx={{ color: 'error.main' }}>▬ </Box>
+        <Box component="span" aria-hidden sx={{ color: 'error.main' }}>
+          ▬{' '}
+        </Box>
         {waitForAnswer(count)}
       </Box>
-      <Button component={RouterLink} to={`/signals/${first.first}`} sx={{ minHeight: 48 }}>{SIGNAL.answer}</Button>
+      <Button component={RouterLink} to={`/signals/${first.first}`} sx={{ minHeight: 48 }}>
+        {SIGNAL.answer}
+      </Button>
     </Box>
   );
 }

@@ -13,21 +13,37 @@ const DECISIONS = ['accepted', 'sent_back', 'overruled'] as const;
 
 const schema = z
   .object({ decision: z.enum(DECISIONS), remark: z.string().trim().max(2000, REVIEW.tooLong) })
-  .refine((review) => review.decision === 'accepted' || review.remark !== '', { path: ['remark'], message: REVIEW.needsWords });
+  .refine((review) => review.decision === 'accepted' || review.remark !== '', {
+    path: ['remark'],
+    message: REVIEW.needsWords,
+  });
 
 type Review = z.infer<typeof schema>;
 
 /** The supervisor's decision. */
-export function ReviewForm({ signal, onDirty, onReviewed }: {
+export function ReviewForm({
+  signal,
+  onDirty,
+  onReviewed,
+}: {
   signal: SignalView;
   onDirty: (dirty: boolean) => void;
   onReviewed: () => void;
 }) {
   const { id, version } = signal;
   const step = useStep(id, ({ decision, remark }: Review) =>
-    answered(api.POST('/api/signals/{id}/reviews', { params: { path: { id } }, body: { version, decision, remark: remark === '' ? null : remark } })),
+    answered(
+      api.POST('/api/signals/{id}/reviews', {
+        params: { path: { id } },
+        body: { version, decision, remark: remark === '' ? null : remark },
+      }),
+    ),
   );
-  const { control, handleSubmit, formState: { isDirty } } = useForm<Review>({
+  const {
+    control,
+    handleSubmit,
+    formState: { isDirty },
+  } = useForm<Review>({
     resolver: zodResolver(schema),
     defaultValues: { decision: 'accepted', remark: '' },
   });
@@ -44,7 +60,13 @@ export function ReviewForm({ signal, onDirty, onReviewed }: {
           render={({ field }) => (
             <RadioGroup aria-labelledby="decision" {...field}>
               {DECISIONS.map((value) => (
-                <FormControlLabel key={value} value={value} label={REVIEW.choice[value]} control={<Radio />} sx={{ minHeight: 48 }} />
+                <FormControlLabel
+                  key={value}
+                  value={value}
+                  label={REVIEW.choice[value]}
+                  control={<Radio />}
+                  sx={{ minHeight: 48 }}
+                />
               ))}
             </RadioGroup>
           )}

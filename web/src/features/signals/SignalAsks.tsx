@@ -9,7 +9,12 @@ import { AnswerForm } from './AnswerForm';
 import { ReactionPlan } from './ReactionPlan';
 
 /** A signal that has just come asks what happened, there and then. */
-export function SignalAsks({ id, alike, onLater, onAnswered }: {
+export function SignalAsks({
+  id,
+  alike,
+  onLater,
+  onAnswered,
+}: {
   id: string;
   /** Other signals that the same sample raised. */
   alike: readonly string[];
@@ -21,13 +26,19 @@ export function SignalAsks({ id, alike, onLater, onAnswered }: {
     if (event.key === 'Escape') onLater();
   });
   return (
-    <Paper component="section" aria-label={SIGNAL.title} sx={{ mt: 2, p: 2, borderLeft: 4, borderLeftColor: 'error.main' }}>
+    <Paper
+      component="section"
+      aria-label={SIGNAL.title}
+      sx={{ mt: 2, p: 2, borderLeft: 4, borderLeftColor: 'error.main' }}
+    >
       <Loaded query={query} what={SIGNAL.signal}>
         {(signal) => (
           <>
             <Box role="alert">
               <Typography sx={{ fontWeight: 650 }}>
-                <Box component="span" aria-hidden sx={{ color: 'error.main' }}>▬ </Box>
+                <Box component="span" aria-hidden sx={{ color: 'error.main' }}>
+                  ▬{' '}
+                </Box>
                 {sentence(signal)}
               </Typography>
               <Typography color="text.secondary">{meaning(signal.rule, signal.panel)}</Typography>
@@ -36,7 +47,9 @@ export function SignalAsks({ id, alike, onLater, onAnswered }: {
             {signal.state === 'open' ? (
               <AnswerForm signal={signal} alike={alike} focus onLater={onLater} onAnswered={onAnswered} />
             ) : (
-              <Link component={RouterLink} to={`/signals/${id}`}>{SIGNAL.isNow[signal.state]}</Link>
+              <Link component={RouterLink} to={`/signals/${id}`}>
+                {SIGNAL.isNow[signal.state]}
+              </Link>
             )}
           </>
         )}

@@ -27,7 +27,14 @@ export function SignalPage() {
 
 function Signal({ signal }: { signal: SignalView }) {
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '432px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '432px minmax(0, 1fr)' },
+        gap: 2,
+        alignItems: 'start',
+      }}
+    >
       <Box>
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
           <StateMark state={signal.state} />
@@ -35,12 +42,21 @@ function Signal({ signal }: { signal: SignalView }) {
             {signal.state === 'open' ? openFor(signal.raised_at) : SIGNAL.raised(signal.raised_at)}
           </Typography>
         </Stack>
-        <Typography variant="h1" sx={{ mt: 1 }}>{sentence(signal)}</Typography>
-        <Typography sx={{ mt: 0.5 }}>
-          <Link component={RouterLink} to={`/charts/${signal.characteristic}`}>{signal.name}</Link> · {signal.product} · {signal.station}
+        <Typography variant="h1" sx={{ mt: 1 }}>
+          {sentence(signal)}
         </Typography>
-        <Typography color="text.secondary" sx={{ mt: 0.5 }}>{meaning(signal.rule, signal.panel)}</Typography>
-        <Typography color="text.secondary">{raisedAgainst(signal)} {signal.late && SIGNAL.foundLate}</Typography>
+        <Typography sx={{ mt: 0.5 }}>
+          <Link component={RouterLink} to={`/charts/${signal.characteristic}`}>
+            {signal.name}
+          </Link>{' '}
+          · {signal.product} · {signal.station}
+        </Typography>
+        <Typography color="text.secondary" sx={{ mt: 0.5 }}>
+          {meaning(signal.rule, signal.panel)}
+        </Typography>
+        <Typography color="text.secondary">
+          {raisedAgainst(signal)} {signal.late && SIGNAL.foundLate}
+        </Typography>
         {signal.withdrawn_at && <Notice kind="caution">{SIGNAL.withdrawn(signal.withdrawn_at)}</Notice>}
         <Answers signal={signal} />
         <NextStep signal={signal} />
@@ -55,12 +71,16 @@ function Answers({ signal }: { signal: SignalView }) {
     <Stack spacing={1} sx={{ my: 2 }}>
       {signal.answers.map((answer) => (
         <Paper key={answer.at} component="article" sx={{ p: 1.5 }}>
-          <Typography color="text.secondary" variant="body2">{SIGNAL.answered(answer.person, answer.at)}</Typography>
+          <Typography color="text.secondary" variant="body2">
+            {SIGNAL.answered(answer.person, answer.at)}
+          </Typography>
           <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? SIGNAL.nothingFound}</Typography>
           <Typography>{answer.action}</Typography>
           {answer.review && (
             <Box sx={{ mt: 1, pt: 1, borderTop: 1, borderColor: 'divider' }}>
-              <Typography color="text.secondary" variant="body2">{SIGNAL.reviewed(answer.review.person, answer.review.at)}</Typography>
+              <Typography color="text.secondary" variant="body2">
+                {SIGNAL.reviewed(answer.review.person, answer.review.at)}
+              </Typography>
               <Typography sx={{ fontWeight: 600 }}>{DECISIONS[answer.review.decision]}</Typography>
               {answer.review.remark && <Typography>{answer.review.remark}</Typography>}
             </Box>
@@ -95,7 +115,15 @@ function NextStep({ signal }: { signal: SignalView }) {
   );
 }
 
-function Step({ signal, onDirty, onDone }: { signal: SignalView; onDirty: (dirty: boolean) => void; onDone: () => void }) {
+function Step({
+  signal,
+  onDirty,
+  onDone,
+}: {
+  signal: SignalView;
+  onDirty: (dirty: boolean) => void;
+  onDone: () => void;
+}) {
   const mayAnswer = useMay('answer_signal');
   const mayReview = useMay('review_signal');
   const { steps } = signal;
@@ -128,7 +156,11 @@ function Surroundings({ signal }: { signal: SignalView }) {
   return (
     <Paper component="section" aria-label={SIGNAL.chart} sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
       <Loaded query={query} what={SIGNAL.theChart}>
-        {() => model && <ControlChart model={model} height={600} onOpenSignal={(other) => void navigate(`/signals/${other}`)} />}
+        {() =>
+          model && (
+            <ControlChart model={model} height={600} onOpenSignal={(other) => void navigate(`/signals/${other}`)} />
+          )
+        }
       </Loaded>
     </Paper>
   );

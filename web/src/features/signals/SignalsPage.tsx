@@ -13,7 +13,12 @@ import { when } from '../../words/time';
 const FILTERS: readonly (SignalState | 'all')[] = ['open', 'answered', 'reviewed', 'all'];
 
 const COLUMNS: GridColDef<SignalView>[] = [
-  { field: 'state', headerName: SIGNALS_LIST.columns.state, width: 130, renderCell: ({ row }) => <StateMark state={row.state} /> },
+  {
+    field: 'state',
+    headerName: SIGNALS_LIST.columns.state,
+    width: 130,
+    renderCell: ({ row }) => <StateMark state={row.state} />,
+  },
   {
     field: 'sentence',
     headerName: SIGNALS_LIST.columns.sentence,
@@ -21,12 +26,31 @@ const COLUMNS: GridColDef<SignalView>[] = [
     minWidth: 280,
     valueGetter: (_, row) => sentence(row),
     renderCell: ({ row, value }) => (
-      <Link component={RouterLink} to={`/signals/${row.id}`} sx={{ color: 'text.primary' }}>{value}</Link>
+      <Link component={RouterLink} to={`/signals/${row.id}`} sx={{ color: 'text.primary' }}>
+        {value}
+      </Link>
     ),
   },
-  { field: 'name', headerName: SIGNALS_LIST.columns.where, flex: 1, minWidth: 190, valueGetter: (_, row) => `${row.name}, ${row.station}` },
-  { field: 'raised_at', headerName: SIGNALS_LIST.columns.raised, width: 150, valueFormatter: (value: string) => when(value) },
-  { field: 'standing', headerName: SIGNALS_LIST.columns.answer, flex: 1, minWidth: 190, valueGetter: (_, row) => standing(row) },
+  {
+    field: 'name',
+    headerName: SIGNALS_LIST.columns.where,
+    flex: 1,
+    minWidth: 190,
+    valueGetter: (_, row) => `${row.name}, ${row.station}`,
+  },
+  {
+    field: 'raised_at',
+    headerName: SIGNALS_LIST.columns.raised,
+    width: 150,
+    valueFormatter: (value: string) => when(value),
+  },
+  {
+    field: 'standing',
+    headerName: SIGNALS_LIST.columns.answer,
+    flex: 1,
+    minWidth: 190,
+    valueGetter: (_, row) => standing(row),
+  },
 ];
 
 export default function SignalsPage() {
@@ -38,7 +62,12 @@ export default function SignalsPage() {
     <Box>
       <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
         <Typography variant="h1">{SIGNALS_LIST.title}</Typography>
-        <ToggleButtonGroup exclusive value={filter} aria-label={SIGNALS_LIST.which} onChange={(_, value: string | null) => value && setParams({ state: value })}>
+        <ToggleButtonGroup
+          exclusive
+          value={filter}
+          aria-label={SIGNALS_LIST.which}
+          onChange={(_, value: string | null) => value && setParams({ state: value })}
+        >
           {FILTERS.map((f) => (
             <ToggleButton key={f} value={f}>
               {SIGNALS_LIST.filters[f]}

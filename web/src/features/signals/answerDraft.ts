@@ -18,6 +18,7 @@ export function loadAnswer(person: string, signal: string): AnswerDraft | null {
 }
 
 export function keepAnswer(person: string, signal: string, answer: AnswerDraft | null): void {
-  if (answer === null || Object.values(answer).every((text) => text === '')) localStorage.removeItem(key(person, signal));
+  if (answer === null || Object.values(answer).every((text) => text === ''))
+    localStorage.removeItem(key(person, signal));
   else localStorage.setItem(key(person, signal), JSON.stringify(answer));
 }

@@ -14,7 +14,8 @@ export function useStep<Given>(id: string, step: (given: Given) => Promise<Signa
       await touch(client, { kind: 'signal', characteristic: view.characteristic, signal: id });
     },
     onError: (error) => {
-      if (isFailure(error, 'changed') || isFailure(error, 'signal_stands')) void client.invalidateQueries({ queryKey: queries.signal(id).queryKey });
+      if (isFailure(error, 'changed') || isFailure(error, 'signal_stands'))
+        void client.invalidateQueries({ queryKey: queries.signal(id).queryKey });
     },
   });
 }

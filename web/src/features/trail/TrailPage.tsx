@@ -20,7 +20,13 @@ const COLUMNS: GridColDef<TrailEntry>[] = [
     width: 230,
     valueGetter: (_, row) => (row.characteristic ? TRAIL.at(row.characteristic, row.station ?? '') : TRAIL.site),
   },
-  { field: 'detail', headerName: columns.detail, flex: 1, minWidth: 240, valueGetter: (_, row) => detailInWords(row.detail) },
+  {
+    field: 'detail',
+    headerName: columns.detail,
+    flex: 1,
+    minWidth: 240,
+    valueGetter: (_, row) => detailInWords(row.detail),
+  },
 ];
 
 export default function TrailPage() {
@@ -28,13 +34,20 @@ export default function TrailPage() {
   return (
     <Box>
       <Typography variant="h1">{TRAIL.title}</Typography>
-      <Typography color="text.secondary" sx={{ mb: 1.5 }}>{TRAIL.about}</Typography>
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        {TRAIL.about}
+      </Typography>
       <Loaded query={query} what={TRAIL.trail}>
         {(entries) =>
           entries.length === 0 ? (
             <Empty>{TRAIL.nothing}</Empty>
           ) : (
-            <List label={TRAIL.title} rows={entries} columns={COLUMNS} rowId={(entry) => `${entry.chain}/${entry.position}`} />
+            <List
+              label={TRAIL.title}
+              rows={entries}
+              columns={COLUMNS}
+              rowId={(entry) => `${entry.chain}/${entry.position}`}
+            />
           )
         }
       </Loaded>

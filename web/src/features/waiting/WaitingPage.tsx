@@ -38,12 +38,8 @@ function Entry({ entry }: { entry: Waiting }) {
   return (
     <Paper component="section" aria-label={entry.title} sx={{ p: 2 }}>
       <Typography sx={{ fontWeight: 600, fontSize: '1.08rem' }}>{entry.title}</Typography>
-      <Typography color="text.secondary">
-        {enteredInWords(deed.what, entry.at, entry.personName)}
-      </Typography>
-      {!refused && entry.person !== person.id && (
-        <Notice kind="caution">{WAITING.whenThere(entry.personName)}</Notice>
-      )}
+      <Typography color="text.secondary">{enteredInWords(deed.what, entry.at, entry.personName)}</Typography>
+      {!refused && entry.person !== person.id && <Notice kind="caution">{WAITING.whenThere(entry.personName)}</Notice>}
       {refused && <Refused entry={entry} failure={new Failure(refused, refused.status)} />}
     </Paper>
   );
@@ -88,7 +84,10 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
       <Notice kind={asked ? 'caution' : 'problem'}>{sentenceFor(failure)}</Notice>
       {begun && place !== null && (
         <Notice kind="caution">
-          {WAITING.halfTyped} <Link component={RouterLink} to={place}>{WAITING.saveOrClear}</Link>
+          {WAITING.halfTyped}{' '}
+          <Link component={RouterLink} to={place}>
+            {WAITING.saveOrClear}
+          </Link>
         </Notice>
       )}
       <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
@@ -97,12 +96,24 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
             {failure.code === 'confirm_time' ? WAITING.itWasThen : WAITING.measuredSo}
           </Button>
         )}
-        {!asked && <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>{WAITING.sendAgain}</Button>}
-        {place !== null && <Button color="inherit" onClick={() => void mend(place)}>{WAITING.typeAgain}</Button>}
+        {!asked && (
+          <Button variant="outlined" color="inherit" onClick={() => void again(entry)}>
+            {WAITING.sendAgain}
+          </Button>
+        )}
+        {place !== null && (
+          <Button color="inherit" onClick={() => void mend(place)}>
+            {WAITING.typeAgain}
+          </Button>
+        )}
         {giving ? (
-          <Button color="error" variant="outlined" onClick={() => void drop(entry.entry)}>{WAITING.giveUpForGood}</Button>
+          <Button color="error" variant="outlined" onClick={() => void drop(entry.entry)}>
+            {WAITING.giveUpForGood}
+          </Button>
         ) : (
-          <Button color="inherit" onClick={() => setGiving(true)}>{WAITING.giveUp}</Button>
+          <Button color="inherit" onClick={() => setGiving(true)}>
+            {WAITING.giveUp}
+          </Button>
         )}
       </Stack>
     </>

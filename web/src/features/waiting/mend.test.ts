@@ -11,12 +11,34 @@ const AT = '2026-09-21T08:00:00Z';
 const form = { pieces: 2, components: 0, tags: {} };
 
 const waiting = (deed: Deed, change: Partial<Waiting> = {}): Waiting => ({
-  entry: deed.body.entry, person: 'tilda', personName: 'Tilda', title: '', at: AT, takenAt: null, deed,
-  refused: { code: 'readings_refused', params: { refusals: [] }, status: 422 }, ...change,
+  entry: deed.body.entry,
+  person: 'tilda',
+  personName: 'Tilda',
+  title: '',
+  at: AT,
+  takenAt: null,
+  deed,
+  refused: { code: 'readings_refused', params: { refusals: [] }, status: 422 },
+  ...change,
 });
 
-const sample: Deed = { what: 'sample', target: 'burst', body: { device: 'd', entry: 'e', readings: ['20.2', 'about 20'], confirmed: false } };
-const run: Deed = { what: 'run', target: 'bench', body: { device: 'd', entry: 'r', repeats: 'before', results: [{ characteristic: 'low', result: 'ten' }], offers: [], confirmed: false } };
+const sample: Deed = {
+  what: 'sample',
+  target: 'burst',
+  body: { device: 'd', entry: 'e', readings: ['20.2', 'about 20'], confirmed: false },
+};
+const run: Deed = {
+  what: 'run',
+  target: 'bench',
+  body: {
+    device: 'd',
+    entry: 'r',
+    repeats: 'before',
+    results: [{ characteristic: 'low', result: 'ten' }],
+    offers: [],
+    confirmed: false,
+  },
+};
 
 describe('an entry that was refused later', () => {
   it('is typed again where it belongs', () => {

@@ -23,7 +23,15 @@ export function typeAgain({ deed, person, takenAt, at }: Waiting, benches: reado
     keepDraft(person, deed.target, draftOf(deed.body, first));
   } else if (deed.what === 'run') {
     if (isRunBegun(person, deed.target)) return false;
-    keepRun(person, deed.target, runDraftOf(deed.body, benches.find((b) => b.station === deed.target), first));
+    keepRun(
+      person,
+      deed.target,
+      runDraftOf(
+        deed.body,
+        benches.find((b) => b.station === deed.target),
+        first,
+      ),
+    );
   }
   return true;
 }
