@@ -1,9 +1,12 @@
+/// <reference types="node" />
 import react from '@vitejs/plugin-react';
 import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
+import { language } from './language';
 
 export default defineConfig({
   plugins: [
+    language(process.env.NUVEK_LANGUAGE ?? ''),
     react(),
     VitePWA({
       manifest: {

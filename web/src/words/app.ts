@@ -23,7 +23,7 @@ export const FRAME = {
   answerIt: 'Answer it',
   seeRun: 'See the run',
   later: 'Later',
-} as const;
+};
 
 /** Keys that work while nothing is typed, by place. */
 export const KEYS: readonly [where: string, keys: readonly (readonly [key: string, does: string])[]][] = [
@@ -75,4 +75,4 @@ export const SIGN_IN = {
   goOn: 'Go on',
   somebodyElse: 'Somebody else',
   byPassword: 'Name and password',
-} as const;
+};

@@ -8,4 +8,4 @@ export const CHART = {
   period: (name: string, trial: boolean) => (trial ? `${name} · on trial` : `${name} · in force`),
   signal: (state: string, label: string) => `${state} signal: ${label}`,
   components: 'Reference components',
-} as const;
+};

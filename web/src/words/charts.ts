@@ -10,7 +10,7 @@ export const CHARTS_LIST = {
   nothingSetUp: 'Nothing is set up yet.',
   lastSample: (at: string) => `last sample ${when(at)}`,
   noSample: 'no sample yet',
-} as const;
+};
 
 export function openSignals(n: number): string {
   return plural(n, { one: '1 open signal', other: `${n} open signals` });
@@ -46,7 +46,7 @@ export const CHART_PAGE = {
   withEachSample: 'computed with each sample',
   choosePoint: 'Choose a point to see its readings and to write a note.',
   allSignals: 'All signals',
-} as const;
+};
 
 /** What keys and pointer do on a chart; keys are marked as such. */
 export const CHART_KEYS = [
@@ -55,7 +55,7 @@ export const CHART_KEYS = [
   { keys: ['0'], does: 'shows all' },
   { keys: [], does: 'drag moves along' },
   { keys: ['Ctrl'], does: 'and the wheel zoom' },
-] as const;
+];
 
 /** One point, and its change. */
 export const POINT = {
@@ -86,7 +86,7 @@ export const POINT = {
   save: 'Save correction',
   withdraw: 'Withdraw the sample',
   back: 'Back',
-} as const;
+};
 
 /** What a sample said before it was corrected, and who changed it why. */
 export function correctedInWords({

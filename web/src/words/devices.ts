@@ -111,7 +111,7 @@ export const DEVICES = {
   beginRevoke: 'Revoke …',
   beginRevokeOf: (name: string) => `Revoke ${name} …`,
   back: 'Back',
-} as const;
+};
 
 /** What became of what a device sent, in a line. */
 export function countsInWords({
@@ -168,4 +168,4 @@ export const DEVICE = {
     'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
   tokenUse: 'It goes with each request to this address, in this header:',
   copied: 'It is copied',
-} as const;
+};

@@ -36,7 +36,7 @@ export const ENTRY = {
   piece: (n: number) => `Piece ${n}`,
   tooMany: (values: readonly string[]) =>
     `More values were pasted than there are pieces. Left out: ${values.join(', ')}.`,
-} as const;
+};
 
 /** A sample that is saved, and what came of it. */
 export function savedInWords(number: number, raised: number, grown: number): string {
@@ -70,7 +70,7 @@ export const ENTRY_KEYS = {
     { keys: ['U'], does: 'undoes' },
     { keys: ['Enter'], does: 'saves' },
   ],
-} as const;
+};
 
 /** The pad for fingers and gloves. */
 export const PAD = {
@@ -80,7 +80,7 @@ export const PAD = {
   erase: 'Erase',
   next: 'Next',
   save: 'Save',
-} as const;
+};
 
 /** Counting by kind. */
 export const TALLY = {
@@ -96,7 +96,7 @@ export const TALLY = {
   nextKey: (digits: string) => `next key counts ${digits}`,
   none: 'None found',
   undo: 'Undo',
-} as const;
+};
 
 /** Skipping a sample. */
 export const SKIP = {
@@ -106,4 +106,4 @@ export const SKIP = {
   skip: 'Skip it',
   back: 'Back',
   waiting: (name: string, because: string) => `${name}: ${because}`,
-} as const;
+};

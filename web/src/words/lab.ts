@@ -88,4 +88,4 @@ export const LAB = {
   theChart: 'the chart',
   openWhole: 'Open the whole chart',
   levelChart: (analyte: string, level: string) => `${analyte}, ${level}: Levey-Jennings chart`,
-} as const;
+};

@@ -22,7 +22,7 @@ export const FIGURES = {
   mean: 'Mean',
   sd: 'sd',
   assignThem: 'Assign them',
-} as const;
+};
 
 /** Setting up an analyte. */
 export const ANALYTE = {
@@ -45,4 +45,4 @@ export const ANALYTE = {
   materialIs: 'A control material is a product of the site; mean and sd are those assigned to its lot.',
   rules: 'Rules that judge a run',
   setUp: 'Set it up',
-} as const;
+};

@@ -10,7 +10,7 @@ export const ME = {
   after: (minutes: number) =>
     plural(minutes, { one: 'After a minute without a touch', other: `After ${minutes} minutes without a touch` }),
   password: 'Your password',
-} as const;
+};
 
 /** What one can show instead of the password. */
 export const SECRETS = {
@@ -28,4 +28,4 @@ export const SECRETS = {
     set: 'Set the Badge',
     done: 'The Badge is set.',
   },
-} as const;
+};

@@ -1,3 +1,5 @@
+import { LOCALE } from './locale';
+
 const WORDS = [
   'no',
   'one',
@@ -42,7 +44,7 @@ export function figure(value: number | null | undefined, decimals: number): stri
   return value == null ? '–' : value.toFixed(decimals).replace('-', '−');
 }
 
-const form = new Intl.PluralRules('en');
+const form = new Intl.PluralRules(LOCALE);
 
 /** The form of a sentence that goes with a number. */
 export function plural(n: number, forms: { one: string; other: string }): string {

@@ -19,7 +19,7 @@ export const ROUND = {
   keptOnTop: '⚲ Kept on top',
   keepThisOnTop: (station: string) => `Keep ${station} on top`,
   waitsHere: '◆ entered, waits on this device',
-} as const;
+};
 
 /** How a stop stands, with a shape before the words. */
 export function stopInWords(stop: Stop, now: number): string {
@@ -54,7 +54,7 @@ export const PIECES = {
   pieces: 'Pieces',
   count: 'Count them',
   waiting: (station: string, n: number) => `${station}: ${pieces(n)} made`,
-} as const;
+};
 
 /** Telling what happened at a station. */
 export const HAPPENED = {
@@ -67,4 +67,4 @@ export const HAPPENED = {
     lot === null ? `${station}: ${kind}` : `${station}: ${kind} ${lot}`,
   noted: (what: string, at: string) => `✓ ${what} noted ${atClock(at)}`,
   undo: 'Undo',
-} as const;
+};

@@ -30,7 +30,7 @@ export const RUN_ENTRY = {
       other: `${device} has sent ${inWords(results)} results, the newest of ${when(newest)}.`,
     }),
   takeOver: (results: number) => plural(results, { one: 'Take it over', other: 'Take them over' }),
-} as const;
+};
 
 /** One run, and what is to be done with it. */
 export const RUN = {
@@ -74,4 +74,4 @@ export const RUN = {
       act: 'Let it through incomplete',
     },
   },
-} as const;
+};

@@ -1,6 +1,7 @@
 import type { WrongField } from '../api/client';
 import { factsOf, isFailure } from '../api/failure';
-import { allowed, sentenceFor } from './failures';
+import { sentenceFor } from './failures';
+import { allowed } from './fields';
 import { FIELDS } from './plan';
 
 function wrongs(error: unknown): readonly WrongField[] {

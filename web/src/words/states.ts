@@ -3,4 +3,4 @@ export const STATE = {
   loading: (what: string) => `Loading ${what} …`,
   asLastSeen: 'What is shown is as it was last seen.',
   loadAgain: 'Load again',
-} as const;
+};

@@ -1,6 +1,8 @@
+import { LOCALE } from './locale';
+
 const formats = (timeZone?: string) => ({
-  clock: new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone }),
-  day: new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone }),
+  clock: new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit', timeZone }),
+  day: new Intl.DateTimeFormat(LOCALE, { weekday: 'short', day: 'numeric', month: 'short', timeZone }),
 });
 
 /** The clock that hangs at the site; the one of the device until it is known. */

@@ -51,7 +51,7 @@ export const TRAIL = {
   itself: 'Nuvek',
   site: 'the site',
   at: (characteristic: string, station: string) => `${characteristic}, ${station}`,
-} as const;
+};
 
 const IDENTITY = /^[0-9a-f]{8}-[0-9a-f-]{27}$/;
 

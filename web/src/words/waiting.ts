@@ -1,13 +1,7 @@
 import { when } from './time';
 
 /** What waits on a device, by what it is. */
-const WHAT = {
-  sample: 'Sample',
-  gap: 'Skipped',
-  event: 'What happened',
-  run: 'Control run',
-  pieces: 'Pieces counted',
-} as const;
+const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' };
 
 export function enteredInWords(what: keyof typeof WHAT, at: string, person: string): string {
   return `${WHAT[what]}, entered ${when(at)} by ${person}`;
@@ -27,4 +21,4 @@ export const WAITING = {
   typeAgain: 'Type it again',
   giveUp: 'Give it up …',
   giveUpForGood: 'Give it up for good',
-} as const;
+};

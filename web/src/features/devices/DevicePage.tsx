@@ -10,7 +10,7 @@ import { Failed } from '../../ui/Failed';
 import { Select, TextInput } from '../../ui/fields';
 import { Empty, Loaded } from '../../ui/States';
 import { DEVICE, KINDS } from '../../words/devices';
-import { LOADING } from '../../words/plan';
+import { LOADING } from '../../words/setUpForm';
 import { setUpSentence } from '../../words/setUp';
 import { ConnectionPart } from './ConnectionPart';
 import { BLANK, type DeviceForm, formOf, isComplete, linkOf } from './deviceForm';

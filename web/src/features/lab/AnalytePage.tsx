@@ -11,7 +11,7 @@ import { Loaded } from '../../ui/States';
 import { labRule } from '../../words/lab';
 import { ANALYTE } from '../../words/levels';
 import { numberOf } from '../../words/numbers';
-import { LOADING } from '../../words/plan';
+import { LOADING } from '../../words/setUpForm';
 import { setUpSentence } from '../../words/setUp';
 
 const MOST_LEVELS = 9;

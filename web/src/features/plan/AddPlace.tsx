@@ -6,7 +6,7 @@ import { answered, api, type Plan } from '../../api/client';
 import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
-import { PLAN } from '../../words/plan';
+import { PLAN } from '../../words/setUpForm';
 import { setUpSentence } from '../../words/setUp';
 
 type Kind = 'station' | 'product';

@@ -16,7 +16,8 @@ import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { type Options, Select, TextInput } from '../../ui/fields';
-import { CHANGE_MANY, chartName, FIELDS, PRESETS, SHOWN, valueInWords } from '../../words/plan';
+import { chartName, FIELDS, PRESETS, valueInWords } from '../../words/plan';
+import { CHANGE_MANY, SHOWN } from '../../words/setUpForm';
 import { setUpSentence } from '../../words/setUp';
 import { span } from './parts';
 

@@ -10,7 +10,7 @@ import { Failed } from '../../ui/Failed';
 import { Tick } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
-import { LOADING, SET_UP } from '../../words/plan';
+import { LOADING, SET_UP } from '../../words/setUpForm';
 import { setUpSentence, wrongFields } from '../../words/setUp';
 import { Chooser, useRecommendation } from './Chooser';
 import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf, readable } from './form';

@@ -4,7 +4,8 @@ import { useController, useWatch } from 'react-hook-form';
 import { answered, api, type ChartKind, type Recommendation } from '../../api/client';
 import { queries } from '../../api/queries';
 import { Notice } from '../../ui/Notice';
-import { cautionFor, chartName, EVERY, KINDS, reasonFor, SAME, SET_UP, TAKEN } from '../../words/plan';
+import { cautionFor, chartName, KINDS, reasonFor, TAKEN } from '../../words/plan';
+import { EVERY, SAME, SET_UP } from '../../words/setUpForm';
 import type { SetUpForm } from './form';
 import { Choice, Part, Text } from './parts';
 

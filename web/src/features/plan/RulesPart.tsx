@@ -1,7 +1,8 @@
 import { Box, Typography } from '@mui/material';
 import { useFieldArray, useWatch } from 'react-hook-form';
 import { TextInput, Tick } from '../../ui/fields';
-import { PARAMETERS, PRESETS, RULES_OFFERED, SET_UP } from '../../words/plan';
+import { PRESETS } from '../../words/plan';
+import { PARAMETERS, RULES_OFFERED, SET_UP } from '../../words/setUpForm';
 import type { RuleRow, SetUpForm } from './form';
 import { Choice, Part, Text } from './parts';
 

@@ -2,7 +2,7 @@ import { Box, Button, Stack, TextField, Typography } from '@mui/material';
 import { useController, useFieldArray, useWatch } from 'react-hook-form';
 import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
-import { SET_UP } from '../../words/plan';
+import { SET_UP } from '../../words/setUpForm';
 import { newKind, type SetUpForm } from './form';
 import { Part, Text } from './parts';
 

@@ -1,7 +1,7 @@
 import { type Resolver, type UseFormReturn } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
 import type { Characteristic, Preset, Rule } from '../../api/client';
-import { SET_UP } from '../../words/plan';
+import { SET_UP } from '../../words/setUpForm';
 
 /** What stands in the form of a characteristic: texts as typed. */
 export interface Fields {

@@ -22,7 +22,7 @@ import { usePerson } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { useKeys } from '../../ui/useKeys';
-import { ANSWER, PHRASES } from '../../words/signals';
+import { ANSWER, PHRASES } from '../../words/signalPages';
 import { keepAnswer, loadAnswer } from './answerDraft';
 import { useStep } from './useStep';
 

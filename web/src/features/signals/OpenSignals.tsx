@@ -2,7 +2,8 @@ import { Box, Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
 import { queries } from '../../api/queries';
-import { SIGNAL, waitForAnswer } from '../../words/signals';
+import { SIGNAL } from '../../words/signalPages';
+import { waitForAnswer } from '../../words/signals';
 
 /** Signals that wait for an answer, said where the work is. */
 export function OpenSignals({ of }: { of: readonly string[] }) {

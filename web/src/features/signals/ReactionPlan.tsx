@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material';
-import { SIGNAL } from '../../words/signals';
+import { SIGNAL } from '../../words/signalPages';
 
 /** The steps to take. */
 export function ReactionPlan({ steps }: { steps: readonly string[] }) {

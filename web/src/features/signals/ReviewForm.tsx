@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { answered, api, type SignalView } from '../../api/client';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
-import { REVIEW } from '../../words/signals';
+import { REVIEW } from '../../words/signalPages';
 import { useStep } from './useStep';
 
 const DECISIONS = ['accepted', 'sent_back', 'overruled'] as const;

@@ -4,7 +4,8 @@ import { Link as RouterLink } from 'react-router';
 import { queries } from '../../api/queries';
 import { Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
-import { meaning, sentence, SIGNAL } from '../../words/signals';
+import { SIGNAL } from '../../words/signalPages';
+import { meaning, sentence } from '../../words/signals';
 import { AnswerForm } from './AnswerForm';
 import { ReactionPlan } from './ReactionPlan';
 

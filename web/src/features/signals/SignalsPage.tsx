@@ -7,7 +7,8 @@ import { queries } from '../../api/queries';
 import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
-import { sentence, SIGNALS_LIST, standing } from '../../words/signals';
+import { SIGNALS_LIST, standing } from '../../words/signalPages';
+import { sentence } from '../../words/signals';
 import { when } from '../../words/time';
 
 const FILTERS: readonly (SignalState | 'all')[] = ['open', 'answered', 'reviewed', 'all'];

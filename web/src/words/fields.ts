@@ -1,0 +1,88 @@
+import type { WrongField } from '../api/client';
+import { LOCALE } from './locale';
+import { capital } from './numbers';
+
+/** What a field is asked for where it is typed. */
+const FIELDS: Record<string, string> = {
+  reason: 'Say why it is changed, in 1 to 2000 characters.',
+  because: 'Say why, in 1 to 2000 characters.',
+  text: 'Write at least a word, and at most 2000 characters.',
+  action: 'Say what was done, in 1 to 2000 characters.',
+  remark: 'Say why, or what is asked, in 1 to 2000 characters.',
+  cause_text: 'Say the cause in a few words.',
+  cause: 'Choose one cause, or say that nothing was found.',
+  pin: 'A PIN has 4 to 8 digits, not all alike and not counted up or down.',
+  badge: 'A badge number has 8 to 32 letters and digits, not all alike and not counted up or down.',
+  lot: 'Name the lot, in 1 to 80 characters.',
+  pieces: 'Count from 1 to 1,000,000 pieces.',
+  name: 'Give a name of 1 to 80 characters.',
+};
+
+const grouped = (n: number) => n.toLocaleString(LOCALE);
+
+/** What a field may hold. */
+export function allowed({ allowed }: WrongField): string {
+  switch (allowed.code) {
+    case 'text':
+      return `a text of 1 to ${allowed.most} characters`;
+    case 'name':
+      return `1 to ${allowed.most} characters`;
+    case 'names':
+      return `at most ${allowed.most} names, each once`;
+    case 'texts':
+      return `at most ${allowed.most} steps of 1 to ${allowed.characters} characters`;
+    case 'whole':
+      return allowed.most === 0 ? '0' : `a whole number from ${grouped(allowed.least)} to ${grouped(allowed.most)}`;
+    case 'entries':
+      return `${grouped(allowed.least)} to ${grouped(allowed.most)}, each once`;
+    case 'number':
+      return `a number up to ${allowed.size}`;
+    case 'positive':
+      return `a number above 0, up to ${allowed.most}`;
+    case 'lower_below_upper':
+      return 'a lower bound below the upper one';
+    case 'lsl_below_target_below_usl':
+      return 'LSL below target below USL';
+    case 'chart_of_the_kind':
+      return 'a chart for this kind of data';
+    case 'individuals_for_single_readings':
+      return 'individuals for single readings only';
+    case 'shares_or_rates':
+      return 'p or u where the number inspected varies';
+    case 'fixed_number':
+      return 'a fixed number of pieces for measured values';
+    case 'sampling':
+      return `1 to ${grouped(allowed.minutes)} minutes, 1 to ${grouped(allowed.pieces)} pieces, each lot or each shift`;
+    case 'rules_within_bounds':
+      return 'rules within their bounds';
+    case 'no_shift':
+      return 'no shift: the calendar says it';
+    case 'nothing_for_counts':
+      return 'none for counts';
+    case 'nothing_for_measured_values':
+      return 'none for measured values';
+    case 'own_letters':
+      return 'a letter of its own for each kind, A to Z without O and U';
+    case 'one_cause':
+      return 'one cause, or nothing found';
+    case 'pin':
+      return `${allowed.least} to ${allowed.most} digits, not all alike and not counted up or down`;
+    case 'badge':
+      return `${allowed.least} to ${allowed.most} letters and digits, not all alike and not counted up or down`;
+    case 'host_and_port':
+      return 'host:port';
+    case 'topic_without_wildcards':
+      return 'a topic without wildcards';
+    case 'json_pointers':
+      return 'JSON pointers such as /value';
+    case 'making':
+      return `every 1 to ${grouped(allowed.every)} values, or 1 to ${grouped(allowed.seconds)} seconds`;
+    case 'kind_as_set_up':
+      return 'the kind it was set up as';
+  }
+}
+
+/** Why a field is refused, and what would be right. */
+export function fieldRefused(wrong: WrongField): string {
+  return FIELDS[wrong.field] ?? `${capital(wrong.field.replaceAll('_', ' '))} needs ${allowed(wrong)}.`;
+}

@@ -1,0 +1,2 @@
+/** The language of these words, for numbers, dates and the page. */
+export const LOCALE = 'en-GB';
