@@ -2,7 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   globalSetup: './support/setup.ts',
-  workers: 1,
+  // Each journey has a server and a site of its own, so two can go on at once.
+  workers: 2,
   // Journeys take seconds; a machine that does other work too may take many more.
   timeout: 240_000,
   expect: { timeout: 20_000 },

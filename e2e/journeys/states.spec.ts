@@ -26,6 +26,7 @@ test('times are those of the site, wherever the device thinks it is', async ({ b
   const elsewhere = await context.newPage();
   await elsewhere.goto(nuvek.url);
   await signIn(elsewhere, 'milo');
+  await elsewhere.getByRole('heading', { name: 'Rounds', level: 1 }).waitFor();
   const due = (page: Page) => page.locator('a[data-state]').filter({ hasText: 'Wall thickness' }).first();
   await query(
     nuvek.database,

@@ -23,7 +23,7 @@ export const RULES_OFFERED: Record<Rule['kind'], string> = {
   avoiding: 'So many in a row away from the centre, on both sides',
 };
 
-export const PARAMETERS = { m: 'points', n: 'in a row', k: 'sigma' };
+export const PARAMETER_NAMES = { m: 'points', n: 'in a row', k: 'sigma' };
 
 /** The form of a characteristic. */
 export const SET_UP = {

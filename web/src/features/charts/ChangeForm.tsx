@@ -177,7 +177,7 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
           </Button>
         </Notice>
       )}
-      <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>
+      <Stack direction="row" sx={{ gap: 1, flexWrap: 'wrap' }}>
         <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>
           {POINT.save}
         </Button>

@@ -6,20 +6,20 @@ import type { ChartView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
-import { useOutbox } from '../../outbox/Outbox';
+import { Failed } from '../../ui/Failed';
 import { Notice } from '../../ui/Notice';
 import { KeyHints } from '../../ui/KeyHints';
 import { useKeys } from '../../ui/useKeys';
 import { Loaded } from '../../ui/States';
 import { ENTRY, ENTRY_KEYS, lastSample, savedInWords } from '../../words/entry';
-import { pieceOf, refusals, sentenceFor, whyWaiting } from '../../words/failures';
+import { pieceOf, refusals } from '../../words/failures';
 import { taking } from '../../words/samples';
-import { spanLabel } from '../../words/signals';
 import { useMay } from '../../session/session';
 import { OpenSignals, SignalAsks } from '../signals';
 import { mayBecomeNumber } from './draft';
 import { MoreFields } from './MoreFields';
 import { NextDue } from './NextDue';
+import { Foresight, Questions, SampleBefore } from './Questions';
 import { ReadingFields } from './ReadingFields';
 import { SkipSample } from './SkipSample';
 import { Tally } from './Tally';
@@ -167,40 +167,8 @@ function Readings({
       )}
       <MoreFields entry={entry} components={c.components} />
       <Foresight entry={entry} />
-      {sending.kind === 'asked' && (
-        <Notice kind="caution">
-          {sending.unusual.map((u) => (
-            <Typography key={u.piece}>{ENTRY.unusual(u, c)}</Typography>
-          ))}
-          <Typography color="text.secondary">{ENTRY.typeAgainOr}</Typography>
-          <Button variant="outlined" color="inherit" sx={{ mt: 0.5, minHeight: 48 }} onClick={() => entry.save(true)}>
-            {ENTRY.keepIt}&ensp;<kbd>Ctrl Enter</kbd>
-          </Button>
-        </Notice>
-      )}
-      {sending.kind === 'blank' && (
-        <Notice kind="caution">
-          {ENTRY.noReading(sending.pieces)}
-          {someBlank && (
-            <Button
-              variant="outlined"
-              color="inherit"
-              sx={{ mt: 1, display: 'block', minHeight: 48 }}
-              onClick={entry.leaveOut}
-            >
-              {ENTRY.leaveOut}&ensp;<kbd>Ctrl Enter</kbd>
-            </Button>
-          )}
-        </Notice>
-      )}
-      {sending.kind === 'nothing' && (
-        <Notice kind="caution">
-          {ENTRY.nothingCounted} <kbd>0</kbd>
-        </Notice>
-      )}
-      {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && (
-        <Notice kind="problem">{sentenceFor(sending.failure)}</Notice>
-      )}
+      <Questions entry={entry} characteristic={c} someBlank={someBlank} />
+      {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && <Failed why={sending.failure} />}
       {!(measured && touched) && (
         <Button
           variant="contained"
@@ -235,35 +203,4 @@ function Readings({
       )}
     </Stack>
   );
-}
-
-function SampleBefore({ before }: { before: Before }) {
-  const { waiting } = useOutbox();
-  if (before.kind === 'waiting') {
-    if (!waiting.some((w) => w.entry === before.entry)) return <Notice kind="settled">{ENTRY.hasGone}</Notice>;
-    return (
-      <Notice kind="caution">
-        {whyWaiting(before.failure)} {ENTRY.isKept}{' '}
-        <Link component={RouterLink} to="/waiting">
-          {ENTRY.seeWaiting}
-        </Link>
-      </Notice>
-    );
-  }
-  const { number, raised, grown } = before.saved;
-  return <Notice kind="settled">{savedInWords(number, raised.length, grown.length)}</Notice>;
-}
-
-/** What the readings typed so far would do. */
-function Foresight({ entry }: { entry: EntryState }) {
-  const findings = entry.preview?.pencil?.findings ?? [];
-  const { soFar } = entry;
-  if (findings.length === 0) {
-    return soFar && entry.preview?.pencil ? (
-      <Typography color="text.secondary" role="status">
-        {ENTRY.pencilOf(soFar.typed, soFar.of)}
-      </Typography>
-    ) : null;
-  }
-  return <Notice kind="caution">{ENTRY.wouldBreak(findings.map((f) => spanLabel(f.rule, f.side, f.panel)))}</Notice>;
 }

@@ -13,8 +13,9 @@ import { Empty, Loaded } from '../../ui/States';
 import { LOADING, SET_UP } from '../../words/setUpForm';
 import { setUpSentence, wrongFields } from '../../words/setUp';
 import { Chooser, useRecommendation } from './Chooser';
-import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf, readable } from './form';
+import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf } from './form';
 import { Choice, Part, Text } from './parts';
+import { readable } from './readable';
 import { RulesPart } from './RulesPart';
 import { ValuesPart } from './ValuesPart';
 

@@ -2,8 +2,8 @@ import { Box, Typography } from '@mui/material';
 import { useFieldArray, useWatch } from 'react-hook-form';
 import { TextInput, Tick } from '../../ui/fields';
 import { PRESETS } from '../../words/plan';
-import { PARAMETERS, RULES_OFFERED, SET_UP } from '../../words/setUpForm';
-import type { RuleRow, SetUpForm } from './form';
+import { PARAMETER_NAMES, RULES_OFFERED, SET_UP } from '../../words/setUpForm';
+import { PARAMETERS, type SetUpForm } from './form';
 import { Choice, Part, Text } from './parts';
 
 /** Which patterns are signals, and what to do when one comes. */
@@ -34,16 +34,16 @@ function OwnList({ form: { control } }: { form: SetUpForm }) {
   const rules = useWatch({ control, name: 'rules' });
   return (
     <Box sx={{ gridColumn: '1 / -1', display: 'grid', gap: 0.5 }}>
-      {fields.map(({ id, kind }, place) => (
+      {fields.map(({ id, kind, ...taken }, place) => (
         <Box key={id} sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap', minHeight: 48 }}>
           <Tick control={control} name={`rules.${place}.on`} label={RULES_OFFERED[kind]} sx={{ flex: '1 1 320px' }} />
-          {TAKES[kind].map((parameter) => (
+          {PARAMETERS.filter((parameter) => taken[parameter] !== null).map((parameter) => (
             <TextInput
               key={parameter}
               control={control}
               name={`rules.${place}.${parameter}`}
-              label={PARAMETERS[parameter]}
-              spoken={`${RULES_OFFERED[kind]}: ${PARAMETERS[parameter]}`}
+              label={PARAMETER_NAMES[parameter]}
+              spoken={`${RULES_OFFERED[kind]}: ${PARAMETER_NAMES[parameter]}`}
               keys="decimal"
               size="small"
               disabled={!rules[place]?.on}
@@ -55,14 +55,3 @@ function OwnList({ form: { control } }: { form: SetUpForm }) {
     </Box>
   );
 }
-
-/** The parameters of each rule, in the order in which they are said. */
-const TAKES: Readonly<Record<RuleRow['kind'], readonly ('m' | 'n' | 'k')[]>> = {
-  beyond: ['k'],
-  one_side: ['n'],
-  trend: ['n'],
-  alternating: ['n'],
-  m_of_n: ['m', 'n', 'k'],
-  hugging: ['n', 'k'],
-  avoiding: ['n', 'k'],
-};

@@ -1,7 +1,6 @@
-import { type Resolver, type UseFormReturn } from 'react-hook-form';
+import type { UseFormReturn } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
 import type { Characteristic, Preset, Rule } from '../../api/client';
-import { SET_UP } from '../../words/setUpForm';
 
 /** What stands in the form of a characteristic: texts as typed. */
 export interface Fields {
@@ -41,22 +40,24 @@ export interface Fields {
 
 export type SetUpForm = UseFormReturn<Fields>;
 
-/** One rule of an own list, with the parameters that it takes. */
-export interface RuleRow {
+/** The parameters of rules, in the order in which they are said. */
+export const PARAMETERS = ['m', 'n', 'k'] as const;
+
+export type Parameter = (typeof PARAMETERS)[number];
+
+/** One rule of an own list; a parameter that it does not take is nothing. */
+export interface RuleRow extends Record<Parameter, string | null> {
   kind: Rule['kind'];
   on: boolean;
-  m: string;
-  n: string;
-  k: string;
 }
 
 const text = (x: number | null | undefined) => (x == null ? '' : String(x));
 const row = (rule: Rule, on: boolean): RuleRow => ({
   kind: rule.kind,
   on,
-  m: 'm' in rule ? text(rule.m) : '',
-  n: 'n' in rule ? text(rule.n) : '',
-  k: 'k' in rule ? text(rule.k) : '',
+  m: 'm' in rule ? text(rule.m) : null,
+  n: 'n' in rule ? text(rule.n) : null,
+  k: 'k' in rule ? text(rule.k) : null,
 });
 
 /** The rules on offer, those that are on with their own parameters, and any further ones. */
@@ -70,20 +71,11 @@ function rows(offers: readonly Rule[], list: readonly Rule[]): RuleRow[] {
   return [...offered, ...left.map((rule) => row(rule, true))];
 }
 
-function ruleOf({ kind, m, n, k }: RuleRow): Rule {
-  switch (kind) {
-    case 'beyond':
-      return { kind, k: number(k) ?? NaN };
-    case 'one_side':
-    case 'trend':
-    case 'alternating':
-      return { kind, n: Number(n) };
-    case 'm_of_n':
-      return { kind, m: Number(m), n: Number(n), k: number(k) ?? NaN };
-    case 'hugging':
-    case 'avoiding':
-      return { kind, n: Number(n), k: number(k) ?? NaN };
-  }
+function ruleOf({ kind, ...row }: RuleRow): Rule {
+  const taken = PARAMETERS.flatMap((parameter) =>
+    row[parameter] === null ? [] : [[parameter, number(row[parameter])]],
+  );
+  return { kind, ...Object.fromEntries(taken) } as Rule;
 }
 
 /** A number as typed, with point or comma; nothing where nothing is typed, NaN where it is none. */
@@ -220,33 +212,6 @@ export const FIELDS_OF: Readonly<Record<string, readonly (keyof Fields)[]>> = {
   feature: ['feature'],
   components: ['components'],
   defect_kinds: ['kindBegun'],
-};
-
-/** Fields that hold no number where one is needed. */
-export function notNumbers(f: Fields): (keyof Fields)[] {
-  const bad = (typed: string) => Number.isNaN(number(typed) ?? 0);
-  const whole = (typed: string) => /^\d+$/.test(typed.trim());
-  const named = ['hardLower', 'hardUpper', 'softLower', 'softUpper', 'lsl', 'target', 'usl'] as const;
-  const rules =
-    f.preset !== 'own' || f.rules.every((r) => !r.on || ([r.m, r.n].every((x) => x === '' || whole(x)) && !bad(r.k)));
-  return [
-    ...(whole(f.pieces) ? [] : (['pieces'] as const)),
-    ...(whole(f.everyCount) || f.every === 'lot' || f.every === 'shift' ? [] : (['everyCount'] as const)),
-    ...(whole(f.decimals) || f.kind !== 'measured' ? [] : (['decimals'] as const)),
-    ...named.filter((field) => bad(f[field])),
-    ...(rules ? [] : (['preset'] as const)),
-  ];
-}
-
-/** Says what cannot be read before it is sent; everything else is the server's to say. */
-export const readable: Resolver<Fields> = (f) => {
-  const says = (message: string) => ({ type: 'unreadable', message });
-  const errors = {
-    ...Object.fromEntries(notNumbers(f).map((field) => [field, says(SET_UP.numberNeeded)])),
-    ...(f.kind !== 'measured' &&
-      f.kindBegun.trim() !== '' && { kindBegun: says(SET_UP.kindNotAdded(f.kindBegun.trim())) }),
-  };
-  return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: f, errors: {} };
 };
 
 /** A kind under the first letter of its name that is free. */

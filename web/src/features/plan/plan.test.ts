@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Characteristic, CharacteristicView, Rule } from '../../api/client';
 import { isMeant } from './find';
-import { blankFields, characteristicOf, fieldsOf, newKind, notNumbers, number } from './form';
+import { blankFields, characteristicOf, fieldsOf, newKind, number } from './form';
+import { notNumbers } from './readable';
 
 const wall: Characteristic = {
   name: 'Wall thickness',
@@ -73,6 +74,10 @@ describe('the form of a characteristic', () => {
       'lsl',
     ]);
     expect(notNumbers(blankFields(OFFERS))).toEqual([]);
+    const own = blankFields(OFFERS);
+    const rules = own.rules.map((rule) => ({ ...rule, on: true, k: rule.k === null ? null : 'two', n: '6,5' }));
+    expect(notNumbers({ ...own, preset: 'own', rules })).toEqual(['rules.0.n', 'rules.1.n', 'rules.1.k']);
+    expect(notNumbers({ ...own, rules })).toEqual([]);
   });
 
   it('gives a new kind a letter of its own', () => {

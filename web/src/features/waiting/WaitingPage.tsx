@@ -90,7 +90,7 @@ function Refused({ entry, failure }: { entry: Waiting; failure: Failure }) {
           </Link>
         </Notice>
       )}
-      <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
+      <Stack direction="row" sx={{ mt: 1, gap: 1, flexWrap: 'wrap' }}>
         {asked && (
           <Button variant="outlined" color="inherit" onClick={() => void again({ ...entry, deed: confirmed(deed) })}>
             {failure.code === 'confirm_time' ? WAITING.itWasThen : WAITING.measuredSo}

@@ -1,0 +1,36 @@
+import { type FieldErrors, type FieldPath, type Resolver, set } from 'react-hook-form';
+import { SET_UP } from '../../words/setUpForm';
+import { type Fields, number, type Parameter, PARAMETERS } from './form';
+
+/** Whether a number is typed where one has to be; of a sigma any, of points a whole one. */
+function isParameter(parameter: Parameter, typed: string): boolean {
+  return parameter === 'k' ? Number.isFinite(number(typed) ?? NaN) : /^\d+$/.test(typed.trim());
+}
+
+/** Fields that hold no number where one is needed. */
+export function notNumbers(f: Fields): FieldPath<Fields>[] {
+  const whole = (typed: string) => /^\d+$/.test(typed.trim());
+  const bounds = ['hardLower', 'hardUpper', 'softLower', 'softUpper', 'lsl', 'target', 'usl'] as const;
+  const parameters = f.rules.flatMap((rule, place) =>
+    PARAMETERS.filter((p) => f.preset === 'own' && rule.on && rule[p] !== null && !isParameter(p, rule[p])).map(
+      (p) => `rules.${place}.${p}` as const,
+    ),
+  );
+  return [
+    ...(whole(f.pieces) ? [] : (['pieces'] as const)),
+    ...(whole(f.everyCount) || f.every === 'lot' || f.every === 'shift' ? [] : (['everyCount'] as const)),
+    ...(whole(f.decimals) || f.kind !== 'measured' ? [] : (['decimals'] as const)),
+    ...bounds.filter((field) => Number.isNaN(number(f[field]) ?? 0)),
+    ...parameters,
+  ];
+}
+
+/** Says what cannot be read before it is sent; everything else is the server's to say. */
+export const readable: Resolver<Fields> = (f) => {
+  const errors: FieldErrors<Fields> = {};
+  const say = (field: FieldPath<Fields>, message: string) => set(errors, field, { type: 'unreadable', message });
+  for (const field of notNumbers(f)) say(field, SET_UP.numberNeeded);
+  const begun = f.kindBegun.trim();
+  if (f.kind !== 'measured' && begun !== '') say('kindBegun', SET_UP.kindNotAdded(begun));
+  return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: f, errors: {} };
+};
