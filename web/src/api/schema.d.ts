@@ -4,6126 +4,5702 @@
  */
 
 export interface paths {
-  '/api/analyze': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/analyze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers an analysis request; `nuvek analyze` gives the same answers. */
+        post: operations["analyze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Answers an analysis request; `nuvek analyze` gives the same answers. */
-    post: operations['analyze'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/causes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The catalogue of causes. */
+        get: operations["causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The catalogue of causes. */
-    get: operations['causes'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/chart': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/characteristics/{id}/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chart of a characteristic: points against the limits that held, signals as they were raised. */
+        get: operations["chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The chart of a characteristic: points against the limits that held, signals as they were raised. */
-    get: operations['chart'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/gaps': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/characteristics/{id}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records that a sample was skipped: a gap on the chart, with its reason. */
+        post: operations["skip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Records that a sample was skipped: a gap on the chart, with its reason. */
-    post: operations['skip'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/characteristics/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The point in pencil for what was entered so far. Nothing is stored. */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** The point in pencil for what was entered so far. Nothing is stored. */
-    post: operations['preview'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/samples': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/characteristics/{id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Saves a sample and judges it. Sent again with the same entry id it answers 200 and stores
+         *     nothing.
+         */
+        post: operations["save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Saves a sample and judges it. Sent again with the same entry id it answers 200 and stores
-     *     nothing.
-     */
-    post: operations['save'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/event-kinds': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/event-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can happen to a process. */
+        get: operations["event_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What can happen to a process. */
-    get: operations['event_kinds'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/ingest': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ingest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Saves samples in a device's own name, with `Authorization: Bearer <token>`. Nobody can be asked
+         *     about readings outside the soft bounds, so they are kept.
+         */
+        post: operations["ingest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Saves samples in a device's own name, with `Authorization: Bearer <token>`. Nobody can be asked
-     *     about readings outside the soft bounds, so they are kept.
-     */
-    post: operations['ingest'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/lab': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every bench with its analytes and latest runs. */
+        get: operations["benches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Every bench with its analytes and latest runs. */
-    get: operations['benches'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/live': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * News as it happens: `news` events carry a `News` object; `resync` says to look at everything
+         *     again. A stream begins with `resync`, since what happened before it is not repeated.
+         */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * News as it happens: `news` events carry a `News` object; `resync` says to look at everything
-     *     again. A stream begins with `resync`, since what happened before it is not repeated.
-     */
-    get: operations['live'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/badge': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/me/badge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets one's own badge number. */
+        put: operations["set_badge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Sets one's own badge number. */
-    put: operations['set_badge'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/pin': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/me/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets one's own PIN. */
+        put: operations["set_pin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Sets one's own PIN. */
-    put: operations['set_pin'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/offers/{id}/taking': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/offers/{id}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a value that a device offers; the first who asks has it. */
+        post: operations["take_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Takes a value that a device offers; the first who asks has it. */
-    post: operations['take_offer'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is set up. */
+        get: operations["plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Everything that is set up. */
-    get: operations['plan'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/analytes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/analytes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up an analyte with its levels. */
+        post: operations["add_analyte"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Sets up an analyte with its levels. */
-    post: operations['add_analyte'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/changes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes characteristics, all or none; each names the version that was seen. */
+        post: operations["change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Changes characteristics, all or none; each names the version that was seen. */
-    post: operations['change'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/changes/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/changes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What changes would do, each for itself, in the order given. Nothing is changed. */
+        post: operations["foresee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** What changes would do, each for itself, in the order given. Nothing is changed. */
-    post: operations['foresee'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/characteristics': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/characteristics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a characteristic. */
+        post: operations["add_characteristic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Sets up a characteristic. */
-    post: operations['add_characteristic'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/choices': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be chosen when something is set up: charts by kind of data, rules, rule sets. */
+        get: operations["offered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What can be chosen when something is set up: charts by kind of data, rules, rule sets. */
-    get: operations['offered'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/chooser': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/chooser": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Recommends a chart, with the reason. */
+        post: operations["choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Recommends a chart, with the reason. */
-    post: operations['choose'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/devices': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every device, whether it is heard, and what of it was refused. */
+        get: operations["devices"];
+        put?: never;
+        /** Sets a device up. */
+        post: operations["add_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Every device, whether it is heard, and what of it was refused. */
-    get: operations['devices'];
-    put?: never;
-    /** Sets a device up. */
-    post: operations['add_device'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/devices/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes what a device is called, where it stands and how it is spoken with. Its token stays. */
+        put: operations["change_device"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Changes what a device is called, where it stands and how it is spoken with. Its token stays. */
-    put: operations['change_device'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/devices/{id}/revocation': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/devices/{id}/revocation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes nothing more from a device; what it sent stays. */
+        post: operations["revoke_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Takes nothing more from a device; what it sent stays. */
-    post: operations['revoke_device'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/levels/{id}/assigned': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/levels/{id}/assigned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Assigns mean and sd to a level from now on: a new phase starts. */
+        post: operations["assign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Assigns mean and sd to a level from now on: a new phase starts. */
-    post: operations['assign'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/products': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a product. */
+        post: operations["add_product"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Sets up a product. */
-    post: operations['add_product'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/stations': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plan/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a station. */
+        post: operations["add_station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Sets up a station. */
-    post: operations['add_station'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/rounds': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every station with what is due, overdue and done there. */
+        get: operations["rounds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Every station with what is due, overdue and done there. */
-    get: operations['rounds'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run. */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** A run. */
-    get: operations['run'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}/override': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{id}/override": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Overrides the rejection of a run; the verdict and the reason both stay on record. */
+        post: operations["override_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Overrides the rejection of a run; the verdict and the reason both stay on record. */
-    post: operations['override_verdict'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}/release': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Releases a run. */
+        post: operations["release_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Releases a run. */
-    post: operations['release_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples/{id}/corrections': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/samples/{id}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Earlier contents of a sample, oldest first. */
+        get: operations["corrections"];
+        put?: never;
+        /**
+         * Corrects a sample: one's own within the shift, later a supervisor. Points whose rule windows hold
+         *     it are judged again; what stood there before stays on record.
+         */
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Earlier contents of a sample, oldest first. */
-    get: operations['corrections'];
-    put?: never;
-    /**
-     * Corrects a sample: one's own within the shift, later a supervisor. Points whose rule windows hold
-     *     it are judged again; what stood there before stays on record.
-     */
-    post: operations['correct'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples/{id}/notes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/samples/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a note on a sample. */
+        post: operations["write_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Writes a note on a sample. */
-    post: operations['write_note'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples/{id}/withdrawal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/samples/{id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraws a sample: its place on the chart stays as a gap. Who may, and what is judged again, is as
+         *     for a correction.
+         */
+        post: operations["withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Withdraws a sample: its place on the chart stays as a gap. Who may, and what is judged again, is as
-     *     for a correction.
-     */
-    post: operations['withdraw'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/session': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in. */
+        get: operations["who"];
+        put?: never;
+        /**
+         * Signs in. The answer to a wrong password is the same, and takes the same time, whether the name
+         *     exists or not.
+         */
+        post: operations["sign_in"];
+        /** Signs out; the session is gone from the server. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Who is signed in. */
-    get: operations['who'];
-    put?: never;
-    /**
-     * Signs in. The answer to a wrong password is the same, and takes the same time, whether the name
-     *     exists or not.
-     */
-    post: operations['sign_in'];
-    /** Signs out; the session is gone from the server. */
-    delete: operations['sign_out'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signals': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/signals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Signals, the latest first, at most 500. */
+        get: operations["signals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Signals, the latest first, at most 500. */
-    get: operations['signals'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signals/waiting': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/signals/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many signals wait for an answer, by characteristic; those without any are left out. */
+        get: operations["waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** How many signals wait for an answer, by characteristic; those without any are left out. */
-    get: operations['waiting'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signals/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/signals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One signal. */
+        get: operations["signal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** One signal. */
-    get: operations['signal'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signals/{id}/answers': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/signals/{id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers an open signal. */
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Answers an open signal. */
-    post: operations['answer'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signals/{id}/reviews': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/signals/{id}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reviews an answered signal. */
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Reviews an answered signal. */
-    post: operations['review'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/site': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The site, its clock and its shifts. */
+        get: operations["site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The site, its clock and its shifts. */
-    get: operations['site'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/events': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records an event; it stands in the diary lane of every chart of the station. */
+        post: operations["record_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Records an event; it stands in the diary lane of every chart of the station. */
-    post: operations['record_event'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/lab-figures': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/lab-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures of a bench, per level and reagent lot. */
+        get: operations["lab_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Figures of a bench, per level and reagent lot. */
-    get: operations['lab_figures'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/offers': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results of an analyser that wait to be confirmed at a station, the newest of each level. */
+        get: operations["offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Results of an analyser that wait to be confirmed at a station, the newest of each level. */
-    get: operations['offers'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/pieces': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Counts pieces made at a station, for samples that are due every so many pieces. */
+        post: operations["count_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Counts pieces made at a station, for samples that are due every so many pieces. */
-    post: operations['count_pieces'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/pin': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Pins a station to the top of one's own round. */
+        put: operations["pin"];
+        post?: never;
+        /** Takes the pin away. */
+        delete: operations["unpin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Pins a station to the top of one's own round. */
-    put: operations['pin'];
-    post?: never;
-    /** Takes the pin away. */
-    delete: operations['unpin'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/runs': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing. */
+        post: operations["save_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing. */
-    post: operations['save_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/runs/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stations/{id}/runs/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judges results as they are typed. Nothing is stored. */
+        post: operations["preview_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Judges results as they are typed. Nothing is stored. */
-    post: operations['preview_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/terminal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/terminal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who can take this terminal over. */
+        get: operations["known"];
+        put?: never;
+        /**
+         * Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
+         *     helps.
+         */
+        post: operations["take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Who can take this terminal over. */
-    get: operations['known'];
-    put?: never;
-    /**
-     * Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
-     *     helps.
-     */
-    post: operations['take_over'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/trail': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The trail, newest first, at most 200 entries. */
+        get: operations["trail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The trail, newest first, at most 200 entries. */
-    get: operations['trail'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * @description What can be done.
-     * @enum {string}
-     */
-    Action:
-      | 'sample_saved'
-      | 'sample_skipped'
-      | 'sample_corrected'
-      | 'sample_withdrawn'
-      | 'signal_raised'
-      | 'signal_grown'
-      | 'signal_reshaped'
-      | 'signal_withdrawn'
-      | 'signal_answered'
-      | 'signal_reviewed'
-      | 'note_written'
-      | 'limits_put_in_force'
-      | 'event_recorded'
-      | 'pieces_counted'
-      | 'station_set_up'
-      | 'product_set_up'
-      | 'characteristic_set_up'
-      | 'characteristic_changed'
-      | 'phase_started'
-      | 'run_saved'
-      | 'run_judged_again'
-      | 'run_released'
-      | 'run_overridden'
-      | 'analyte_set_up'
-      | 'level_assigned'
-      | 'device_set_up'
-      | 'device_changed'
-      | 'device_revoked'
-      | 'pin_set'
-      | 'badge_set'
-      | 'person_added'
-      | 'signed_in'
-      | 'sign_in_failed'
-      | 'signed_out'
-      | 'chain_begun'
-      | 'state_recorded';
-    /** @description Where server and device meet. */
-    Address: {
-      /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
-      at: string;
-      /** @description Who opens the connection. */
-      opens: components['schemas']['Opens'];
-    };
-    /** @description What a field may hold. */
-    Allowed:
-      | {
-          /** @enum {string} */
-          code: 'text';
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'name';
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'names';
-          /** @description How many at most. */
-          most: number;
-        }
-      | {
-          /** @description Characters of each at most. */
-          characters: number;
-          /** @enum {string} */
-          code: 'texts';
-          /** @description How many at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'whole';
-          /**
-           * Format: int32
-           * @description At least this.
-           */
-          least: number;
-          /**
-           * Format: int32
-           * @description At most this.
-           */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'entries';
-          /** @description At least this many. */
-          least: number;
-          /** @description At most this many. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'number';
-          /**
-           * Format: double
-           * @description At most this far from 0.
-           */
-          size: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'positive';
-          /**
-           * Format: double
-           * @description At most this.
-           */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'lower_below_upper';
-        }
-      | {
-          /** @enum {string} */
-          code: 'lsl_below_target_below_usl';
-        }
-      | {
-          /** @enum {string} */
-          code: 'chart_of_the_kind';
-        }
-      | {
-          /** @enum {string} */
-          code: 'individuals_for_single_readings';
-        }
-      | {
-          /** @enum {string} */
-          code: 'shares_or_rates';
-        }
-      | {
-          /** @enum {string} */
-          code: 'fixed_number';
-        }
-      | {
-          /** @enum {string} */
-          code: 'sampling';
-          /**
-           * Format: int32
-           * @description Minutes at most, from 1.
-           */
-          minutes: number;
-          /**
-           * Format: int32
-           * @description Pieces at most, from 1.
-           */
-          pieces: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'rules_within_bounds';
-        }
-      | {
-          /** @enum {string} */
-          code: 'no_shift';
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_for_counts';
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_for_measured_values';
-        }
-      | {
-          /** @enum {string} */
-          code: 'own_letters';
-        }
-      | {
-          /** @enum {string} */
-          code: 'one_cause';
-        }
-      | {
-          /** @enum {string} */
-          code: 'pin';
-          /** @description Digits at least. */
-          least: number;
-          /** @description Digits at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'badge';
-          /** @description Characters at least. */
-          least: number;
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'host_and_port';
-        }
-      | {
-          /** @enum {string} */
-          code: 'topic_without_wildcards';
-        }
-      | {
-          /** @enum {string} */
-          code: 'json_pointers';
-        }
-      | {
-          /** @enum {string} */
-          code: 'making';
-          /**
-           * Format: int32
-           * @description Values at most, from 1.
-           */
-          every: number;
-          /**
-           * Format: int32
-           * @description Seconds at most, from 1.
-           */
-          seconds: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'kind_as_set_up';
+    schemas: {
+        /**
+         * @description What can be done.
+         * @enum {string}
+         */
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        /** @description Where server and device meet. */
+        Address: {
+            /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
+            at: string;
+            /** @description Who opens the connection. */
+            opens: components["schemas"]["Opens"];
         };
-    /** @description What is determined in control materials. */
-    Analyte: {
-      /** @description The control lot used last. */
-      control_lot?: string | null;
-      /**
-       * Format: int32
-       * @description Decimals of a result.
-       */
-      decimals: number;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description Its levels in order. */
-      levels: components['schemas']['Level'][];
-      /** @description Its name. */
-      name: string;
-      /** @description The reagent lot used last. */
-      reagent_lot?: string | null;
-      /** @description Rules that judge it. */
-      rules: components['schemas']['LabRule'][];
-      /** @description Unit of the results. */
-      unit: string;
-    };
-    /** @description What the rules say about one analyte of a run, and what they said it about. */
-    AnalyteJudgement: components['schemas']['Judgement'] & {
-      /**
-       * Format: uuid
-       * @description Which.
-       */
-      analyte: string;
-      /** @description Levels that the run did not measure. */
-      missing: string[];
-      /** @description Its name. */
-      name: string;
-      /** @description By its verdict and what is missing. */
-      outcome: components['schemas']['Outcome'];
-      /** @description The results that were judged. */
-      results: components['schemas']['JudgedResult'][];
-    };
-    /** @description An answer with its review. */
-    AnswerView: {
-      /** @description What was done. */
-      action: string;
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /** @description The cause in words; nothing when nothing was found. */
-      cause?: string | null;
-      /** @description Who answered. */
-      person: string;
-      /**
-       * Format: uuid
-       * @description Identity of who answered.
-       */
-      person_id: string;
-      review?: components['schemas']['ReviewView'] | null;
-    };
-    /** @description Answers to the chooser's questions. */
-    Asked: {
-      /** @description What is recorded? */
-      kind: components['schemas']['Kind'];
-      /**
-       * Format: int32
-       * @description How many pieces each time, or units inspected?
-       */
-      pieces: number;
-      /** @description Where do the pieces come from? */
-      taken: components['schemas']['Taken'];
-      /** @description Not always the same number? */
-      varying: boolean;
-    };
-    /** @description Mean and standard deviation of a control material. */
-    Assigned: {
-      /**
-       * Format: double
-       * @description In the unit of the results, up to 1e15 in size.
-       */
-      mean: number;
-      /**
-       * Format: double
-       * @description In the unit of the results, above 0, up to 1e15.
-       */
-      sd: number;
-    };
-    /** @description Another mean and sd for a level. */
-    Assignment: {
-      /** @description Mean and sd. */
-      assigned: components['schemas']['Assigned'];
-      /** @description What they belong to, such as a control lot; the phase is named so. */
-      name: string;
-    };
-    /** @description A station of the laboratory. */
-    Bench: {
-      /** @description What is determined there, in order. */
-      analytes: components['schemas']['Analyte'][];
-      /** @description Its name. */
-      name: string;
-      /** @description Its latest runs, newest first. */
-      runs: components['schemas']['RunView'][];
-      /**
-       * Format: uuid
-       * @description The station.
-       */
-      station: string;
-    };
-    /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
-    Bounds: {
-      /**
-       * Format: double
-       * @description Values below it are outside.
-       */
-      lower?: number | null;
-      /**
-       * Format: double
-       * @description Values above it are outside.
-       */
-      upper?: number | null;
-    };
-    /** @description A cause that answers can name. */
-    Cause: {
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description In words. */
-      name: string;
-    };
-    /**
-     * @description A warning about how the sample is taken.
-     * @enum {string}
-     */
-    Caution: 'streams_mixed' | 'spread_out' | 'few_inspected';
-    /** @description A characteristic, as it is set up. */
-    Characteristic: {
-      /** @description Tags that are asked with each sample, such as `lot`. */
-      asked_tags: string[];
-      /** @description The chart it is watched on. */
-      chart: components['schemas']['ChartKind'];
-      /** @description Reference components of the feature, recorded beside the readings and not judged. */
-      components: string[];
-      /**
-       * Format: int32
-       * @description Decimals that the unit allows; 0 for counts.
-       */
-      decimals: number;
-      /** @description The catalogue of what is counted. */
-      defect_kinds: components['schemas']['DefectKind'][];
-      /** @description The feature of the part that it belongs to. */
-      feature?: string | null;
-      /** @description Refused outside: cannot be measured. */
-      hard_bounds: components['schemas']['Bounds'];
-      /** @description Left out of Rounds and Charts. */
-      hidden: boolean;
-      /** @description What a sample records. */
-      kind: components['schemas']['Kind'];
-      /** @description Words to find it by. */
-      labels: string[];
-      /** @description What is measured or counted. */
-      name: string;
-      /** @description The steps to take when a signal comes. */
-      reaction_plan: string[];
-      /** @description The rules that judge it. */
-      rule_set: components['schemas']['RuleSet'];
-      /** @description When the next sample is due. */
-      sampling: components['schemas']['Sampling'];
-      /** @description Asked outside: typed again or confirmed. */
-      soft_bounds: components['schemas']['Bounds'];
-      /** @description What a good part is. */
-      specification: components['schemas']['Specification'];
-      /**
-       * Format: int32
-       * @description Pieces in a sample; of counts, the units inspected.
-       */
-      subgroup_size: number;
-      /** @description Where the pieces come from. */
-      taken: components['schemas']['Taken'];
-      /** @description Unit of the readings; of counts, what is inspected, such as `cartridges`. */
-      unit: string;
-      /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
-      varying: boolean;
-    };
-    /** @description A change of one characteristic, made on the version that was seen. */
-    CharacteristicChange: {
-      /** @description As it shall be. */
-      characteristic: components['schemas']['Characteristic'];
-      /**
-       * Format: uuid
-       * @description Which.
-       */
-      id: string;
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description A characteristic with the names around it. */
-    CharacteristicView: components['schemas']['Characteristic'] & {
-      /**
-       * Format: uuid
-       * @description The analyte whose level it is; its samples come in runs.
-       */
-      analyte?: string | null;
-      /**
-       * Format: date-time
-       * @description Since when it exists.
-       */
-      created_at: string;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description On what. */
-      product: string;
-      /**
-       * Format: uuid
-       * @description Identity of the product.
-       */
-      product_id: string;
-      /** @description Where. */
-      station: string;
-      /**
-       * Format: uuid
-       * @description Identity of the station.
-       */
-      station_id: string;
-      /**
-       * Format: int32
-       * @description Counts its changes; a change names the version it was made on.
-       */
-      version: number;
-    };
-    /**
-     * @description Which chart.
-     * @enum {string}
-     */
-    ChartKind:
-      | 'xbar_r'
-      | 'xbar_s'
-      | 'median_r'
-      | 'i_mr'
-      | 'run'
-      | 'ewma'
-      | 'cusum'
-      | 'moving_average'
-      | 'between_within'
-      | 'p'
-      | 'np'
-      | 'c'
-      | 'u'
-      | 'p_prime'
-      | 'u_prime'
-      | 'g'
-      | 't';
-    /** @description A note on a point. */
-    ChartNote: {
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /** @description Who wrote it. */
-      person: string;
-      /** @description The point. */
-      point: number;
-      /** @description What it says. */
-      text: string;
-    };
-    /** @description One panel. */
-    ChartPanel: {
-      /** @description Its points. */
-      points: components['schemas']['PanelPoint'][];
-      /** @description What it plots. */
-      statistic: components['schemas']['Statistic'];
-      /** @description Its zones; none where no rule looks at them. */
-      zones: components['schemas']['Zones'][];
-    };
-    /** @description A phase as far as it is shown. */
-    ChartPhase: {
-      /** @description Last point shown of it. */
-      end: number;
-      /** @description Its limits. */
-      limits: components['schemas']['Phase'];
-      /** @description First point shown of it. */
-      start: number;
-    };
-    /** @description One sample on the chart. */
-    ChartPoint: {
-      /**
-       * Format: date-time
-       * @description When it reached the server.
-       */
-      arrived_at: string;
-      content?: components['schemas']['Content'] | null;
-      /** @description Earlier contents are on record. */
-      corrected: boolean;
-      gap?: components['schemas']['Gap'] | null;
-      /**
-       * Format: int64
-       * @description Its number.
-       */
-      number: number;
-      /** @description Who entered it. */
-      person: string;
-      /**
-       * Format: uuid
-       * @description The sample.
-       */
-      sample: string;
-      /** @description The shift, from the calendar, and what was asked. */
-      tags: components['schemas']['Tags'];
-      /**
-       * Format: date-time
-       * @description When it was taken.
-       */
-      taken_at: string;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /** @description Why a chart is recommended. */
-    ChartReason:
-      | {
-          /** @enum {string} */
-          code: 'single_value';
-        }
-      | {
-          /** @enum {string} */
-          code: 'few_pieces';
-        }
-      | {
-          /** @enum {string} */
-          code: 'many_pieces';
-        }
-      | {
-          /** @enum {string} */
-          code: 'units_constant';
-        }
-      | {
-          /** @enum {string} */
-          code: 'units_varying';
-        }
-      | {
-          /** @enum {string} */
-          code: 'flaws_constant';
-        }
-      | {
-          /** @enum {string} */
-          code: 'flaws_varying';
-        }
-      | {
-          /** @enum {string} */
-          code: 'over_dispersed';
-          /**
-           * Format: double
-           * @description Probability of as large a ratio by chance.
-           */
-          p: number;
-          /**
-           * Format: double
-           * @description Variance of the standardised counts; 1 where chance alone is at work.
-           */
-          ratio: number;
-          /** @description Samples it was found in. */
-          samples: number;
-        };
-    /** @description A signal on the chart. Places before the first point shown are 0. */
-    ChartSignal: {
-      /** @description The first flagged point. */
-      at: number;
-      /** @description First point of the pattern. */
-      from: number;
-      /**
-       * Format: uuid
-       * @description The signal.
-       */
-      id: string;
-      /** @description The panel it was found in. */
-      panel: components['schemas']['Statistic'];
-      /** @description The rule that was broken. */
-      rule: components['schemas']['Rule'];
-      side?: components['schemas']['Side'] | null;
-      /** @description Where it stands. */
-      state: components['schemas']['SignalState'];
-      /** @description The last flagged point. */
-      to: number;
-      /** @description Raised against trial limits. */
-      trial: boolean;
-    };
-    /** @description A chart of the last points of a characteristic. */
-    ChartView: {
-      /** @description What is charted. */
-      characteristic: components['schemas']['CharacteristicView'];
-      /** @description What happened at the station while these points were taken. */
-      events: components['schemas']['Event'][];
-      /** @description Notes on the points shown. */
-      notes: components['schemas']['ChartNote'][];
-      /** @description Panels in drawing order; each has one entry a point. */
-      panels: components['schemas']['ChartPanel'][];
-      /** @description The phases that the points lie in. */
-      phases: components['schemas']['ChartPhase'][];
-      /** @description The points shown, in order of sample time, then arrival. */
-      points: components['schemas']['ChartPoint'][];
-      /** @description Signals that touch the points shown. */
-      signals: components['schemas']['ChartSignal'][];
-      /**
-       * Format: int64
-       * @description Samples that the characteristic has in all.
-       */
-      total: number;
-    };
-    /** @description What can be chosen. */
-    Choices: {
-      /** @description Charts by kind of data. */
-      kinds: components['schemas']['KindChoice'][];
-      /** @description Rules of the laboratory. */
-      lab_rules: components['schemas']['LabRule'][];
-      /** @description Letters that count no kind of defect: they act on the tally itself. */
-      letters_taken: string[];
-      /** @description Named rule sets with their rules, for limits at 3 sigma. */
-      presets: components['schemas']['PresetChoice'][];
-      /** @description Rules to choose one by one, with their usual parameters. */
-      rules: components['schemas']['Rule'][];
-      /** @description Those of them that are usual. */
-      usual_lab_rules: components['schemas']['LabRule'][];
-    };
-    /** @description Questions to the chooser. */
-    ChooserQuestions: {
-      /** @description The answers. */
-      asked: components['schemas']['Asked'];
-      /**
-       * Format: uuid
-       * @description A characteristic whose counts tell whether they scatter too much.
-       */
-      characteristic?: string | null;
-    };
-    /** @description What a sample recorded. */
-    Content:
-      | {
-          /** @description A value of each piece; nothing where a piece was left out on purpose. */
-          readings: components['schemas']['Readings'];
-        }
-      | {
-          /** @description Counts in units inspected. */
-          counts: components['schemas']['Counts'];
-        };
-    /** @description A sample as it should have been. */
-    Corrected: {
-      /** @description Readings outside the soft bounds were confirmed. */
-      confirmed?: boolean;
-      /** @description Why it is corrected: 1 to 2000 characters. */
-      reason: string;
-      /** @description What it recorded. */
-      sample: components['schemas']['Typed'];
-      /**
-       * Format: int32
-       * @description The version of the sample that was seen.
-       */
-      version: number;
-    };
-    /** @description An earlier content of a sample. */
-    Correction: {
-      /**
-       * Format: date-time
-       * @description When it was corrected.
-       */
-      at: string;
-      /** @description What took its place. */
-      new: Record<string, never>;
-      /** @description What stood there before. */
-      old: Record<string, never>;
-      /** @description Who did it. */
-      person: string;
-      /** @description Why. */
-      reason: string;
-    };
-    /** @description Counts in units inspected. */
-    Counts: {
-      /** @description By kind; none when nothing was found. */
-      defects: components['schemas']['Defects'][];
-      /**
-       * Format: int32
-       * @description Units inspected, or the area of opportunity.
-       */
-      inspected: number;
-    };
-    /** @description What was made. */
-    Created: {
-      /**
-       * Format: uuid
-       * @description Its identity.
-       */
-      id: string;
-    };
-    /**
-     * @description The supervisor's decision.
-     * @enum {string}
-     */
-    Decision: 'accepted' | 'overruled' | 'sent_back';
-    /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
-    DefectKind: {
-      /**
-       * Format: uuid
-       * @description Identity; samples name it.
-       */
-      id: string;
-      /** @description The key that counts one. */
-      letter: string;
-      /** @description In words. */
-      name: string;
-    };
-    /** @description How many flaws, or flawed units, of one kind a sample had. */
-    Defects: {
-      /**
-       * Format: int32
-       * @description How many, above 0.
-       */
-      count: number;
-      /**
-       * Format: uuid
-       * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
-       */
-      kind?: string | null;
-      /** @description The other kind, in words. */
-      word?: string | null;
-    };
-    /** @description A device as it shall be. */
-    DeviceChange: {
-      /** @description As it shall be; its kind stays. */
-      device: components['schemas']['NewDevice'];
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description A device that was set up. */
-    DeviceCreated: {
-      /**
-       * Format: uuid
-       * @description Its identity.
-       */
-      id: string;
-      /** @description The token of an ingest device: shown this once, and not kept. */
-      token?: string | null;
-    };
-    /** @description What was refused of a device for one reason. */
-    DeviceRefusal: {
-      /**
-       * Format: int64
-       * @description How often.
-       */
-      count: number;
-      /** @description What came last. */
-      last: string;
-      /**
-       * Format: date-time
-       * @description When last.
-       */
-      last_at: string;
-      /** @description The reason. */
-      reason: components['schemas']['Reason'];
-    };
-    /** @description A station that a device may send for. */
-    DeviceStation: {
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description Its name. */
-      name: string;
-    };
-    /** @description A device as Plan shows it. */
-    DeviceView: {
-      /**
-       * Format: int64
-       * @description Values or samples taken from it.
-       */
-      accepted: number;
-      /**
-       * Format: date-time
-       * @description Since when it exists.
-       */
-      created_at: string;
-      /**
-       * Format: date-time
-       * @description When it last sent anything.
-       */
-      heard_at?: string | null;
-      /**
-       * Format: uuid
-       * @description Identity; samples name it as the one who entered them.
-       */
-      id: string;
-      /** @description How it sends. */
-      link: components['schemas']['Link'];
-      /** @description Its name. */
-      name: string;
-      /** @description What was refused, by reason. */
-      refusals: components['schemas']['DeviceRefusal'][];
-      /**
-       * Format: date-time
-       * @description Since when nothing more is taken from it.
-       */
-      revoked_at?: string | null;
-      /**
-       * Format: date-time
-       * @description Since when it has been silent, when that is too long.
-       */
-      silent_since?: string | null;
-      /** @description Its stations, in the order of the site. */
-      stations: components['schemas']['DeviceStation'][];
-      /**
-       * Format: int64
-       * @description Values it offered that nobody took.
-       */
-      untaken: number;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /** @description Fields that a change changes, with their old and new values. */
-    Differing: {
-      /** @description New values by field. */
-      new: {
-        [key: string]: unknown;
-      };
-      /** @description Old values by field. */
-      old: {
-        [key: string]: unknown;
-      };
-      /** @description Another chart: points are judged against trial limits from the change on. */
-      starts_phase: boolean;
-    };
-    /**
-     * @description How a characteristic stands against its sampling plan.
-     * @enum {string}
-     */
-    DueState: 'overdue' | 'due' | 'done';
-    /** @description Something that happened. */
-    Event: {
-      /**
-       * Format: date-time
-       * @description When it happened.
-       */
-      at: string;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description What, in words. */
-      kind: string;
-      /** @description The new lot. */
-      lot?: string | null;
-      /** @description Who told it. */
-      person: string;
-      /** @description A remark. */
-      text?: string | null;
-    };
-    /** @description Something that happened to the process. */
-    EventEntry: {
-      /**
-       * Format: date-time
-       * @description When it happened; now when left out.
-       */
-      at?: string | null;
-      /** @description A time long ago was confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was told on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description PiecesMade by the device; sending it twice records one event.
-       */
-      entry: string;
-      /**
-       * Format: uuid
-       * @description What happened.
-       */
-      kind: string;
-      /** @description The new lot, for kinds that name one. */
-      lot?: string | null;
-      /** @description A remark. */
-      text?: string | null;
-    };
-    /** @description Something that can happen to a process. */
-    EventKind: {
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description In words, such as `Tool change`. */
-      name: string;
-      /** @description The event names the lot that is worked on from then on. */
-      names_lot: boolean;
-    };
-    /** @description What would be right. */
-    Expected:
-      | (components['schemas']['Range'] & {
-          /** @enum {string} */
-          code: 'number';
-        })
-      | (components['schemas']['Range'] & {
-          /** @enum {string} */
-          code: 'whole';
-        })
-      | {
-          /** @enum {string} */
-          code: 'entries';
-          /** @description At least so many. */
-          least: number;
-          /** @description At most so many; nothing for any number. */
-          most?: number | null;
-          /** @description Of what, such as `points`. */
-          of: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'one_of';
-          /** @description As they are spelled in a request. */
-          words: string[];
-        }
-      | {
-          /** @enum {string} */
-          code: 'no_such_field';
-          /** @description Where there is one. */
-          only_with: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'beside';
-          /** @description That field. */
-          field: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'need';
-          /** @description What is needed. */
-          need: components['schemas']['Need'];
-        }
-      | {
-          /** @enum {string} */
-          code: 'form';
-          /** @description In the reader's words. */
-          says: string;
-        };
-    /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
-    Failure:
-      | {
-          /** @enum {string} */
-          code: 'not_signed_in';
-          /** @description 401: no session, or it has ended. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_sign_in';
-          /** @description 401: name or password is wrong. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_pin';
-          /** @description 401: the PIN does not fit. */
-          params: {
+        /** @description What a field may hold. */
+        Allowed: {
+            /** @enum {string} */
+            code: "text";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "name";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "names";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @description Characters of each at most. */
+            characters: number;
+            /** @enum {string} */
+            code: "texts";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "whole";
             /**
              * Format: int32
-             * @description Tries before only the password helps.
+             * @description At least this.
              */
-            tries_left: number;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'pin_blocked';
-          /** @description 401: too many PINs did not fit; only the password helps. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'unknown_here';
-          /** @description 401: nobody who is known at this terminal has that. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'unknown_token';
-          /** @description 401: no token, an unknown or a revoked one. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_many_tries';
-          /** @description 429: too many tries to sign in. */
-          params: {
+            least: number;
             /**
-             * Format: int64
-             * @description Seconds until the next try is heard.
+             * Format: int32
+             * @description At most this.
              */
-            retry_after_seconds: number;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'busy';
-          /** @description 429: too many analyses wait. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_allowed';
-          /** @description 403: the role does not carry the permission. */
-          params: {
-            /** @description The role of who asks. */
-            role: components['schemas']['Role'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'cross_site';
-          /** @description 403: requests from other sites are refused. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'malformed';
-          /** @description 400: the request cannot be read. */
-          params: {
-            /** @description What the reader says of it, for who writes programs. */
-            detail: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_form';
-          /** @description 422: the body is JSON, but of another form than the request has. */
-          params: {
-            /** @description What the reader says of it, for who writes programs. */
-            detail: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_large';
-          /** @description 413: the request is too large. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_json';
-          /** @description 415: the body is not JSON by its content type. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'zero_character';
-          /** @description 422: a text holds the zero character, which cannot be kept. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'field_refused';
-          /** @description 422: a field cannot be as it is given. */
-          params: components['schemas']['WrongField'];
-        }
-      | {
-          /** @enum {string} */
-          code: 'set_up_refused';
-          /** @description 422: fields of a set-up cannot be as they are given. */
-          params: {
-            /** @description All of them. */
-            wrong: components['schemas']['WrongField'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'request_refused';
-          /** @description 422: an analysis request is wrong. */
-          params: components['schemas']['WrongRequest'];
-        }
-      | {
-          /** @enum {string} */
-          code: 'readings_refused';
-          /** @description 422: readings cannot be kept. */
-          params: {
-            /** @description Every refusal. */
-            refusals: components['schemas']['ReadingRefusal'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'confirm_readings';
-          /** @description 422: readings are outside the soft bounds, to be typed again or confirmed. */
-          params: {
-            /** @description All of them. */
-            unusual: components['schemas']['Unusual'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'results_refused';
-          /** @description 422: results of a run cannot be kept. */
-          params: {
-            /** @description All of them. */
-            refused: components['schemas']['RefusedResult'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'confirm_results';
-          /** @description 422: results of a run are outside the soft bounds, to be typed again or confirmed. */
-          params: {
-            /** @description All of them. */
-            unusual: components['schemas']['UnusualResult'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'confirm_time';
-          /** @description 422: the time lies long ago, to be corrected or confirmed. */
-          params: {
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "entries";
+            /** @description At least this many. */
+            least: number;
+            /** @description At most this many. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "number";
             /**
-             * Format: int64
-             * @description From how many days on it is asked about.
+             * Format: double
+             * @description At most this far from 0.
              */
-            asked_after_days: number;
+            size: number;
+        } | {
+            /** @enum {string} */
+            code: "positive";
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "lower_below_upper";
+        } | {
+            /** @enum {string} */
+            code: "lsl_below_target_below_usl";
+        } | {
+            /** @enum {string} */
+            code: "chart_of_the_kind";
+        } | {
+            /** @enum {string} */
+            code: "individuals_for_single_readings";
+        } | {
+            /** @enum {string} */
+            code: "shares_or_rates";
+        } | {
+            /** @enum {string} */
+            code: "fixed_number";
+        } | {
+            /** @enum {string} */
+            code: "sampling";
+            /**
+             * Format: int32
+             * @description Minutes at most, from 1.
+             */
+            minutes: number;
+            /**
+             * Format: int32
+             * @description Pieces at most, from 1.
+             */
+            pieces: number;
+        } | {
+            /** @enum {string} */
+            code: "rules_within_bounds";
+        } | {
+            /** @enum {string} */
+            code: "no_shift";
+        } | {
+            /** @enum {string} */
+            code: "nothing_for_counts";
+        } | {
+            /** @enum {string} */
+            code: "nothing_for_measured_values";
+        } | {
+            /** @enum {string} */
+            code: "own_letters";
+        } | {
+            /** @enum {string} */
+            code: "one_cause";
+        } | {
+            /** @enum {string} */
+            code: "pin";
+            /** @description Digits at least. */
+            least: number;
+            /** @description Digits at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "badge";
+            /** @description Characters at least. */
+            least: number;
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "host_and_port";
+        } | {
+            /** @enum {string} */
+            code: "topic_without_wildcards";
+        } | {
+            /** @enum {string} */
+            code: "json_pointers";
+        } | {
+            /** @enum {string} */
+            code: "making";
+            /**
+             * Format: int32
+             * @description Values at most, from 1.
+             */
+            every: number;
+            /**
+             * Format: int32
+             * @description Seconds at most, from 1.
+             */
+            seconds: number;
+        } | {
+            /** @enum {string} */
+            code: "kind_as_set_up";
+        };
+        /** @description What is determined in control materials. */
+        Analyte: {
+            /** @description The control lot used last. */
+            control_lot?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** Format: uuid */
+            id: string;
+            /** @description Its levels in order. */
+            levels: components["schemas"]["Level"][];
+            name: string;
+            /** @description The reagent lot used last. */
+            reagent_lot?: string | null;
+            /** @description Rules that judge it. */
+            rules: components["schemas"]["LabRule"][];
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /** @description What the rules say about one analyte of a run, and what they said it about. */
+        AnalyteJudgement: components["schemas"]["Judgement"] & {
+            /** Format: uuid */
+            analyte: string;
+            /** @description Levels that the run did not measure. */
+            missing: string[];
+            name: string;
+            /** @description By its verdict and what is missing. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description The results that were judged. */
+            results: components["schemas"]["JudgedResult"][];
+        };
+        /** @description An answer with its review. */
+        AnswerView: {
+            /** @description What was done. */
+            action: string;
+            /** Format: date-time */
+            at: string;
+            /** @description The cause in words; nothing when nothing was found. */
+            cause?: string | null;
+            /** @description Who answered. */
+            person: string;
+            /**
+             * Format: uuid
+             * @description Identity of who answered.
+             */
+            person_id: string;
+            review?: components["schemas"]["ReviewView"] | null;
+        };
+        /** @description Answers to the chooser's questions. */
+        Asked: {
+            /** @description What is recorded? */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: int32
+             * @description How many pieces each time, or units inspected?
+             */
+            pieces: number;
+            /** @description Where do the pieces come from? */
+            taken: components["schemas"]["Taken"];
+            /** @description Not always the same number? */
+            varying: boolean;
+        };
+        /** @description Mean and standard deviation of a control material. */
+        Assigned: {
+            /**
+             * Format: double
+             * @description In the unit of the results, up to 1e15 in size.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description In the unit of the results, above 0, up to 1e15.
+             */
+            sd: number;
+        };
+        /** @description Another mean and sd for a level. */
+        Assignment: {
+            /** @description Mean and sd. */
+            assigned: components["schemas"]["Assigned"];
+            /** @description What they belong to, such as a control lot; the phase is named so. */
+            name: string;
+        };
+        /** @description A station of the laboratory. */
+        Bench: {
+            /** @description What is determined there, in order. */
+            analytes: components["schemas"]["Analyte"][];
+            name: string;
+            /** @description Its latest runs, newest first. */
+            runs: components["schemas"]["RunView"][];
+            /** Format: uuid */
+            station: string;
+        };
+        /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
+        Bounds: {
+            /**
+             * Format: double
+             * @description Values below it are outside.
+             */
+            lower?: number | null;
+            /**
+             * Format: double
+             * @description Values above it are outside.
+             */
+            upper?: number | null;
+        };
+        /** @description A cause that answers can name. */
+        Cause: {
+            /** Format: uuid */
+            id: string;
+            /** @description In words. */
+            name: string;
+        };
+        /**
+         * @description A warning about how the sample is taken.
+         * @enum {string}
+         */
+        Caution: "streams_mixed" | "spread_out" | "few_inspected";
+        /** @description A characteristic, as it is set up. */
+        Characteristic: {
+            /** @description Tags that are asked with each sample, such as `lot`. */
+            asked_tags: string[];
+            /** @description The chart it is watched on. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Reference components of the feature, recorded beside the readings and not judged. */
+            components: string[];
+            /**
+             * Format: int32
+             * @description Decimals that the unit allows; 0 for counts.
+             */
+            decimals: number;
+            /** @description The catalogue of what is counted. */
+            defect_kinds: components["schemas"]["DefectKind"][];
+            /** @description The feature of the part that it belongs to. */
+            feature?: string | null;
+            /** @description Refused outside: cannot be measured. */
+            hard_bounds: components["schemas"]["Bounds"];
+            /** @description Left out of Rounds and Charts. */
+            hidden: boolean;
+            /** @description What a sample records. */
+            kind: components["schemas"]["Kind"];
+            /** @description Words to find it by. */
+            labels: string[];
+            /** @description What is measured or counted. */
+            name: string;
+            /** @description The steps to take when a signal comes. */
+            reaction_plan: string[];
+            /** @description The rules that judge it. */
+            rule_set: components["schemas"]["RuleSet"];
+            /** @description When the next sample is due. */
+            sampling: components["schemas"]["Sampling"];
+            /** @description Asked outside: typed again or confirmed. */
+            soft_bounds: components["schemas"]["Bounds"];
+            /** @description What a good part is. */
+            specification: components["schemas"]["Specification"];
+            /**
+             * Format: int32
+             * @description Pieces in a sample; of counts, the units inspected.
+             */
+            subgroup_size: number;
+            /** @description Where the pieces come from. */
+            taken: components["schemas"]["Taken"];
+            /** @description Unit of the readings; of counts, what is inspected, such as `cartridges`. */
+            unit: string;
+            /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
+            varying: boolean;
+        };
+        /** @description A change of one characteristic, made on the version that was seen. */
+        CharacteristicChange: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A characteristic with the names around it. */
+        CharacteristicView: components["schemas"]["Characteristic"] & {
+            /**
+             * Format: uuid
+             * @description The analyte whose level it is; its samples come in runs.
+             */
+            analyte?: string | null;
             /**
              * Format: date-time
-             * @description As it was given.
+             * @description Since when it exists.
              */
+            created_at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: uuid
+             * @description Identity of the product.
+             */
+            product_id: string;
+            station: string;
+            /**
+             * Format: uuid
+             * @description Identity of the station.
+             */
+            station_id: string;
+            /**
+             * Format: int32
+             * @description Counts its changes; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /**
+         * @description Which chart.
+         * @enum {string}
+         */
+        ChartKind: "xbar_r" | "xbar_s" | "median_r" | "i_mr" | "run" | "ewma" | "cusum" | "moving_average" | "between_within" | "p" | "np" | "c" | "u" | "p_prime" | "u_prime" | "g" | "t";
+        /** @description A note on a point. */
+        ChartNote: {
+            /** Format: date-time */
+            at: string;
+            /** @description Who wrote it. */
+            person: string;
+            point: number;
+            /** @description What it says. */
+            text: string;
+        };
+        /** @description One panel. */
+        ChartPanel: {
+            points: components["schemas"]["PanelPoint"][];
+            /** @description What it plots. */
+            statistic: components["schemas"]["Statistic"];
+            /** @description Its zones; none where no rule looks at them. */
+            zones: components["schemas"]["Zones"][];
+        };
+        /** @description A phase as far as it is shown. */
+        ChartPhase: {
+            /** @description Last point shown of it. */
+            end: number;
+            limits: components["schemas"]["Phase"];
+            /** @description First point shown of it. */
+            start: number;
+        };
+        /** @description One sample on the chart. */
+        ChartPoint: {
+            /**
+             * Format: date-time
+             * @description When it reached the server.
+             */
+            arrived_at: string;
+            content?: components["schemas"]["Content"] | null;
+            /** @description Earlier contents are on record. */
+            corrected: boolean;
+            gap?: components["schemas"]["Gap"] | null;
+            /** Format: int64 */
+            number: number;
+            /** @description Who entered it. */
+            person: string;
+            /** Format: uuid */
+            sample: string;
+            /** @description The shift, from the calendar, and what was asked. */
+            tags: components["schemas"]["Tags"];
+            /** Format: date-time */
             taken_at: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'from_the_future';
-          /** @description 422: the time lies in the future. */
-          params: {
             /**
-             * Format: date-time
-             * @description The server's.
+             * Format: int32
+             * @description Counts its changes.
              */
-            now: string;
+            version: number;
+        };
+        /** @description Why a chart is recommended. */
+        ChartReason: {
+            /** @enum {string} */
+            code: "single_value";
+        } | {
+            /** @enum {string} */
+            code: "few_pieces";
+        } | {
+            /** @enum {string} */
+            code: "many_pieces";
+        } | {
+            /** @enum {string} */
+            code: "units_constant";
+        } | {
+            /** @enum {string} */
+            code: "units_varying";
+        } | {
+            /** @enum {string} */
+            code: "flaws_constant";
+        } | {
+            /** @enum {string} */
+            code: "flaws_varying";
+        } | {
+            /** @enum {string} */
+            code: "over_dispersed";
             /**
-             * Format: date-time
-             * @description As it was given.
+             * Format: double
+             * @description Probability of as large a ratio by chance.
              */
-            taken_at: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_early';
-          /** @description 422: the time lies before 1970. */
-          params: {
+            p: number;
             /**
-             * Format: date-time
-             * @description As it was given.
+             * Format: double
+             * @description Variance of the standardised counts; 1 where chance alone is at work.
              */
-            taken_at: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'missing';
-          /** @description 404: there is no such object. */
-          params: {
-            /** @description What is missing. */
-            object: components['schemas']['ObjectKind'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'changed';
-          /** @description 409: somebody acted first. */
-          params: {
-            /** @description What has changed since it was shown. */
-            object: components['schemas']['ObjectKind'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'entry_reused';
-          /** @description 409: the entry id was used before, for something else. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'taken';
-          /** @description 409: there is another of that name or badge number. */
-          params: {
-            /** @description `name` or `badge`. */
-            field: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'has_samples';
-          /** @description 409: what old samples mean cannot change. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_your_sample';
-          /** @description 403: only who entered a sample, or a supervisor, may change it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'shift_is_over';
-          /** @description 403: after the shift only a supervisor may change a sample. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_few_points';
-          /** @description 409: fewer points, or points that differ less, than limits need. */
-          params: {
-            /** @description How many points trial limits need. */
-            needed: number;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_on_trial';
-          /** @description 409: the limits are in force already. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'signal_stands';
-          /** @description 409: the signal does not take this step from where it stands. */
-          params: {
+            ratio: number;
+            /** @description Samples it was found in. */
+            samples: number;
+        };
+        /** @description A signal on the chart. Places before the first point shown are 0. */
+        ChartSignal: {
+            /** @description The first flagged point. */
+            at: number;
+            /** @description First point of the pattern. */
+            from: number;
+            /**
+             * Format: uuid
+             * @description The signal.
+             */
+            id: string;
+            /** @description The panel it was found in. */
+            panel: components["schemas"]["Statistic"];
+            /** @description The rule that was broken. */
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
             /** @description Where it stands. */
-            state: components['schemas']['SignalState'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'own_answer';
-          /** @description 403: who answered a signal may not review it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_rejected';
-          /** @description 409: the run is rejected by the rules, and not overridden. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_incomplete';
-          /** @description 409: levels of the run are missing, and nobody has overridden that. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'own_run';
-          /** @description 403: who ran a run that was not accepted neither overrides nor releases it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_released';
-          /** @description 409: the run was released before. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_repeated';
-          /** @description 409: another run took its place. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_not_rejected';
-          /** @description 409: there is no rejection to override. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'in_a_run';
-          /** @description 409: the level is measured in runs, with its other levels. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_results';
-          /** @description 409: the results do not fit the levels of the bench. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'database_away';
-          /** @description 503: the database is away; the same may succeed in a moment. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'internal';
-          /** @description 500: the server failed. */
-          params: Record<string, never>;
+            state: components["schemas"]["SignalState"];
+            /** @description The last flagged point. */
+            to: number;
+            /** @description Raised against trial limits. */
+            trial: boolean;
         };
-    /** @description A number as a number or as text. */
-    Figure: number | string;
-    /** @description A rule that a run breaks. */
-    Finding: {
-      /** @description Levels whose results break it. */
-      levels: string[];
-      /** @description The rule. */
-      rule: components['schemas']['LabRule'];
-      /** @description How many runs the pattern spans, this one counted. */
-      runs: number;
-    };
-    /** @description What a change would do. */
-    Foreseen: {
-      differing?: components['schemas']['Differing'] | null;
-      /**
-       * Format: uuid
-       * @description Of which characteristic.
-       */
-      id: string;
-      refused?: components['schemas']['Problem'] | null;
-    };
-    /** @description Why a place on the chart is empty. */
-    Gap: {
-      /** @description Why, in words. */
-      because: string;
-      /** @description Who skipped or withdrew it. */
-      person: string;
-      /** @description A sample was taken and withdrawn; else none was taken. */
-      withdrawn: boolean;
-    };
-    /** @description Samples of a device. */
-    Ingest: {
-      /** @description 1 to 1000, in the order in which they were taken. */
-      samples: components['schemas']['IngestSample'][];
-    };
-    /** @description A sample as a device sends it. */
-    IngestSample: {
-      /**
-       * Format: uuid
-       * @description What was sampled.
-       */
-      characteristic: string;
-      /** @description One for each reference component. */
-      components?: components['schemas']['Figure'][];
-      /** @description Counts by kind. */
-      defects?: components['schemas']['Defects'][];
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice saves one sample.
-       */
-      entry: string;
-      /**
-       * Format: int32
-       * @description Units inspected.
-       */
-      inspected?: number | null;
-      /** @description Pieces left out on purpose, from 1. */
-      left_out?: number[];
-      /** @description One a piece: a number, or a text that may end in the unit. */
-      readings?: components['schemas']['Figure'][];
-      /** @description Tags by name. */
-      tags?: components['schemas']['Tags'];
-      /**
-       * Format: date-time
-       * @description When it was taken; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description What became of a request. */
-    Ingested: {
-      /** @description Samples that had been saved before. */
-      again: number;
-      /** @description Samples refused; the others are saved. */
-      refused: number;
-      /** @description One for each sample, in order. */
-      samples: components['schemas']['IngestedSample'][];
-      /** @description Samples saved now. */
-      saved: number;
-    };
-    /** @description What became of a sample. */
-    IngestedSample: {
-      /**
-       * Format: uuid
-       * @description As sent.
-       */
-      entry: string;
-      /**
-       * Format: int64
-       * @description Its number within the characteristic.
-       */
-      number?: number | null;
-      refused?: components['schemas']['Reason'] | null;
-    };
-    /** @description A result as it was judged. */
-    JudgedResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description The level's name. */
-      level: string;
-      /** @description By the sharpest rule that it breaks. */
-      outcome: components['schemas']['Outcome'];
-      /**
-       * Format: double
-       * @description The result.
-       */
-      value: number;
-      /**
-       * Format: double
-       * @description (result − mean)/sd; nothing while the level has neither.
-       */
-      z?: number | null;
-    };
-    /** @description What the rules say about one analyte of a run. */
-    Judgement: {
-      /** @description In the order of the rules. */
-      findings: components['schemas']['Finding'][];
-      /** @description From the findings. */
-      verdict: components['schemas']['Verdict'];
-    };
-    /**
-     * @description What a sample records.
-     * @enum {string}
-     */
-    Kind: 'measured' | 'nonconforming_units' | 'nonconformities';
-    /** @description A kind of data and the charts it can be watched on. */
-    KindChoice: {
-      /** @description Its charts. */
-      charts: components['schemas']['ChartKind'][];
-      /** @description The kind. */
-      kind: components['schemas']['Kind'];
-    };
-    /**
-     * @description The rules of the multirule.
-     * @enum {string}
-     */
-    LabRule: '1-2s' | '1-3s' | '2-2s' | 'R-4s' | '4-1s' | '10x' | '2of3-2s' | '3-1s' | '6x' | '8x' | '12x' | '7T';
-    /** @description A control material with its own mean and sd. */
-    Level: {
-      /**
-       * Format: uuid
-       * @description Its characteristic.
-       */
-      characteristic: string;
-      /**
-       * Format: double
-       * @description The result before.
-       */
-      last?: number | null;
-      /** @description The material. */
-      material: string;
-      /**
-       * Format: double
-       * @description Mean now.
-       */
-      mean?: number | null;
-      /** @description Its name. */
-      name: string;
-      /**
-       * Format: double
-       * @description Standard deviation now.
-       */
-      sd?: number | null;
-    };
-    /** @description Figures of one level with one reagent lot. */
-    LevelFigures: {
-      /** @description The analyte's name. */
-      analyte: string;
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Of all time, without the results of rejected runs. */
-      cumulative: components['schemas']['Summary'];
-      /** @description Since mean and sd were last assigned: every result. */
-      current: components['schemas']['Summary'];
-      /**
-       * Format: int32
-       * @description Decimals of a result.
-       */
-      decimals: number;
-      /** @description How many results were left out of the cumulative figures. */
-      left_out: number;
-      /** @description The level's name. */
-      level: string;
-      /** @description The reagent lot; nothing where none was named. */
-      reagent_lot?: string | null;
-      /** @description Unit of the results. */
-      unit: string;
-    };
-    /**
-     * @description How far limits have come.
-     * @enum {string}
-     */
-    LimitsState: 'trial' | 'in_force' | 'retired';
-    /** @description How a device sends, and what its messages mean. */
-    Link:
-      | {
-          /** @enum {string} */
-          kind: 'ingest';
-        }
-      | {
-          /** @description Where. */
-          address: components['schemas']['Address'];
-          /** @enum {string} */
-          kind: 'gauge';
-        }
-      | {
-          /** @description Where. */
-          address: components['schemas']['Address'];
-          /** @enum {string} */
-          kind: 'analyser';
-          /** @description Which level a result belongs to. */
-          results: components['schemas']['ResultMapping'][];
-        }
-      | {
-          /** @description Host and port of the broker. */
-          broker: string;
-          /**
-           * Format: uuid
-           * @description What the values are.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'sensor';
-          /** @description Which values become readings. */
-          make: components['schemas']['Make'];
-          /** @description Where in the payload to look. */
-          payload: components['schemas']['Payload'];
-          /** @description Values have more decimals than the unit allows and are rounded to it. */
-          round: boolean;
-          /** @description Topic, without wildcards. */
-          topic: string;
+        /** @description A chart of the last points of a characteristic. */
+        ChartView: {
+            /** @description What is charted. */
+            characteristic: components["schemas"]["CharacteristicView"];
+            /** @description What happened at the station while these points were taken. */
+            events: components["schemas"]["Event"][];
+            /** @description Notes on the points shown. */
+            notes: components["schemas"]["ChartNote"][];
+            /** @description Panels in drawing order; each has one entry a point. */
+            panels: components["schemas"]["ChartPanel"][];
+            /** @description The phases that the points lie in. */
+            phases: components["schemas"]["ChartPhase"][];
+            /** @description The points shown, in order of sample time, then arrival. */
+            points: components["schemas"]["ChartPoint"][];
+            /** @description Signals that touch the points shown. */
+            signals: components["schemas"]["ChartSignal"][];
+            /**
+             * Format: int64
+             * @description Samples that the characteristic has in all.
+             */
+            total: number;
         };
-    /** @description Which values of a stream become readings. */
-    Make:
-      | {
-          /**
-           * Format: int32
-           * @description Every so many values one is a reading, 1 to 100,000.
-           */
-          every: number;
-        }
-      | {
-          /**
-           * Format: int32
-           * @description The mean of the values in so many seconds is a reading, 1 to 86,400.
-           */
-          bucket: number;
+        /** @description What can be chosen. */
+        Choices: {
+            /** @description Charts by kind of data. */
+            kinds: components["schemas"]["KindChoice"][];
+            /** @description Rules of the laboratory. */
+            lab_rules: components["schemas"]["LabRule"][];
+            /** @description Letters that count no kind of defect: they act on the tally itself. */
+            letters_taken: string[];
+            /** @description Named rule sets with their rules, for limits at 3 sigma. */
+            presets: components["schemas"]["PresetChoice"][];
+            /** @description Rules to choose one by one, with their usual parameters. */
+            rules: components["schemas"]["Rule"][];
+            /** @description Those of them that are usual. */
+            usual_lab_rules: components["schemas"]["LabRule"][];
         };
-    /** @description A place to hang things on: an area, a station or a product. */
-    Named: {
-      /** @description The area of a station. */
-      area?: string | null;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description Its name. */
-      name: string;
-    };
-    /**
-     * @description What a request needs that no bound of a single field says.
-     * @enum {string}
-     */
-    Need:
-      | 'value'
-      | 'phase_starts'
-      | 'chart_with_sigma'
-      | 'limits_with_sigma'
-      | 'points_in_last_phase'
-      | 'different_values'
-      | 'degree_of_freedom'
-      | 'unlike_the_others'
-      | 'level_name'
-      | 'one_limit'
-      | 'not_both'
-      | 'family_that_holds'
-      | 'family_parameters'
-      | 'sooner_signals'
-      | 'fewer_signals'
-      | 'less_work'
-      | 'somebody_waiting'
-      | 'writable_figures';
-    /** @description An analyte to set up. */
-    NewAnalyte: {
-      /**
-       * Format: int32
-       * @description Decimals of a result.
-       */
-      decimals: number;
-      /** @description Its control materials, in the order in which neighbouring levels are compared. */
-      levels: components['schemas']['NewLevel'][];
-      /** @description What is determined, such as `Silver assay`. */
-      name: string;
-      /** @description The steps to take when a result is out. */
-      reaction_plan?: string[];
-      /** @description Rules that judge a run; the usual six when left out. */
-      rules?: components['schemas']['LabRule'][] | null;
-      /**
-       * Format: uuid
-       * @description The bench.
-       */
-      station: string;
-      /** @description Unit of the results. */
-      unit: string;
-    };
-    /** @description What a person says about a signal. */
-    NewAnswer: {
-      /** @description What was done. */
-      action: string;
-      /**
-       * Format: uuid
-       * @description Entry of the catalogue of causes.
-       */
-      cause?: string | null;
-      /** @description The cause in words, where the catalogue has none. */
-      cause_text?: string | null;
-      /** @description Looked, nothing found. */
-      nothing_found?: boolean;
-      /**
-       * Format: int32
-       * @description The version of the signal that was seen.
-       */
-      version: number;
-    };
-    /** @description A new badge number. */
-    NewBadge: {
-      /** @description 8 to 32 letters and digits; left out, the badge is taken away. */
-      badge?: string | null;
-      /** @description The password, to be sure who asks. */
-      password: string;
-    };
-    /** @description A characteristic to set up. */
-    NewCharacteristic: {
-      /** @description As it shall be. */
-      characteristic: components['schemas']['Characteristic'];
-      /**
-       * Format: uuid
-       * @description On what.
-       */
-      product: string;
-      /**
-       * Format: uuid
-       * @description Where.
-       */
-      station: string;
-    };
-    /** @description A device to set up. */
-    NewDevice: {
-      /** @description How it sends. */
-      link: components['schemas']['Link'];
-      /** @description Its name, which stands on what it sends. */
-      name: string;
-      /** @description Stations it may send for. */
-      stations: string[];
-    };
-    /** @description A level to set up. */
-    NewLevel: {
-      /** @description Mean and sd assigned to it. */
-      assigned: components['schemas']['Assigned'];
-      /**
-       * Format: uuid
-       * @description The control material: a product of the site.
-       */
-      material: string;
-      /** @description Its name, such as `low`. */
-      name: string;
-    };
-    /** @description A remark on a point. */
-    NewNote: {
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice writes one note.
-       */
-      entry: string;
-      /** @description 1 to 2000 characters. */
-      text: string;
-    };
-    /** @description A new PIN. */
-    NewPin: {
-      /** @description The password, to be sure who asks. */
-      password: string;
-      /** @description 4 to 8 digits. */
-      pin: string;
-    };
-    /** @description A product to set up. */
-    NewProduct: {
-      /** @description Its name. */
-      name: string;
-    };
-    /** @description A supervisor's decision. */
-    NewReview: {
-      /** @description What is decided. */
-      decision: components['schemas']['Decision'];
-      /** @description Reason to overrule, or question to send back. */
-      remark?: string | null;
-      /**
-       * Format: int32
-       * @description The version of the signal that was seen.
-       */
-      version: number;
-    };
-    /** @description A station to set up. */
-    NewStation: {
-      /** @description Its area, which is made when there is none of that name. */
-      area: string;
-      /** @description Its name. */
-      name: string;
-    };
-    /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
-    News:
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'sample';
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'signal';
-          /**
-           * Format: uuid
-           * @description The signal.
-           */
-          signal: string;
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'note';
-        }
-      | {
-          /** @enum {string} */
-          kind: 'station';
-          /**
-           * Format: uuid
-           * @description The station.
-           */
-          station: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'run';
-          /**
-           * Format: uuid
-           * @description At this bench.
-           */
-          station: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'offer';
-          /**
-           * Format: uuid
-           * @description The offer.
-           */
-          offer: string;
-          /**
-           * Format: uuid
-           * @description Where it stands.
-           */
-          station: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'plan';
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'limits';
+        /** @description Questions to the chooser. */
+        ChooserQuestions: {
+            /** @description The answers. */
+            asked: components["schemas"]["Asked"];
+            /**
+             * Format: uuid
+             * @description A characteristic whose counts tell whether they scatter too much.
+             */
+            characteristic?: string | null;
         };
-    /**
-     * @description An object that a request can name.
-     * @enum {string}
-     */
-    ObjectKind:
-      | 'analyte'
-      | 'cause'
-      | 'characteristic'
-      | 'device'
-      | 'event_kind'
-      | 'level'
-      | 'offer'
-      | 'phase'
-      | 'product'
-      | 'run'
-      | 'sample'
-      | 'signal'
-      | 'station';
-    /** @description A value that waits to be taken. */
-    Offer: {
-      /**
-       * Format: uuid
-       * @description The level that an analyser means; nothing for a gauge.
-       */
-      characteristic?: string | null;
-      /** @description Name of the device. */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /**
-       * Format: date-time
-       * @description When it was measured.
-       */
-      measured_at: string;
-      /** @description As it came. */
-      value: string;
-    };
-    /**
-     * @description Who opens a connection.
-     * @enum {string}
-     */
-    Opens: 'server' | 'device';
-    /**
-     * @description What comes of a run, in one word.
-     * @enum {string}
-     */
-    Outcome: 'accepted' | 'warning' | 'incomplete' | 'rejected';
-    /** @description Why a rejection does not stand. */
-    Override: {
-      /** @description The reason, 1 to 2000 characters. */
-      because: string;
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description One point of a panel. A figure that is not there is `null` in JSON. */
-    PanelPoint: {
-      /**
-       * Format: double
-       * @description Centre line at this point.
-       */
-      center?: number | null;
-      /** @description Some signal's flagged points include it (not merely the evidence). */
-      flagged: boolean;
-      /**
-       * Format: double
-       * @description Lower control limit of this point.
-       */
-      lower?: number | null;
-      /**
-       * Format: double
-       * @description Standard error that `z` is measured in.
-       */
-      sigma?: number | null;
-      /**
-       * Format: double
-       * @description Upper control limit of this point.
-       */
-      upper?: number | null;
-      /**
-       * Format: double
-       * @description The statistic.
-       */
-      value?: number | null;
-      /**
-       * Format: double
-       * @description (value − center) / sigma
-       */
-      z?: number | null;
-    };
-    /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
-    Payload: {
-      /** @description When it was measured, as RFC 3339; the time of arrival when left out. */
-      at?: string | null;
-      /** @description What tells one message from another, so that one delivered again is dropped. */
-      id?: string | null;
-      /** @description The unit; it must be the characteristic's. */
-      unit?: string | null;
-      /** @description The value: a number, or a text with a number. */
-      value: string;
-    };
-    /** @description A point in pencil: what a sample would be if it were saved now. */
-    Pencil: {
-      /** @description Rules that it would break. */
-      findings: components['schemas']['PencilFinding'][];
-      /** @description One entry a panel, in drawing order. */
-      panels: components['schemas']['PencilPoint'][];
-    };
-    /** @description A rule that the pencil point would break. */
-    PencilFinding: {
-      /** @description The panel. */
-      panel: components['schemas']['Statistic'];
-      /** @description Points in the pattern, the pencil point included. */
-      points: number;
-      /** @description The rule. */
-      rule: components['schemas']['Rule'];
-      side?: components['schemas']['Side'] | null;
-    };
-    /** @description The pencil point on one panel. */
-    PencilPoint: {
-      /**
-       * Format: double
-       * @description Centre line there.
-       */
-      center?: number | null;
-      /** @description A rule would flag it. */
-      flagged: boolean;
-      /**
-       * Format: double
-       * @description Lower limit there.
-       */
-      lower?: number | null;
-      /** @description The panel. */
-      statistic: components['schemas']['Statistic'];
-      /**
-       * Format: double
-       * @description Upper limit there.
-       */
-      upper?: number | null;
-      /**
-       * Format: double
-       * @description The statistic of the readings so far.
-       */
-      value?: number | null;
-    };
-    /**
-     * @description Something a person may be allowed to do.
-     * @enum {string}
-     */
-    Permission:
-      | 'look'
-      | 'enter_sample'
-      | 'change_sample'
-      | 'record_event'
-      | 'write_note'
-      | 'answer_signal'
-      | 'review_signal'
-      | 'release_run'
-      | 'override_run'
-      | 'set_up'
-      | 'read_trail';
-    /** @description A person. */
-    Person: {
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description The name to sign in with. */
-      login: string;
-      /** @description The name to show. */
-      name: string;
-      /** @description The part the person plays. */
-      role: components['schemas']['Role'];
-    };
-    /** @description A phase with the limits that now hold in it. */
-    Phase: {
-      /**
-       * Format: double
-       * @description Centre of the location panel, or p̄, c̄, ū; nothing while there are too few points.
-       */
-      center?: number | null;
-      /**
-       * Format: uuid
-       * @description Identity of the phase.
-       */
-      id: string;
-      /**
-       * Format: double
-       * @description Multiplier of sigma.
-       */
-      k: number;
-      /**
-       * Format: uuid
-       * @description Identity of the limits.
-       */
-      limits: string;
-      /** @description Its name. */
-      name: string;
-      /**
-       * Format: date-time
-       * @description Since when the limits are in force.
-       */
-      put_in_force_at?: string | null;
-      /** @description Who put them in force. */
-      put_in_force_by?: string | null;
-      /**
-       * Format: double
-       * @description Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
-       */
-      sigma?: number | null;
-      /** @description How sigma was estimated. */
-      sigma_method: components['schemas']['SigmaSource'];
-      /**
-       * Format: date-time
-       * @description From which sample time it holds.
-       */
-      starts_at: string;
-      /** @description Trial or in force. */
-      state: components['schemas']['LimitsState'];
-      /**
-       * Format: int32
-       * @description Points the estimate used.
-       */
-      used?: number | null;
-    };
-    /** @description Pieces made at a station. */
-    Pieces: {
-      /**
-       * Format: date-time
-       * @description When they were counted; now when left out.
-       */
-      at?: string | null;
-      /** @description A time long ago was confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was told on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description PiecesMade by the device; sending it twice counts them once.
-       */
-      entry: string;
-      /**
-       * Format: int64
-       * @description Since the last count, 1 to 1,000,000.
-       */
-      pieces: number;
-    };
-    /** @description All pieces made at a station. */
-    PiecesMade: {
-      /**
-       * Format: int64
-       * @description Since counting began.
-       */
-      made: number;
-    };
-    /** @description Everything that is set up. */
-    Plan: {
-      /** @description Areas in order. */
-      areas: components['schemas']['Named'][];
-      /** @description Characteristics in the order of their stations. */
-      characteristics: components['schemas']['CharacteristicView'][];
-      /** @description Products in order. */
-      products: components['schemas']['Named'][];
-      /** @description Stations in order. */
-      stations: components['schemas']['Named'][];
-    };
-    /**
-     * @description The named rule sets of the trade.
-     * @enum {string}
-     */
-    Preset: 'limits_only' | 'western_electric' | 'nelson' | 'seven_point';
-    /** @description A named rule set and its rules. */
-    PresetChoice: {
-      /** @description Its name. */
-      preset: components['schemas']['Preset'];
-      /** @description Its rules. */
-      rules: components['schemas']['Rule'][];
-    };
-    /** @description What was entered so far would be. */
-    Preview: {
-      pencil?: components['schemas']['Pencil'] | null;
-      /** @description Readings outside the soft bounds. */
-      unusual: components['schemas']['Unusual'][];
-    };
-    /** @description A failure, as `application/problem+json`. */
-    Problem: components['schemas']['Failure'] & {
-      /**
-       * Format: int32
-       * @description HTTP status.
-       */
-      status: number;
-      /** @description Short text for logs; people read the sentence that the interface makes. */
-      title: string;
-      /** @description `urn:nuvek:problem:` and the code. */
-      type: string;
-    };
-    /** @description Range of a number; what is absent does not bound it. */
-    Range: {
-      /**
-       * Format: double
-       * @description More than this.
-       */
-      above?: number | null;
-      /**
-       * Format: double
-       * @description Less than this.
-       */
-      below?: number | null;
-      /**
-       * Format: double
-       * @description At least this.
-       */
-      least?: number | null;
-      /**
-       * Format: double
-       * @description At most this.
-       */
-      most?: number | null;
-    };
-    /**
-     * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
-     *     them; reference components count on after the pieces.
-     */
-    ReadingRefusal:
-      | {
-          /** @enum {string} */
-          code: 'not_a_number';
-          /** @description As typed. */
-          given: string;
-          /** @description Which piece. */
-          piece: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'blank';
-          /** @description Which piece. */
-          piece: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'other_unit';
-          /** @description Unit of the characteristic. */
-          expected: string;
-          /** @description The unit that came. */
-          given: string;
-          /** @description Which piece. */
-          piece: number;
-        }
-      | {
-          /**
-           * Format: int32
-           * @description Decimals allowed.
-           */
-          allowed: number;
-          /** @enum {string} */
-          code: 'too_many_decimals';
-          /** @description As typed. */
-          given: string;
-          /** @description Which piece. */
-          piece: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'outside_hard_bounds';
-          /**
-           * Format: double
-           * @description The value.
-           */
-          given: number;
-          /**
-           * Format: double
-           * @description Lower hard bound.
-           */
-          lower?: number | null;
-          /** @description Which piece. */
-          piece: number;
-          /**
-           * Format: double
-           * @description Upper hard bound.
-           */
-          upper?: number | null;
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_count';
-          /** @description How many make a sample. */
-          expected: number;
-          /** @description How many came. */
-          given: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_recorded';
-        }
-      | {
-          /** @enum {string} */
-          code: 'inspected';
-          /**
-           * Format: int32
-           * @description The fixed number, where there is one.
-           */
-          expected?: number | null;
-          /** @description As typed. */
-          given: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'more_than_inspected';
-          /**
-           * Format: int32
-           * @description Nonconforming units.
-           */
-          given: number;
-          /**
-           * Format: int32
-           * @description Units inspected.
-           */
-          inspected: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'defects';
-        }
-      | {
-          /** @enum {string} */
-          code: 'tag';
-          /** @description Its name. */
-          tag: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'other_kind';
+        /** @description What a sample recorded. */
+        Content: {
+            /** @description A value of each piece; nothing where a piece was left out on purpose. */
+            readings: components["schemas"]["Readings"];
+        } | {
+            /** @description Counts in units inspected. */
+            counts: components["schemas"]["Counts"];
         };
-    /** @description Values of pieces. */
-    Readings: {
-      /** @description One for each reference component. */
-      components: (number | null)[];
-      /** @description One for each piece; nothing where one was left out on purpose. */
-      values: (number | null)[];
-    };
-    /**
-     * @description Why something of a device is refused, as it is counted and shown.
-     * @enum {string}
-     */
-    Reason:
-      | 'address_not_allowed'
-      | 'blank'
-      | 'checksum'
-      | 'connection_lost'
-      | 'defects'
-      | 'entry_reused'
-      | 'frame_cut_off'
-      | 'frame_number'
-      | 'frame_sent_again'
-      | 'frame_too_long'
-      | 'from_the_future'
-      | 'garbage'
-      | 'header'
-      | 'in_a_run'
-      | 'inspected'
-      | 'late_for_its_bucket'
-      | 'line_too_long'
-      | 'message_too_long'
-      | 'message_without_end'
-      | 'more_than_inspected'
-      | 'no_header'
-      | 'no_id'
-      | 'no_json'
-      | 'no_time'
-      | 'no_unit'
-      | 'no_value'
-      | 'not_a_number'
-      | 'not_final'
-      | 'nothing_measured_here'
-      | 'nothing_recorded'
-      | 'other_kind'
-      | 'other_station'
-      | 'other_unit'
-      | 'outside_hard_bounds'
-      | 'result_unreadable'
-      | 'result_without_order'
-      | 'retained'
-      | 'sent_before'
-      | 'stopped_in_the_middle'
-      | 'tag'
-      | 'too_early'
-      | 'too_many'
-      | 'too_many_decimals'
-      | 'unfinished_line'
-      | 'unknown_record'
-      | 'unknown_test'
-      | 'unreadable'
-      | 'wrong_count'
-      | 'refused';
-    /** @description What the chooser recommends. */
-    Recommendation: {
-      /** @description What to think about. */
-      cautions: components['schemas']['Caution'][];
-      /** @description The chart that fits best. */
-      chart: components['schemas']['ChartKind'];
-      /** @description Others that can be chosen. */
-      others: components['schemas']['ChartKind'][];
-      /** @description Why. */
-      reason: components['schemas']['ChartReason'];
-    };
-    /** @description A result that cannot be kept. */
-    RefusedResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Every reason. */
-      refusals: components['schemas']['ReadingRefusal'][];
-    };
-    /** @description What a change of a sample brought about. */
-    Rejudged: {
-      /** @description Signals that were raised, marked late. */
-      raised: string[];
-      /**
-       * Format: uuid
-       * @description The sample.
-       */
-      sample: string;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-      /** @description Signals that no longer hold. */
-      withdrawn: string[];
-    };
-    /** @description The version of a run that was seen. */
-    Release: {
-      /**
-       * Format: int32
-       * @description Releasing what has changed since is refused.
-       */
-      version: number;
-    };
-    /** @description The level that a specimen and test of an analyser mean. */
-    ResultMapping: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Specimen ID, as the order record names the control material. */
-      specimen: string;
-      /** @description Test, as the result record names it. */
-      test: string;
-    };
-    /** @description A review. */
-    ReviewView: {
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /** @description What was decided. */
-      decision: components['schemas']['Decision'];
-      /** @description Who reviewed. */
-      person: string;
-      /** @description Reason or question. */
-      remark?: string | null;
-    };
-    /**
-     * @description The part a person plays.
-     * @enum {string}
-     */
-    Role: 'technician' | 'supervisor' | 'engineer' | 'administrator' | 'device';
-    /** @description A station with what is sampled there. */
-    RoundStation: {
-      /** @description The area it stands in. */
-      area: string;
-      /** @description What is sampled there. */
-      characteristics: components['schemas']['Stop'][];
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description The lot that is worked on. */
-      lot?: string | null;
-      /** @description Its name. */
-      name: string;
-      /** @description Pinned by who asks. */
-      pinned: boolean;
-    };
-    /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
-    Rule:
-      | {
-          /**
-           * Format: double
-           * @description Distance from the centre line in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'beyond';
-        }
-      | {
-          /** @enum {string} */
-          kind: 'one_side';
-          /** @description Length of the run. */
-          n: number;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'trend';
-          /** @description Points in the trend. */
-          n: number;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'alternating';
-          /** @description Points in the pattern. */
-          n: number;
-        }
-      | {
-          /**
-           * Format: double
-           * @description Distance in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'm_of_n';
-          /** @description Points beyond that are needed. */
-          m: number;
-          /** @description Points looked at. */
-          n: number;
-        }
-      | {
-          /**
-           * Format: double
-           * @description Distance in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'hugging';
-          /** @description Length of the run. */
-          n: number;
-        }
-      | {
-          /**
-           * Format: double
-           * @description Distance in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'avoiding';
-          /** @description Length of the run. */
-          n: number;
+        /** @description A sample as it should have been. */
+        Corrected: {
+            /** @description Readings outside the soft bounds were confirmed. */
+            confirmed?: boolean;
+            /** @description Why it is corrected: 1 to 2000 characters. */
+            reason: string;
+            /** @description What it recorded. */
+            sample: components["schemas"]["Typed"];
+            /**
+             * Format: int32
+             * @description The version of the sample that was seen.
+             */
+            version: number;
         };
-    /** @description The rules that judge a chart. */
-    RuleSet:
-      | {
-          /** @description A named set; its `beyond` follows the `k` of the limits. */
-          preset: components['schemas']['Preset'];
-        }
-      | {
-          /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
-          list: components['schemas']['Rule'][];
+        /** @description An earlier content of a sample. */
+        Correction: {
+            /**
+             * Format: date-time
+             * @description When it was corrected.
+             */
+            at: string;
+            /** @description What took its place. */
+            new: Record<string, never>;
+            /** @description What stood there before. */
+            old: Record<string, never>;
+            /** @description Who did it. */
+            person: string;
+            reason: string;
         };
-    /** @description What a person did with a run. */
-    RunDeed: {
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /** @description Why. */
-      because?: string | null;
-      /** @description Who. */
-      person: string;
-    };
-    /** @description A run to save. */
-    RunEntry: {
-      /** @description Results outside the soft bounds were confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was entered on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice saves one run.
-       */
-      entry: string;
-      /** @description Offers of a device that it confirms. */
-      offers?: string[];
-      /**
-       * Format: uuid
-       * @description The run that it repeats.
-       */
-      repeats?: string | null;
-      /** @description One for each level measured. */
-      results: components['schemas']['TypedResult'][];
-      /**
-       * Format: date-time
-       * @description When it was measured; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description What results typed so far would be judged. */
-    RunPreview: {
-      /** @description By analyte. */
-      judgements: components['schemas']['AnalyteJudgement'][];
-      /** @description Of all analytes, the worst. */
-      outcome: components['schemas']['Outcome'];
-      /** @description Results that are refused, by characteristic. */
-      refused: components['schemas']['RefusedResult'][];
-    };
-    /** @description Another run. */
-    RunRef: {
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /**
-       * Format: int64
-       * @description Its number at the bench.
-       */
-      number: number;
-    };
-    /**
-     * @description Why a step of a run cannot be taken.
-     * @enum {string}
-     */
-    RunRefusal:
-      'rejected' | 'incomplete' | 'own_run' | 'released' | 'repeated' | 'not_rejected' | 'in_a_run' | 'results';
-    /** @description Results typed so far. */
-    RunSoFar: {
-      /** @description Those that are typed; blanks are looked past. */
-      results: components['schemas']['TypedResult'][];
-    };
-    /** @description What a person may do with a run: nothing hinders it, or this does. */
-    RunSteps: {
-      overriding?: components['schemas']['RunRefusal'] | null;
-      release?: components['schemas']['RunRefusal'] | null;
-      repeat?: components['schemas']['RunRefusal'] | null;
-    };
-    /** @description A run. */
-    RunView: {
-      /**
-       * Format: date-time
-       * @description When it reached the server.
-       */
-      arrived_at: string;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /** @description By analyte. */
-      judgements: components['schemas']['AnalyteJudgement'][];
-      /** @description Analytes and their levels that it did not measure: it is not accepted by itself then. */
-      missing: string[];
-      /**
-       * Format: int64
-       * @description Its number at the bench.
-       */
-      number: number;
-      /** @description By the rules and what is missing. */
-      outcome: components['schemas']['Outcome'];
-      overridden?: components['schemas']['RunDeed'] | null;
-      /** @description Who entered it. */
-      person: string;
-      /**
-       * Format: uuid
-       * @description Identity of who entered it.
-       */
-      person_id: string;
-      released?: components['schemas']['RunDeed'] | null;
-      repeated_by?: components['schemas']['RunRef'] | null;
-      repeats?: components['schemas']['RunRef'] | null;
-      /**
-       * Format: uuid
-       * @description The bench.
-       */
-      station: string;
-      /** @description What whoever asks may do with it. */
-      steps: components['schemas']['RunSteps'];
-      /**
-       * Format: date-time
-       * @description When it was measured.
-       */
-      taken_at: string;
-      /** @description By the rules. */
-      verdict: components['schemas']['Verdict'];
-      verdict_since?: components['schemas']['Verdict'] | null;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /**
-     * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
-     *     `inspected` and `defects`.
-     */
-    SampleEntry: {
-      /** @description One text for each reference component; blank where it was not measured. */
-      components?: string[];
-      /** @description Readings outside the soft bounds, or a time long ago, were confirmed. */
-      confirmed?: boolean;
-      /** @description Counts by kind. */
-      defects?: components['schemas']['Defects'][];
-      /**
-       * Format: uuid
-       * @description The device it was entered on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice saves one sample.
-       */
-      entry: string;
-      /** @description Units inspected; may be left out where the number is fixed. */
-      inspected?: string | null;
-      /** @description Pieces left out on purpose, from 1. */
-      left_out?: number[];
-      /** @description One text a piece, with decimal point or comma. */
-      readings?: string[];
-      /** @description Tags by name. */
-      tags?: components['schemas']['Tags'];
-      /**
-       * Format: date-time
-       * @description When it was taken; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description When the next sample is due. */
-    Sampling:
-      | {
-          /**
-           * Format: int32
-           * @description From one sample to the next, 1 to 100,000.
-           */
-          count: number;
-          /** @enum {string} */
-          every: 'minutes';
-        }
-      | {
-          /**
-           * Format: int32
-           * @description From one sample to the next, 1 to 10,000,000.
-           */
-          count: number;
-          /** @enum {string} */
-          every: 'pieces';
-        }
-      | {
-          /** @enum {string} */
-          every: 'lot';
-        }
-      | {
-          /** @enum {string} */
-          every: 'shift';
+        /** @description Counts in units inspected. */
+        Counts: {
+            /** @description By kind; none when nothing was found. */
+            defects: components["schemas"]["Defects"][];
+            /**
+             * Format: int32
+             * @description Units inspected, or the area of opportunity.
+             */
+            inspected: number;
         };
-    /** @description A saved sample. */
-    Saved: {
-      /** @description It had been saved before by the same entry id; nothing was stored twice. */
-      again: boolean;
-      /** @description Signals whose pattern goes on with it. */
-      grown: string[];
-      /**
-       * Format: int64
-       * @description Its number within the characteristic.
-       */
-      number: number;
-      /** @description Signals that it raised. */
-      raised: string[];
-      /**
-       * Format: uuid
-       * @description Identity of the sample.
-       */
-      sample: string;
-    };
-    /** @description A shift of every day. It lasts until the next one begins. */
-    Shift: {
-      /**
-       * @description Clock time at which it begins, in the site's time zone.
-       * @example 06:00:00
-       */
-      begins: string;
-      /** @description Its name, such as `Early`. */
-      name: string;
-    };
-    /** @description What somebody shows to take a terminal over. */
-    Shown:
-      | {
-          /**
-           * Format: uuid
-           * @description Whose.
-           */
-          person: string;
-          /** @description 4 to 8 digits. */
-          pin: string;
-        }
-      | {
-          /** @description As the reader reads it. */
-          badge: string;
+        /** @description What was made. */
+        Created: {
+            /** Format: uuid */
+            id: string;
         };
-    /**
-     * @description On which side of the centre line a pattern lies, or which way it goes.
-     * @enum {string}
-     */
-    Side: 'above' | 'below' | 'rising' | 'falling';
-    /**
-     * @description Where a sigma comes from; it always stands beside the figure.
-     * @enum {string}
-     */
-    SigmaSource: 'range' | 'sd' | 'mean_mr' | 'binomial' | 'poisson' | 'assigned' | 'none';
-    /** @description Name and password. */
-    SignIn: {
-      /** @description The name to sign in with. */
-      login: string;
-      /** @description The password. */
-      password: string;
+        /**
+         * @description The supervisor's decision.
+         * @enum {string}
+         */
+        Decision: "accepted" | "overruled" | "sent_back";
+        /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
+        DefectKind: {
+            /**
+             * Format: uuid
+             * @description Identity; samples name it.
+             */
+            id: string;
+            /** @description The key that counts one. */
+            letter: string;
+            /** @description In words. */
+            name: string;
+        };
+        /** @description How many flaws, or flawed units, of one kind a sample had. */
+        Defects: {
+            /**
+             * Format: int32
+             * @description How many, above 0.
+             */
+            count: number;
+            /**
+             * Format: uuid
+             * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
+             */
+            kind?: string | null;
+            /** @description The other kind, in words. */
+            word?: string | null;
+        };
+        /** @description A device as it shall be. */
+        DeviceChange: {
+            /** @description As it shall be; its kind stays. */
+            device: components["schemas"]["NewDevice"];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A device that was set up. */
+        DeviceCreated: {
+            /** Format: uuid */
+            id: string;
+            /** @description The token of an ingest device: shown this once, and not kept. */
+            token?: string | null;
+        };
+        /** @description What was refused of a device for one reason. */
+        DeviceRefusal: {
+            /**
+             * Format: int64
+             * @description How often.
+             */
+            count: number;
+            /** @description What came last. */
+            last: string;
+            /**
+             * Format: date-time
+             * @description When last.
+             */
+            last_at: string;
+            reason: components["schemas"]["Reason"];
+        };
+        /** @description A station that a device may send for. */
+        DeviceStation: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description A device as Plan shows it. */
+        DeviceView: {
+            /**
+             * Format: int64
+             * @description Values or samples taken from it.
+             */
+            accepted: number;
+            /**
+             * Format: date-time
+             * @description Since when it exists.
+             */
+            created_at: string;
+            /**
+             * Format: date-time
+             * @description When it last sent anything.
+             */
+            heard_at?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity; samples name it as the one who entered them.
+             */
+            id: string;
+            /** @description How it sends. */
+            link: components["schemas"]["Link"];
+            name: string;
+            /** @description What was refused, by reason. */
+            refusals: components["schemas"]["DeviceRefusal"][];
+            /**
+             * Format: date-time
+             * @description Since when nothing more is taken from it.
+             */
+            revoked_at?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when it has been silent, when that is too long.
+             */
+            silent_since?: string | null;
+            /** @description Its stations, in the order of the site. */
+            stations: components["schemas"]["DeviceStation"][];
+            /**
+             * Format: int64
+             * @description Values it offered that nobody took.
+             */
+            untaken: number;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
+        /** @description Fields that a change changes, with their old and new values. */
+        Differing: {
+            /** @description New values by field. */
+            new: {
+                [key: string]: unknown;
+            };
+            /** @description Old values by field. */
+            old: {
+                [key: string]: unknown;
+            };
+            /** @description Another chart: points are judged against trial limits from the change on. */
+            starts_phase: boolean;
+        };
+        /**
+         * @description How a characteristic stands against its sampling plan.
+         * @enum {string}
+         */
+        DueState: "overdue" | "due" | "done";
+        /** @description Something that happened. */
+        Event: {
+            /**
+             * Format: date-time
+             * @description When it happened.
+             */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What, in words. */
+            kind: string;
+            /** @description The new lot. */
+            lot?: string | null;
+            /** @description Who told it. */
+            person: string;
+            /** @description A remark. */
+            text?: string | null;
+        };
+        /** @description Something that happened to the process. */
+        EventEntry: {
+            /**
+             * Format: date-time
+             * @description When it happened; now when left out.
+             */
+            at?: string | null;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description PiecesMade by the device; sending it twice records one event.
+             */
+            entry: string;
+            /**
+             * Format: uuid
+             * @description What happened.
+             */
+            kind: string;
+            /** @description The new lot, for kinds that name one. */
+            lot?: string | null;
+            /** @description A remark. */
+            text?: string | null;
+        };
+        /** @description Something that can happen to a process. */
+        EventKind: {
+            /** Format: uuid */
+            id: string;
+            /** @description In words, such as `Tool change`. */
+            name: string;
+            /** @description The event names the lot that is worked on from then on. */
+            names_lot: boolean;
+        };
+        /** @description What would be right. */
+        Expected: (components["schemas"]["Range"] & {
+            /** @enum {string} */
+            code: "number";
+        }) | (components["schemas"]["Range"] & {
+            /** @enum {string} */
+            code: "whole";
+        }) | {
+            /** @enum {string} */
+            code: "entries";
+            /** @description At least so many. */
+            least: number;
+            /** @description At most so many; nothing for any number. */
+            most?: number | null;
+            /** @description Of what, such as `points`. */
+            of: string;
+        } | {
+            /** @enum {string} */
+            code: "one_of";
+            /** @description As they are spelled in a request. */
+            words: string[];
+        } | {
+            /** @enum {string} */
+            code: "no_such_field";
+            /** @description Where there is one. */
+            only_with: string;
+        } | {
+            /** @enum {string} */
+            code: "beside";
+            /** @description That field. */
+            field: string;
+        } | {
+            /** @enum {string} */
+            code: "need";
+            /** @description What is needed. */
+            need: components["schemas"]["Need"];
+        } | {
+            /** @enum {string} */
+            code: "form";
+            /** @description In the reader's words. */
+            says: string;
+        };
+        /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
+        Failure: {
+            /** @enum {string} */
+            code: "not_signed_in";
+            /** @description 401: no session, or it has ended. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "wrong_sign_in";
+            /** @description 401: name or password is wrong. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "wrong_pin";
+            /** @description 401: the PIN does not fit. */
+            params: {
+                /**
+                 * Format: int32
+                 * @description Tries before only the password helps.
+                 */
+                tries_left: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "pin_blocked";
+            /** @description 401: too many PINs did not fit; only the password helps. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "unknown_here";
+            /** @description 401: nobody who is known at this terminal has that. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "unknown_token";
+            /** @description 401: no token, an unknown or a revoked one. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "too_many_tries";
+            /** @description 429: too many tries to sign in. */
+            params: {
+                /**
+                 * Format: int64
+                 * @description Seconds until the next try is heard.
+                 */
+                retry_after_seconds: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "busy";
+            /** @description 429: too many analyses wait. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_allowed";
+            /** @description 403: the role does not carry the permission. */
+            params: {
+                /** @description The role of who asks. */
+                role: components["schemas"]["Role"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "cross_site";
+            /** @description 403: requests from other sites are refused. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "malformed";
+            /** @description 400: the request cannot be read. */
+            params: {
+                /** @description What the reader says of it, for who writes programs. */
+                detail: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "wrong_form";
+            /** @description 422: the body is JSON, but of another form than the request has. */
+            params: {
+                /** @description What the reader says of it, for who writes programs. */
+                detail: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "too_large";
+            /** @description 413: the request is too large. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_json";
+            /** @description 415: the body is not JSON by its content type. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "zero_character";
+            /** @description 422: a text holds the zero character, which cannot be kept. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "field_refused";
+            /** @description 422: a field cannot be as it is given. */
+            params: components["schemas"]["WrongField"];
+        } | {
+            /** @enum {string} */
+            code: "set_up_refused";
+            /** @description 422: fields of a set-up cannot be as they are given. */
+            params: {
+                /** @description All of them. */
+                wrong: components["schemas"]["WrongField"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "request_refused";
+            /** @description 422: an analysis request is wrong. */
+            params: components["schemas"]["WrongRequest"];
+        } | {
+            /** @enum {string} */
+            code: "readings_refused";
+            /** @description 422: readings cannot be kept. */
+            params: {
+                /** @description Every refusal. */
+                refusals: components["schemas"]["ReadingRefusal"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_readings";
+            /** @description 422: readings are outside the soft bounds, to be typed again or confirmed. */
+            params: {
+                /** @description All of them. */
+                unusual: components["schemas"]["Unusual"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "results_refused";
+            /** @description 422: results of a run cannot be kept. */
+            params: {
+                /** @description All of them. */
+                refused: components["schemas"]["RefusedResult"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_results";
+            /** @description 422: results of a run are outside the soft bounds, to be typed again or confirmed. */
+            params: {
+                /** @description All of them. */
+                unusual: components["schemas"]["UnusualResult"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_time";
+            /** @description 422: the time lies long ago, to be corrected or confirmed. */
+            params: {
+                /**
+                 * Format: int64
+                 * @description From how many days on it is asked about.
+                 */
+                asked_after_days: number;
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "from_the_future";
+            /** @description 422: the time lies in the future. */
+            params: {
+                /**
+                 * Format: date-time
+                 * @description The server's.
+                 */
+                now: string;
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "too_early";
+            /** @description 422: the time lies before 1970. */
+            params: {
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "missing";
+            /** @description 404: there is no such object. */
+            params: {
+                /** @description What is missing. */
+                object: components["schemas"]["ObjectKind"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "changed";
+            /** @description 409: somebody acted first. */
+            params: {
+                /** @description What has changed since it was shown. */
+                object: components["schemas"]["ObjectKind"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "entry_reused";
+            /** @description 409: the entry id was used before, for something else. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "taken";
+            /** @description 409: there is another of that name or badge number. */
+            params: {
+                /** @description `name` or `badge`. */
+                field: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "has_samples";
+            /** @description 409: what old samples mean cannot change. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_your_sample";
+            /** @description 403: only who entered a sample, or a supervisor, may change it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "shift_is_over";
+            /** @description 403: after the shift only a supervisor may change a sample. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "too_few_points";
+            /** @description 409: fewer points, or points that differ less, than limits need. */
+            params: {
+                /** @description How many points trial limits need. */
+                needed: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "not_on_trial";
+            /** @description 409: the limits are in force already. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "signal_stands";
+            /** @description 409: the signal does not take this step from where it stands. */
+            params: {
+                /** @description Where it stands. */
+                state: components["schemas"]["SignalState"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "own_answer";
+            /** @description 403: who answered a signal may not review it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_rejected";
+            /** @description 409: the run is rejected by the rules, and not overridden. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_incomplete";
+            /** @description 409: levels of the run are missing, and nobody has overridden that. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "own_run";
+            /** @description 403: who ran a run that was not accepted neither overrides nor releases it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_released";
+            /** @description 409: the run was released before. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_repeated";
+            /** @description 409: another run took its place. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_not_rejected";
+            /** @description 409: there is no rejection to override. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "in_a_run";
+            /** @description 409: the level is measured in runs, with its other levels. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_results";
+            /** @description 409: the results do not fit the levels of the bench. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "database_away";
+            /** @description 503: the database is away; the same may succeed in a moment. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "internal";
+            /** @description 500: the server failed. */
+            params: Record<string, never>;
+        };
+        /** @description A number as a number or as text. */
+        Figure: number | string;
+        /** @description A rule that a run breaks. */
+        Finding: {
+            /** @description Levels whose results break it. */
+            levels: string[];
+            /** @description By the name that the trade gives it. */
+            rule: components["schemas"]["LabRule"];
+            /** @description How many runs the pattern spans, this one counted. */
+            runs: number;
+        };
+        /** @description What a change would do. */
+        Foreseen: {
+            differing?: components["schemas"]["Differing"] | null;
+            /**
+             * Format: uuid
+             * @description Of which characteristic.
+             */
+            id: string;
+            refused?: components["schemas"]["Problem"] | null;
+        };
+        /** @description Why a place on the chart is empty. */
+        Gap: {
+            /** @description Why, in words. */
+            because: string;
+            /** @description Who skipped or withdrew it. */
+            person: string;
+            /** @description A sample was taken and withdrawn; else none was taken. */
+            withdrawn: boolean;
+        };
+        /** @description Samples of a device. */
+        Ingest: {
+            /** @description 1 to 1000, in the order in which they were taken. */
+            samples: components["schemas"]["IngestSample"][];
+        };
+        /** @description A sample as a device sends it. */
+        IngestSample: {
+            /**
+             * Format: uuid
+             * @description What was sampled.
+             */
+            characteristic: string;
+            /** @description One for each reference component. */
+            components?: components["schemas"]["Figure"][];
+            /** @description Counts by kind. */
+            defects?: components["schemas"]["Defects"][];
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one sample.
+             */
+            entry: string;
+            /**
+             * Format: int32
+             * @description Units inspected.
+             */
+            inspected?: number | null;
+            /** @description Pieces left out on purpose, from 1. */
+            left_out?: number[];
+            /** @description One a piece: a number, or a text that may end in the unit. */
+            readings?: components["schemas"]["Figure"][];
+            /** @description Tags by name. */
+            tags?: components["schemas"]["Tags"];
+            /**
+             * Format: date-time
+             * @description When it was taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What became of a request. */
+        Ingested: {
+            /** @description Samples that had been saved before. */
+            again: number;
+            /** @description Samples refused; the others are saved. */
+            refused: number;
+            /** @description One for each sample, in order. */
+            samples: components["schemas"]["IngestedSample"][];
+            /** @description Samples saved now. */
+            saved: number;
+        };
+        /** @description What became of a sample. */
+        IngestedSample: {
+            /**
+             * Format: uuid
+             * @description As sent.
+             */
+            entry: string;
+            /**
+             * Format: int64
+             * @description Its number within the characteristic.
+             */
+            number?: number | null;
+            refused?: components["schemas"]["Reason"] | null;
+        };
+        /** @description A result as it was judged. */
+        JudgedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description The level's name. */
+            level: string;
+            /** @description By the sharpest rule that it breaks. */
+            outcome: components["schemas"]["Outcome"];
+            /**
+             * Format: double
+             * @description The result.
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description (result − mean)/sd; nothing while the level has neither.
+             */
+            z?: number | null;
+        };
+        /** @description What the rules say about one analyte of a run. */
+        Judgement: {
+            /** @description In the order of the rules. */
+            findings: components["schemas"]["Finding"][];
+            /** @description From the findings. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * @description What a sample records.
+         * @enum {string}
+         */
+        Kind: "measured" | "nonconforming_units" | "nonconformities";
+        /** @description A kind of data and the charts it can be watched on. */
+        KindChoice: {
+            /** @description That can be drawn of it, as they are offered. */
+            charts: components["schemas"]["ChartKind"][];
+            /** @description What is recorded. */
+            kind: components["schemas"]["Kind"];
+        };
+        /**
+         * @description The rules of the multirule.
+         * @enum {string}
+         */
+        LabRule: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10x" | "2of3-2s" | "3-1s" | "6x" | "8x" | "12x" | "7T";
+        /** @description A control material with its own mean and sd. */
+        Level: {
+            /** Format: uuid */
+            characteristic: string;
+            /**
+             * Format: double
+             * @description The result before.
+             */
+            last?: number | null;
+            material: string;
+            /**
+             * Format: double
+             * @description Mean now.
+             */
+            mean?: number | null;
+            name: string;
+            /**
+             * Format: double
+             * @description Standard deviation now.
+             */
+            sd?: number | null;
+        };
+        /** @description Figures of one level with one reagent lot. */
+        LevelFigures: {
+            /** @description The analyte's name. */
+            analyte: string;
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Of all time, without the results of rejected runs. */
+            cumulative: components["schemas"]["Summary"];
+            /** @description Since mean and sd were last assigned: every result. */
+            current: components["schemas"]["Summary"];
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description How many results were left out of the cumulative figures. */
+            left_out: number;
+            /** @description The level's name. */
+            level: string;
+            /** @description The reagent lot; nothing where none was named. */
+            reagent_lot?: string | null;
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /**
+         * @description How far limits have come.
+         * @enum {string}
+         */
+        LimitsState: "trial" | "in_force" | "retired";
+        /** @description How a device sends, and what its messages mean. */
+        Link: {
+            /** @enum {string} */
+            kind: "ingest";
+        } | {
+            /** @description Who opens the connection, and where. */
+            address: components["schemas"]["Address"];
+            /** @enum {string} */
+            kind: "gauge";
+        } | {
+            /** @description Who opens the connection, and where. */
+            address: components["schemas"]["Address"];
+            /** @enum {string} */
+            kind: "analyser";
+            /** @description Which level a result belongs to. */
+            results: components["schemas"]["ResultMapping"][];
+        } | {
+            /** @description Host and port of the broker. */
+            broker: string;
+            /**
+             * Format: uuid
+             * @description What the values are.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "sensor";
+            /** @description Which values become readings. */
+            make: components["schemas"]["Make"];
+            /** @description Where in the payload to look. */
+            payload: components["schemas"]["Payload"];
+            /** @description Values have more decimals than the unit allows and are rounded to it. */
+            round: boolean;
+            /** @description Topic, without wildcards. */
+            topic: string;
+        };
+        /** @description Which values of a stream become readings. */
+        Make: {
+            /**
+             * Format: int32
+             * @description Every so many values one is a reading, 1 to 100,000.
+             */
+            every: number;
+        } | {
+            /**
+             * Format: int32
+             * @description The mean of the values in so many seconds is a reading, 1 to 86,400.
+             */
+            bucket: number;
+        };
+        /** @description A place to hang things on: an area, a station or a product. */
+        Named: {
+            /** @description The area of a station. */
+            area?: string | null;
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /**
+         * @description What a request needs that no bound of a single field says.
+         * @enum {string}
+         */
+        Need: "value" | "phase_starts" | "chart_with_sigma" | "limits_with_sigma" | "points_in_last_phase" | "different_values" | "degree_of_freedom" | "unlike_the_others" | "level_name" | "one_limit" | "not_both" | "family_that_holds" | "family_parameters" | "sooner_signals" | "fewer_signals" | "less_work" | "somebody_waiting" | "writable_figures";
+        /** @description An analyte to set up. */
+        NewAnalyte: {
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description Its control materials, in the order in which neighbouring levels are compared. */
+            levels: components["schemas"]["NewLevel"][];
+            /** @description What is determined, such as `Silver assay`. */
+            name: string;
+            /** @description The steps to take when a result is out. */
+            reaction_plan?: string[];
+            /** @description Rules that judge a run; the usual six when left out. */
+            rules?: components["schemas"]["LabRule"][] | null;
+            /**
+             * Format: uuid
+             * @description The bench.
+             */
+            station: string;
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /** @description What a person says about a signal. */
+        NewAnswer: {
+            /** @description What was done. */
+            action: string;
+            /**
+             * Format: uuid
+             * @description Entry of the catalogue of causes.
+             */
+            cause?: string | null;
+            /** @description The cause in words, where the catalogue has none. */
+            cause_text?: string | null;
+            /** @description Looked, nothing found. */
+            nothing_found?: boolean;
+            /**
+             * Format: int32
+             * @description The version of the signal that was seen.
+             */
+            version: number;
+        };
+        /** @description A new badge number. */
+        NewBadge: {
+            /** @description 8 to 32 letters and digits; left out, the badge is taken away. */
+            badge?: string | null;
+            /** @description The password, to be sure who asks. */
+            password: string;
+        };
+        /** @description A characteristic to set up. */
+        NewCharacteristic: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /**
+             * Format: uuid
+             * @description On what.
+             */
+            product: string;
+            /** Format: uuid */
+            station: string;
+        };
+        /** @description A device to set up. */
+        NewDevice: {
+            /** @description How it sends. */
+            link: components["schemas"]["Link"];
+            /** @description Its name, which stands on what it sends. */
+            name: string;
+            /** @description Stations it may send for. */
+            stations: string[];
+        };
+        /** @description A level to set up. */
+        NewLevel: {
+            /** @description Mean and sd assigned to it. */
+            assigned: components["schemas"]["Assigned"];
+            /**
+             * Format: uuid
+             * @description The control material: a product of the site.
+             */
+            material: string;
+            /** @description Its name, such as `low`. */
+            name: string;
+        };
+        /** @description A remark on a point. */
+        NewNote: {
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice writes one note.
+             */
+            entry: string;
+            /** @description 1 to 2000 characters. */
+            text: string;
+        };
+        /** @description A new PIN. */
+        NewPin: {
+            /** @description The password, to be sure who asks. */
+            password: string;
+            /** @description 4 to 8 digits. */
+            pin: string;
+        };
+        /** @description A product to set up. */
+        NewProduct: {
+            name: string;
+        };
+        /** @description A supervisor's decision. */
+        NewReview: {
+            /** @description What is decided. */
+            decision: components["schemas"]["Decision"];
+            /** @description Reason to overrule, or question to send back. */
+            remark?: string | null;
+            /**
+             * Format: int32
+             * @description The version of the signal that was seen.
+             */
+            version: number;
+        };
+        /** @description A station to set up. */
+        NewStation: {
+            /** @description Its area, which is made when there is none of that name. */
+            area: string;
+            name: string;
+        };
+        /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
+        News: {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "sample";
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "signal";
+            /** Format: uuid */
+            signal: string;
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "note";
+        } | {
+            /** @enum {string} */
+            kind: "station";
+            /** Format: uuid */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "run";
+            /**
+             * Format: uuid
+             * @description At this bench.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "offer";
+            /** Format: uuid */
+            offer: string;
+            /**
+             * Format: uuid
+             * @description Where it stands.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "plan";
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "limits";
+        };
+        /**
+         * @description An object that a request can name.
+         * @enum {string}
+         */
+        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "offer" | "phase" | "product" | "run" | "sample" | "signal" | "station";
+        /** @description A value that waits to be taken. */
+        Offer: {
+            /**
+             * Format: uuid
+             * @description The level that an analyser means; nothing for a gauge.
+             */
+            characteristic?: string | null;
+            /** @description Name of the device. */
+            device: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            measured_at: string;
+            /** @description As it came. */
+            value: string;
+        };
+        /**
+         * @description Who opens a connection.
+         * @enum {string}
+         */
+        Opens: "server" | "device";
+        /**
+         * @description What comes of a run, in one word.
+         * @enum {string}
+         */
+        Outcome: "accepted" | "warning" | "incomplete" | "rejected";
+        /** @description Why a rejection does not stand. */
+        Override: {
+            /** @description The reason, 1 to 2000 characters. */
+            because: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description One point of a panel. A figure that is not there is `null` in JSON. */
+        PanelPoint: {
+            /**
+             * Format: double
+             * @description Centre line at this point.
+             */
+            center?: number | null;
+            /** @description Some signal's flagged points include it (not merely the evidence). */
+            flagged: boolean;
+            /**
+             * Format: double
+             * @description Lower control limit of this point.
+             */
+            lower?: number | null;
+            /**
+             * Format: double
+             * @description Standard error that `z` is measured in.
+             */
+            sigma?: number | null;
+            /**
+             * Format: double
+             * @description Upper control limit of this point.
+             */
+            upper?: number | null;
+            /**
+             * Format: double
+             * @description The statistic.
+             */
+            value?: number | null;
+            /**
+             * Format: double
+             * @description (value − center) / sigma
+             */
+            z?: number | null;
+        };
+        /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
+        Payload: {
+            /** @description When it was measured, as RFC 3339; the time of arrival when left out. */
+            at?: string | null;
+            /** @description What tells one message from another, so that one delivered again is dropped. */
+            id?: string | null;
+            /** @description The unit; it must be the characteristic's. */
+            unit?: string | null;
+            /** @description The value: a number, or a text with a number. */
+            value: string;
+        };
+        /** @description A point in pencil: what a sample would be if it were saved now. */
+        Pencil: {
+            /** @description Rules that it would break. */
+            findings: components["schemas"]["PencilFinding"][];
+            /** @description One entry a panel, in drawing order. */
+            panels: components["schemas"]["PencilPoint"][];
+        };
+        /** @description A rule that the pencil point would break. */
+        PencilFinding: {
+            panel: components["schemas"]["Statistic"];
+            /** @description Points in the pattern, the pencil point included. */
+            points: number;
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+        };
+        /** @description The pencil point on one panel. */
+        PencilPoint: {
+            /**
+             * Format: double
+             * @description Centre line there.
+             */
+            center?: number | null;
+            /** @description A rule would flag it. */
+            flagged: boolean;
+            /**
+             * Format: double
+             * @description Lower limit there.
+             */
+            lower?: number | null;
+            /** @description The panel. */
+            statistic: components["schemas"]["Statistic"];
+            /**
+             * Format: double
+             * @description Upper limit there.
+             */
+            upper?: number | null;
+            /**
+             * Format: double
+             * @description The statistic of the readings so far.
+             */
+            value?: number | null;
+        };
+        /**
+         * @description Something a person may be allowed to do.
+         * @enum {string}
+         */
+        Permission: "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_up" | "read_trail";
+        /** @description A person. */
+        Person: {
+            /** Format: uuid */
+            id: string;
+            /** @description The name to sign in with. */
+            login: string;
+            /** @description The name to show. */
+            name: string;
+            /** @description The part the person plays. */
+            role: components["schemas"]["Role"];
+        };
+        /** @description A phase with the limits that now hold in it. */
+        Phase: {
+            /**
+             * Format: double
+             * @description Centre of the location panel, or p̄, c̄, ū; nothing while there are too few points.
+             */
+            center?: number | null;
+            /**
+             * Format: uuid
+             * @description Identity of the phase.
+             */
+            id: string;
+            /**
+             * Format: double
+             * @description Multiplier of sigma.
+             */
+            k: number;
+            /**
+             * Format: uuid
+             * @description Identity of the limits.
+             */
+            limits: string;
+            name: string;
+            /**
+             * Format: date-time
+             * @description Since when the limits are in force.
+             */
+            put_in_force_at?: string | null;
+            /** @description Who put them in force. */
+            put_in_force_by?: string | null;
+            /**
+             * Format: double
+             * @description Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
+             */
+            sigma?: number | null;
+            /** @description How sigma was estimated. */
+            sigma_method: components["schemas"]["SigmaSource"];
+            /**
+             * Format: date-time
+             * @description From which sample time it holds.
+             */
+            starts_at: string;
+            /** @description Trial or in force. */
+            state: components["schemas"]["LimitsState"];
+            /**
+             * Format: int32
+             * @description Points the estimate used.
+             */
+            used?: number | null;
+        };
+        /** @description Pieces made at a station. */
+        Pieces: {
+            /**
+             * Format: date-time
+             * @description When they were counted; now when left out.
+             */
+            at?: string | null;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description PiecesMade by the device; sending it twice counts them once.
+             */
+            entry: string;
+            /**
+             * Format: int64
+             * @description Since the last count, 1 to 1,000,000.
+             */
+            pieces: number;
+        };
+        /** @description All pieces made at a station. */
+        PiecesMade: {
+            /**
+             * Format: int64
+             * @description Since counting began.
+             */
+            made: number;
+        };
+        /** @description Everything that is set up. */
+        Plan: {
+            /** @description Areas in order. */
+            areas: components["schemas"]["Named"][];
+            /** @description Characteristics in the order of their stations. */
+            characteristics: components["schemas"]["CharacteristicView"][];
+            /** @description Products in order. */
+            products: components["schemas"]["Named"][];
+            /** @description Stations in order. */
+            stations: components["schemas"]["Named"][];
+        };
+        /**
+         * @description The named rule sets of the trade.
+         * @enum {string}
+         */
+        Preset: "limits_only" | "western_electric" | "nelson" | "seven_point";
+        /** @description A named rule set and its rules. */
+        PresetChoice: {
+            /** @description Its name. */
+            preset: components["schemas"]["Preset"];
+            /** @description As they are judged at limits of 3 sigma. */
+            rules: components["schemas"]["Rule"][];
+        };
+        /** @description What was entered so far would be. */
+        Preview: {
+            pencil?: components["schemas"]["Pencil"] | null;
+            /** @description Readings outside the soft bounds. */
+            unusual: components["schemas"]["Unusual"][];
+        };
+        /** @description A failure, as `application/problem+json`. */
+        Problem: components["schemas"]["Failure"] & {
+            /**
+             * Format: int32
+             * @description HTTP status.
+             */
+            status: number;
+            /** @description Short text for logs; people read the sentence that the interface makes. */
+            title: string;
+            /** @description `urn:nuvek:problem:` and the code. */
+            type: string;
+        };
+        /** @description Range of a number; what is absent does not bound it. */
+        Range: {
+            /**
+             * Format: double
+             * @description More than this.
+             */
+            above?: number | null;
+            /**
+             * Format: double
+             * @description Less than this.
+             */
+            below?: number | null;
+            /**
+             * Format: double
+             * @description At least this.
+             */
+            least?: number | null;
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most?: number | null;
+        };
+        /**
+         * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
+         *     them; reference components count on after the pieces.
+         */
+        ReadingRefusal: {
+            /** @enum {string} */
+            code: "not_a_number";
+            /** @description As typed. */
+            given: string;
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "blank";
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "other_unit";
+            /** @description Unit of the characteristic. */
+            expected: string;
+            /** @description The unit that came. */
+            given: string;
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /**
+             * Format: int32
+             * @description Decimals allowed.
+             */
+            allowed: number;
+            /** @enum {string} */
+            code: "too_many_decimals";
+            /** @description As typed. */
+            given: string;
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "outside_hard_bounds";
+            /**
+             * Format: double
+             * @description The value.
+             */
+            given: number;
+            /**
+             * Format: double
+             * @description Lower hard bound.
+             */
+            lower?: number | null;
+            /** @description From 1. */
+            piece: number;
+            /**
+             * Format: double
+             * @description Upper hard bound.
+             */
+            upper?: number | null;
+        } | {
+            /** @enum {string} */
+            code: "wrong_count";
+            /** @description How many make a sample. */
+            expected: number;
+            /** @description How many came. */
+            given: number;
+        } | {
+            /** @enum {string} */
+            code: "nothing_recorded";
+        } | {
+            /** @enum {string} */
+            code: "inspected";
+            /**
+             * Format: int32
+             * @description The fixed number, where there is one.
+             */
+            expected?: number | null;
+            /** @description As typed. */
+            given: string;
+        } | {
+            /** @enum {string} */
+            code: "more_than_inspected";
+            /**
+             * Format: int32
+             * @description Nonconforming units.
+             */
+            given: number;
+            /**
+             * Format: int32
+             * @description Units inspected.
+             */
+            inspected: number;
+        } | {
+            /** @enum {string} */
+            code: "defects";
+        } | {
+            /** @enum {string} */
+            code: "tag";
+            /** @description Its name. */
+            tag: string;
+        } | {
+            /** @enum {string} */
+            code: "other_kind";
+        };
+        /** @description Values of pieces. */
+        Readings: {
+            /** @description One for each reference component. */
+            components: (number | null)[];
+            /** @description One for each piece; nothing where one was left out on purpose. */
+            values: (number | null)[];
+        };
+        /**
+         * @description Why something of a device is refused, as it is counted and shown.
+         * @enum {string}
+         */
+        Reason: "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
+        /** @description What the chooser recommends. */
+        Recommendation: {
+            /** @description What to think about. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The chart that fits best. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Others that can be chosen. */
+            others: components["schemas"]["ChartKind"][];
+            /** @description Why it fits best. */
+            reason: components["schemas"]["ChartReason"];
+        };
+        /** @description A result that cannot be kept. */
+        RefusedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Every reason. */
+            refusals: components["schemas"]["ReadingRefusal"][];
+        };
+        /** @description What a change of a sample brought about. */
+        Rejudged: {
+            /** @description Signals that were raised, marked late. */
+            raised: string[];
+            /** Format: uuid */
+            sample: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /** @description Signals that no longer hold. */
+            withdrawn: string[];
+        };
+        /** @description The version of a run that was seen. */
+        Release: {
+            /**
+             * Format: int32
+             * @description Releasing what has changed since is refused.
+             */
+            version: number;
+        };
+        /** @description The level that a specimen and test of an analyser mean. */
+        ResultMapping: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Specimen ID, as the order record names the control material. */
+            specimen: string;
+            /** @description Test, as the result record names it. */
+            test: string;
+        };
+        /** @description A review. */
+        ReviewView: {
+            /** Format: date-time */
+            at: string;
+            /** @description What was decided. */
+            decision: components["schemas"]["Decision"];
+            /** @description Who reviewed. */
+            person: string;
+            /** @description Reason or question. */
+            remark?: string | null;
+        };
+        /**
+         * @description The part a person plays.
+         * @enum {string}
+         */
+        Role: "technician" | "supervisor" | "engineer" | "administrator" | "device";
+        /** @description A station with what is sampled there. */
+        RoundStation: {
+            /** @description The area it stands in. */
+            area: string;
+            /** @description What is sampled there. */
+            characteristics: components["schemas"]["Stop"][];
+            /** Format: uuid */
+            id: string;
+            /** @description The lot that is worked on. */
+            lot?: string | null;
+            name: string;
+            /** @description Pinned by who asks. */
+            pinned: boolean;
+        };
+        /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
+        Rule: {
+            /**
+             * Format: double
+             * @description Distance from the centre line in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "beyond";
+        } | {
+            /** @enum {string} */
+            kind: "one_side";
+            /** @description Length of the run. */
+            n: number;
+        } | {
+            /** @enum {string} */
+            kind: "trend";
+            /** @description Points in the trend. */
+            n: number;
+        } | {
+            /** @enum {string} */
+            kind: "alternating";
+            /** @description Points in the pattern. */
+            n: number;
+        } | {
+            /**
+             * Format: double
+             * @description Distance in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "m_of_n";
+            /** @description Points beyond that are needed. */
+            m: number;
+            /** @description Points looked at. */
+            n: number;
+        } | {
+            /**
+             * Format: double
+             * @description Distance in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "hugging";
+            /** @description Length of the run. */
+            n: number;
+        } | {
+            /**
+             * Format: double
+             * @description Distance in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "avoiding";
+            /** @description Length of the run. */
+            n: number;
+        };
+        /** @description The rules that judge a chart. */
+        RuleSet: {
+            /** @description A named set; its `beyond` follows the `k` of the limits. */
+            preset: components["schemas"]["Preset"];
+        } | {
+            /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
+            list: components["schemas"]["Rule"][];
+        };
+        /** @description What a person did with a run. */
+        RunDeed: {
+            /** Format: date-time */
+            at: string;
+            because?: string | null;
+            person: string;
+        };
+        /** @description A run to save. */
+        RunEntry: {
+            /** @description Results outside the soft bounds were confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was entered on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one run.
+             */
+            entry: string;
+            /** @description Offers of a device that it confirms. */
+            offers?: string[];
+            /**
+             * Format: uuid
+             * @description The run that it repeats.
+             */
+            repeats?: string | null;
+            /** @description One for each level measured. */
+            results: components["schemas"]["TypedResult"][];
+            /**
+             * Format: date-time
+             * @description When it was measured; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What results typed so far would be judged. */
+        RunPreview: {
+            /** @description By analyte. */
+            judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Of all analytes, the worst. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Results that are refused, by characteristic. */
+            refused: components["schemas"]["RefusedResult"][];
+        };
+        /** @description Another run. */
+        RunRef: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Its number at the bench.
+             */
+            number: number;
+        };
+        /**
+         * @description Why a step of a run cannot be taken.
+         * @enum {string}
+         */
+        RunRefusal: "rejected" | "incomplete" | "own_run" | "released" | "repeated" | "not_rejected" | "in_a_run" | "results";
+        /** @description Results typed so far. */
+        RunSoFar: {
+            /** @description Those that are typed; blanks are looked past. */
+            results: components["schemas"]["TypedResult"][];
+        };
+        /** @description What a person may do with a run: nothing hinders it, or this does. */
+        RunSteps: {
+            overriding?: components["schemas"]["RunRefusal"] | null;
+            release?: components["schemas"]["RunRefusal"] | null;
+            repeat?: components["schemas"]["RunRefusal"] | null;
+        };
+        /** @description A run. */
+        RunView: {
+            /**
+             * Format: date-time
+             * @description When it reached the server.
+             */
+            arrived_at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description By analyte. */
+            judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Analytes and their levels that it did not measure: it is not accepted by itself then. */
+            missing: string[];
+            /**
+             * Format: int64
+             * @description Its number at the bench.
+             */
+            number: number;
+            /** @description By the rules and what is missing. */
+            outcome: components["schemas"]["Outcome"];
+            overridden?: components["schemas"]["RunDeed"] | null;
+            /** @description Who entered it. */
+            person: string;
+            /**
+             * Format: uuid
+             * @description Identity of who entered it.
+             */
+            person_id: string;
+            released?: components["schemas"]["RunDeed"] | null;
+            repeated_by?: components["schemas"]["RunRef"] | null;
+            repeats?: components["schemas"]["RunRef"] | null;
+            /**
+             * Format: uuid
+             * @description The bench.
+             */
+            station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["RunSteps"];
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            taken_at: string;
+            /** @description By the rules. */
+            verdict: components["schemas"]["Verdict"];
+            verdict_since?: components["schemas"]["Verdict"] | null;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
+        /**
+         * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
+         *     `inspected` and `defects`.
+         */
+        SampleEntry: {
+            /** @description One text for each reference component; blank where it was not measured. */
+            components?: string[];
+            /** @description Readings outside the soft bounds, or a time long ago, were confirmed. */
+            confirmed?: boolean;
+            /** @description Counts by kind. */
+            defects?: components["schemas"]["Defects"][];
+            /**
+             * Format: uuid
+             * @description The device it was entered on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one sample.
+             */
+            entry: string;
+            /** @description Units inspected; may be left out where the number is fixed. */
+            inspected?: string | null;
+            /** @description Pieces left out on purpose, from 1. */
+            left_out?: number[];
+            /** @description One text a piece, with decimal point or comma. */
+            readings?: string[];
+            /** @description Tags by name. */
+            tags?: components["schemas"]["Tags"];
+            /**
+             * Format: date-time
+             * @description When it was taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description When the next sample is due. */
+        Sampling: {
+            /**
+             * Format: int32
+             * @description From one sample to the next, 1 to 100,000.
+             */
+            count: number;
+            /** @enum {string} */
+            every: "minutes";
+        } | {
+            /**
+             * Format: int32
+             * @description From one sample to the next, 1 to 10,000,000.
+             */
+            count: number;
+            /** @enum {string} */
+            every: "pieces";
+        } | {
+            /** @enum {string} */
+            every: "lot";
+        } | {
+            /** @enum {string} */
+            every: "shift";
+        };
+        /** @description A saved sample. */
+        Saved: {
+            /** @description It had been saved before by the same entry id; nothing was stored twice. */
+            again: boolean;
+            /** @description Signals whose pattern goes on with it. */
+            grown: string[];
+            /**
+             * Format: int64
+             * @description Its number within the characteristic.
+             */
+            number: number;
+            /** @description Signals that it raised. */
+            raised: string[];
+            /**
+             * Format: uuid
+             * @description Identity of the sample.
+             */
+            sample: string;
+        };
+        /** @description A shift of every day. It lasts until the next one begins. */
+        Shift: {
+            /**
+             * @description Clock time at which it begins, in the site's time zone.
+             * @example 06:00:00
+             */
+            begins: string;
+            /** @description Its name, such as `Early`. */
+            name: string;
+        };
+        /** @description What somebody shows to take a terminal over. */
+        Shown: {
+            /** Format: uuid */
+            person: string;
+            /** @description 4 to 8 digits. */
+            pin: string;
+        } | {
+            /** @description As the reader reads it. */
+            badge: string;
+        };
+        /**
+         * @description On which side of the centre line a pattern lies, or which way it goes.
+         * @enum {string}
+         */
+        Side: "above" | "below" | "rising" | "falling";
+        /**
+         * @description Where a sigma comes from; it always stands beside the figure.
+         * @enum {string}
+         */
+        SigmaSource: "range" | "sd" | "mean_mr" | "binomial" | "poisson" | "assigned" | "none";
+        /** @description Name and password. */
+        SignIn: {
+            /** @description The name to sign in with. */
+            login: string;
+            password: string;
+        };
+        /**
+         * @description Where a signal stands.
+         * @enum {string}
+         */
+        SignalState: "open" | "answered" | "reviewed";
+        /** @description Which steps of a signal a person can take, as far as it and they stand to one another. */
+        SignalSteps: {
+            /** @description It waits for an answer. */
+            answer: boolean;
+            /** @description It waits for a review by somebody else: the answer is one's own. */
+            own_answer: boolean;
+            /** @description It waits for a review, and somebody else answered it. */
+            review: boolean;
+        };
+        /** @description A signal with its answers and reviews. */
+        SignalView: {
+            /** @description Answers, oldest first. */
+            answers: components["schemas"]["AnswerView"][];
+            /**
+             * Format: double
+             * @description Centre it was raised against.
+             */
+            center: number;
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on.
+             */
+            characteristic: string;
+            /**
+             * Format: int32
+             * @description Decimals of the unit.
+             */
+            decimals: number;
+            /**
+             * Format: int64
+             * @description Number of the first sample of the pattern.
+             */
+            from_number: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description Multiplier of sigma of those limits.
+             */
+            k: number;
+            /** @description Found after a sample that arrived late. */
+            late: boolean;
+            name: string;
+            /** @description The panel it was found in. */
+            panel: components["schemas"]["Statistic"];
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: date-time
+             * @description When it was raised.
+             */
+            raised_at: string;
+            /** @description The steps to take. */
+            reaction_plan: string[];
+            /** @description The rule that was broken. */
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: double
+             * @description Within sigma of single values it was raised against; counts have none of their own.
+             */
+            sigma?: number | null;
+            /**
+             * Format: date-time
+             * @description When the first sample of the pattern was taken.
+             */
+            since: string;
+            /** @description Where it stands. */
+            state: components["schemas"]["SignalState"];
+            station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["SignalSteps"];
+            /**
+             * Format: int64
+             * @description Number of the last sample of the pattern.
+             */
+            to_number: number;
+            /**
+             * Format: uuid
+             * @description The last sample of the pattern.
+             */
+            to_sample: string;
+            /** @description Raised against trial limits. */
+            trial: boolean;
+            /** @description Unit of the readings. */
+            unit: string;
+            /**
+             * Format: date-time
+             * @description When the last sample of the pattern was taken.
+             */
+            until: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /**
+             * Format: date-time
+             * @description When it was withdrawn: the finding no longer holds.
+             */
+            withdrawn_at?: string | null;
+        };
+        /** @description Who is signed in, and what they may do. */
+        SignedIn: components["schemas"]["Person"] & {
+            /** @description What their role carries. */
+            may: components["schemas"]["Permission"][];
+        };
+        /** @description The site and its clock. */
+        Site: {
+            name: string;
+            /** @description The shifts of a day. */
+            shifts: components["schemas"]["Shift"][];
+            /** @description Time zone of its clocks, by its IANA name. */
+            time_zone: string;
+        };
+        /** @description A sample that is not taken. */
+        Skip: {
+            /** @description Why none was taken: 1 to 2000 characters. */
+            because: string;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice keeps one gap.
+             */
+            entry: string;
+            /**
+             * Format: date-time
+             * @description When it should have been taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What a good part is. It belongs to capability and never stands on a control chart. */
+        Specification: {
+            /**
+             * Format: double
+             * @description Lower specification limit.
+             */
+            lsl?: number | null;
+            /**
+             * Format: double
+             * @description The value aimed at.
+             */
+            target?: number | null;
+            /**
+             * Format: double
+             * @description Upper specification limit.
+             */
+            usl?: number | null;
+        };
+        /**
+         * @description What a panel plots.
+         * @enum {string}
+         */
+        Statistic: "mean" | "median" | "individual" | "range" | "sd" | "moving_range" | "proportion" | "count" | "rate" | "ewma" | "cusum_up" | "cusum_down" | "moving_average" | "value";
+        /** @description One characteristic on the round. */
+        Stop: {
+            /**
+             * Format: date-time
+             * @description When the next one is due, where a clock tells.
+             */
+            due_at?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity of the characteristic.
+             */
+            id: string;
+            /** @description A level: measured in a run of the laboratory. */
+            in_runs: boolean;
+            /** @description What a sample records. */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: date-time
+             * @description When the last sample was taken or skipped.
+             */
+            last_taken_at?: string | null;
+            /** @description What is sampled. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Signals that wait for an answer.
+             */
+            open_signals: number;
+            /**
+             * Format: int64
+             * @description Pieces still to be made until then; below 0 how many have been made since.
+             */
+            pieces_left?: number | null;
+            /** @description On what. */
+            product: string;
+            /** @description When samples are due. */
+            sampling: components["schemas"]["Sampling"];
+            /** @description How that stands. */
+            state: components["schemas"]["DueState"];
+            /**
+             * Format: int32
+             * @description Pieces in a sample, or units inspected.
+             */
+            subgroup_size: number;
+            /** @description The number inspected is asked each time. */
+            varying: boolean;
+        };
+        /** @description Figures of some results of a level. */
+        Summary: {
+            /**
+             * Format: double
+             * @description 100 sd/|mean|; nothing when the mean is 0.
+             */
+            cv?: number | null;
+            /**
+             * Format: double
+             * @description Their mean; nothing without results.
+             */
+            mean?: number | null;
+            /** @description How many. */
+            n: number;
+            /**
+             * Format: double
+             * @description Standard deviation, with n − 1; nothing of fewer than two.
+             */
+            sd?: number | null;
+        };
+        /** @description Tags of a sample by name, such as `lot`. */
+        Tags: {
+            [key: string]: string;
+        };
+        /**
+         * @description Where the pieces of a sample come from.
+         * @enum {string}
+         */
+        Taken: "consecutive" | "spread" | "streams";
+        /** @description A value that was taken. */
+        TakenOffer: {
+            /** @description As the device sent it. */
+            value: string;
+        };
+        /** @description Who takes an offer, and into what. */
+        Taking: {
+            /**
+             * Format: uuid
+             * @description What is being entered.
+             */
+            characteristic: string;
+        };
+        /** @description Somebody who can take a terminal over. */
+        TerminalPerson: {
+            /** @description Has set a PIN. */
+            has_pin: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description The name to show. */
+            name: string;
+        };
+        /** @description An entry as a person reads it. */
+        TrailEntry: {
+            action: components["schemas"]["Action"];
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: uuid
+             * @description The chain: a characteristic, or the site.
+             */
+            chain: string;
+            /** @description The characteristic and its station, where it concerns one. */
+            characteristic?: string | null;
+            /** @description Old and new values. */
+            detail: Record<string, never>;
+            /**
+             * Format: uuid
+             * @description The object it was done to.
+             */
+            object: string;
+            /** @description Who; nobody for the program itself. */
+            person?: string | null;
+            /**
+             * Format: int64
+             * @description Place in the chain, from 1.
+             */
+            position: number;
+            /** @description Station of the characteristic. */
+            station?: string | null;
+        };
+        /**
+         * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
+         *     counts use `inspected` and `defects`.
+         */
+        Typed: {
+            /**
+             * @description One text for each reference component; blank where it was not measured.
+             * @default []
+             */
+            components: string[];
+            /**
+             * @description Counts by kind.
+             * @default []
+             */
+            defects: components["schemas"]["Defects"][];
+            /**
+             * @description Units inspected; may be left out where the number is fixed.
+             * @default null
+             */
+            inspected: string | null;
+            /**
+             * @description Pieces left out on purpose, from 1.
+             * @default []
+             */
+            left_out: number[];
+            /**
+             * @description One text a piece, with decimal point or comma.
+             * @default []
+             */
+            readings: string[];
+            /**
+             * @description By name.
+             * @default {}
+             */
+            tags: components["schemas"]["Tags"];
+        };
+        /** @description A result as it is typed. */
+        TypedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Lot of the control material. */
+            control_lot?: string | null;
+            /** @description Lot of the reagent. */
+            reagent_lot?: string | null;
+            /** @description With decimal point or comma. */
+            result: string;
+        };
+        /** @description A reading outside the soft bounds: kept when a person confirms it. */
+        Unusual: {
+            /**
+             * Format: double
+             * @description The value.
+             */
+            given: number;
+            /**
+             * Format: double
+             * @description Lower soft bound.
+             */
+            lower?: number | null;
+            /** @description Which piece, from 1. */
+            piece: number;
+            /**
+             * Format: double
+             * @description Upper soft bound.
+             */
+            upper?: number | null;
+        };
+        /** @description A result outside the soft bounds. */
+        UnusualResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description What is asked about. */
+            unusual: components["schemas"]["Unusual"][];
+        };
+        /**
+         * @description What becomes of a run. A person may override it with a reason.
+         * @enum {string}
+         */
+        Verdict: "accepted" | "warning" | "rejected";
+        /** @description Signals of a characteristic that wait for an answer. */
+        WaitingSignals: {
+            /** Format: uuid */
+            characteristic: string;
+            /**
+             * Format: int64
+             * @description How many wait.
+             */
+            count: number;
+            /**
+             * Format: uuid
+             * @description The one that has waited longest.
+             */
+            first: string;
+        };
+        /** @description A sample that should not have been. */
+        Withdrawal: {
+            /** @description Why it is withdrawn: 1 to 2000 characters. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description The version of the sample that was seen.
+             */
+            version: number;
+        };
+        /** @description A field that cannot be as it is given. */
+        WrongField: {
+            /** @description What it may hold. */
+            allowed: components["schemas"]["Allowed"];
+            /** @description The field, as the request names it. */
+            field: string;
+        };
+        /** @description What is wrong with a request. */
+        WrongRequest: {
+            /** @description What would be right. */
+            expected: components["schemas"]["Expected"];
+            /** @description What was given, as text; `missing` where nothing was. */
+            given: string;
+            /** @description JSON path of the field, such as `limits[1].k`; `request` for the whole. */
+            path: string;
+        };
+        /** @description Points that share their zones. */
+        Zones: {
+            /** @description centre − 2σ, centre − σ, centre + σ, centre + 2σ, with the σ of the statistic. */
+            edges: number[];
+            /** @description First point. */
+            from: number;
+            /** @description Last point, inclusive. */
+            to: number;
+        };
     };
-    /**
-     * @description Where a signal stands.
-     * @enum {string}
-     */
-    SignalState: 'open' | 'answered' | 'reviewed';
-    /** @description Which steps of a signal a person can take, as far as it and they stand to one another. */
-    SignalSteps: {
-      /** @description It waits for an answer. */
-      answer: boolean;
-      /** @description It waits for a review by somebody else: the answer is one's own. */
-      own_answer: boolean;
-      /** @description It waits for a review, and somebody else answered it. */
-      review: boolean;
-    };
-    /** @description A signal with its answers and reviews. */
-    SignalView: {
-      /** @description Answers, oldest first. */
-      answers: components['schemas']['AnswerView'][];
-      /**
-       * Format: double
-       * @description Centre it was raised against.
-       */
-      center: number;
-      /**
-       * Format: uuid
-       * @description The characteristic it was found on.
-       */
-      characteristic: string;
-      /**
-       * Format: int32
-       * @description Decimals of the unit.
-       */
-      decimals: number;
-      /**
-       * Format: int64
-       * @description Number of the first sample of the pattern.
-       */
-      from_number: number;
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string;
-      /**
-       * Format: double
-       * @description Multiplier of sigma of those limits.
-       */
-      k: number;
-      /** @description Found after a sample that arrived late. */
-      late: boolean;
-      /** @description Its name. */
-      name: string;
-      /** @description The panel it was found in. */
-      panel: components['schemas']['Statistic'];
-      /** @description On what. */
-      product: string;
-      /**
-       * Format: date-time
-       * @description When it was raised.
-       */
-      raised_at: string;
-      /** @description The steps to take. */
-      reaction_plan: string[];
-      /** @description The rule that was broken. */
-      rule: components['schemas']['Rule'];
-      side?: components['schemas']['Side'] | null;
-      /**
-       * Format: double
-       * @description Within sigma of single values it was raised against; counts have none of their own.
-       */
-      sigma?: number | null;
-      /**
-       * Format: date-time
-       * @description When the first sample of the pattern was taken.
-       */
-      since: string;
-      /** @description Where it stands. */
-      state: components['schemas']['SignalState'];
-      /** @description Where. */
-      station: string;
-      /** @description What whoever asks may do with it. */
-      steps: components['schemas']['SignalSteps'];
-      /**
-       * Format: int64
-       * @description Number of the last sample of the pattern.
-       */
-      to_number: number;
-      /**
-       * Format: uuid
-       * @description The last sample of the pattern.
-       */
-      to_sample: string;
-      /** @description Raised against trial limits. */
-      trial: boolean;
-      /** @description Unit of the readings. */
-      unit: string;
-      /**
-       * Format: date-time
-       * @description When the last sample of the pattern was taken.
-       */
-      until: string;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-      /**
-       * Format: date-time
-       * @description When it was withdrawn: the finding no longer holds.
-       */
-      withdrawn_at?: string | null;
-    };
-    /** @description Who is signed in, and what they may do. */
-    SignedIn: components['schemas']['Person'] & {
-      /** @description What their role carries. */
-      may: components['schemas']['Permission'][];
-    };
-    /** @description The site and its clock. */
-    Site: {
-      /** @description Its name. */
-      name: string;
-      /** @description The shifts of a day. */
-      shifts: components['schemas']['Shift'][];
-      /** @description Time zone of its clocks, by its IANA name. */
-      time_zone: string;
-    };
-    /** @description A sample that is not taken. */
-    Skip: {
-      /** @description Why none was taken: 1 to 2000 characters. */
-      because: string;
-      /** @description A time long ago was confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was told on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice keeps one gap.
-       */
-      entry: string;
-      /**
-       * Format: date-time
-       * @description When it should have been taken; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description What a good part is. It belongs to capability and never stands on a control chart. */
-    Specification: {
-      /**
-       * Format: double
-       * @description Lower specification limit.
-       */
-      lsl?: number | null;
-      /**
-       * Format: double
-       * @description The value aimed at.
-       */
-      target?: number | null;
-      /**
-       * Format: double
-       * @description Upper specification limit.
-       */
-      usl?: number | null;
-    };
-    /**
-     * @description What a panel plots.
-     * @enum {string}
-     */
-    Statistic:
-      | 'mean'
-      | 'median'
-      | 'individual'
-      | 'range'
-      | 'sd'
-      | 'moving_range'
-      | 'proportion'
-      | 'count'
-      | 'rate'
-      | 'ewma'
-      | 'cusum_up'
-      | 'cusum_down'
-      | 'moving_average'
-      | 'value';
-    /** @description One characteristic on the round. */
-    Stop: {
-      /**
-       * Format: date-time
-       * @description When the next one is due, where a clock tells.
-       */
-      due_at?: string | null;
-      /**
-       * Format: uuid
-       * @description Identity of the characteristic.
-       */
-      id: string;
-      /** @description A level: measured in a run of the laboratory. */
-      in_runs: boolean;
-      /** @description What a sample records. */
-      kind: components['schemas']['Kind'];
-      /**
-       * Format: date-time
-       * @description When the last sample was taken or skipped.
-       */
-      last_taken_at?: string | null;
-      /** @description What is sampled. */
-      name: string;
-      /**
-       * Format: int32
-       * @description Signals that wait for an answer.
-       */
-      open_signals: number;
-      /**
-       * Format: int64
-       * @description Pieces still to be made until then; below 0 how many have been made since.
-       */
-      pieces_left?: number | null;
-      /** @description On what. */
-      product: string;
-      /** @description When samples are due. */
-      sampling: components['schemas']['Sampling'];
-      /** @description How that stands. */
-      state: components['schemas']['DueState'];
-      /**
-       * Format: int32
-       * @description Pieces in a sample, or units inspected.
-       */
-      subgroup_size: number;
-      /** @description The number inspected is asked each time. */
-      varying: boolean;
-    };
-    /** @description Figures of some results of a level. */
-    Summary: {
-      /**
-       * Format: double
-       * @description 100 sd/|mean|; nothing when the mean is 0.
-       */
-      cv?: number | null;
-      /**
-       * Format: double
-       * @description Their mean; nothing without results.
-       */
-      mean?: number | null;
-      /** @description How many. */
-      n: number;
-      /**
-       * Format: double
-       * @description Standard deviation, with n − 1; nothing of fewer than two.
-       */
-      sd?: number | null;
-    };
-    /** @description Tags of a sample by name, such as `lot`. */
-    Tags: {
-      [key: string]: string;
-    };
-    /**
-     * @description Where the pieces of a sample come from.
-     * @enum {string}
-     */
-    Taken: 'consecutive' | 'spread' | 'streams';
-    /** @description A value that was taken. */
-    TakenOffer: {
-      /** @description As the device sent it. */
-      value: string;
-    };
-    /** @description Who takes an offer, and into what. */
-    Taking: {
-      /**
-       * Format: uuid
-       * @description What is being entered.
-       */
-      characteristic: string;
-    };
-    /** @description Somebody who can take a terminal over. */
-    TerminalPerson: {
-      /** @description Has set a PIN. */
-      has_pin: boolean;
-      /**
-       * Format: uuid
-       * @description Who.
-       */
-      id: string;
-      /** @description The name to show. */
-      name: string;
-    };
-    /** @description An entry as a person reads it. */
-    TrailEntry: {
-      /** @description What. */
-      action: components['schemas']['Action'];
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /**
-       * Format: uuid
-       * @description The chain: a characteristic, or the site.
-       */
-      chain: string;
-      /** @description The characteristic and its station, where it concerns one. */
-      characteristic?: string | null;
-      /** @description Old and new values. */
-      detail: Record<string, never>;
-      /**
-       * Format: uuid
-       * @description The object it was done to.
-       */
-      object: string;
-      /** @description Who; nobody for the program itself. */
-      person?: string | null;
-      /**
-       * Format: int64
-       * @description Place in the chain, from 1.
-       */
-      position: number;
-      /** @description Station of the characteristic. */
-      station?: string | null;
-    };
-    /**
-     * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
-     *     counts use `inspected` and `defects`.
-     */
-    Typed: {
-      /**
-       * @description One text for each reference component; blank where it was not measured.
-       * @default []
-       */
-      components: string[];
-      /**
-       * @description Counts by kind.
-       * @default []
-       */
-      defects: components['schemas']['Defects'][];
-      /**
-       * @description Units inspected; may be left out where the number is fixed.
-       * @default null
-       */
-      inspected: string | null;
-      /**
-       * @description Pieces left out on purpose, from 1.
-       * @default []
-       */
-      left_out: number[];
-      /**
-       * @description One text a piece, with decimal point or comma.
-       * @default []
-       */
-      readings: string[];
-      /**
-       * @description By name.
-       * @default {}
-       */
-      tags: components['schemas']['Tags'];
-    };
-    /** @description A result as it is typed. */
-    TypedResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Lot of the control material. */
-      control_lot?: string | null;
-      /** @description Lot of the reagent. */
-      reagent_lot?: string | null;
-      /** @description With decimal point or comma. */
-      result: string;
-    };
-    /** @description A reading outside the soft bounds: kept when a person confirms it. */
-    Unusual: {
-      /**
-       * Format: double
-       * @description The value.
-       */
-      given: number;
-      /**
-       * Format: double
-       * @description Lower soft bound.
-       */
-      lower?: number | null;
-      /** @description Which piece, from 1. */
-      piece: number;
-      /**
-       * Format: double
-       * @description Upper soft bound.
-       */
-      upper?: number | null;
-    };
-    /** @description A result outside the soft bounds. */
-    UnusualResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description What is asked about. */
-      unusual: components['schemas']['Unusual'][];
-    };
-    /**
-     * @description What becomes of a run. A person may override it with a reason.
-     * @enum {string}
-     */
-    Verdict: 'accepted' | 'warning' | 'rejected';
-    /** @description Signals of a characteristic that wait for an answer. */
-    WaitingSignals: {
-      /**
-       * Format: uuid
-       * @description The characteristic.
-       */
-      characteristic: string;
-      /**
-       * Format: int64
-       * @description How many wait.
-       */
-      count: number;
-      /**
-       * Format: uuid
-       * @description The one that has waited longest.
-       */
-      first: string;
-    };
-    /** @description A sample that should not have been. */
-    Withdrawal: {
-      /** @description Why it is withdrawn: 1 to 2000 characters. */
-      reason: string;
-      /**
-       * Format: int32
-       * @description The version of the sample that was seen.
-       */
-      version: number;
-    };
-    /** @description A field that cannot be as it is given. */
-    WrongField: {
-      /** @description What it may hold. */
-      allowed: components['schemas']['Allowed'];
-      /** @description The field, as the request names it. */
-      field: string;
-    };
-    /** @description What is wrong with a request. */
-    WrongRequest: {
-      /** @description What would be right. */
-      expected: components['schemas']['Expected'];
-      /** @description What was given, as text; `missing` where nothing was. */
-      given: string;
-      /** @description JSON path of the field, such as `limits[1].k`; `request` for the whole. */
-      path: string;
-    };
-    /** @description Points that share their zones. */
-    Zones: {
-      /** @description centre − 2σ, centre − σ, centre + σ, centre + 2σ, with the σ of the statistic. */
-      edges: number[];
-      /** @description First point. */
-      from: number;
-      /** @description Last point, inclusive. */
-      to: number;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  analyze: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': Record<string, never>;
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': Record<string, never>;
-        };
-      };
-      /** @description `request_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `busy`: too many analyses wait */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  causes: {
-    parameters: {
-      query?: {
-        /** @description Those that fit this characteristic, what was named most often in its area first. */
-        characteristic?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Cause'][];
-        };
-      };
-    };
-  };
-  chart: {
-    parameters: {
-      query?: {
-        /** @description How many points, 1 to 2000; 60 when left out. */
-        last?: number | null;
-        /** @description A sample to end at, with a few points after it; the newest when left out. */
-        until?: string | null;
-      };
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChartView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  skip: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Skip'];
-      };
-    };
-    responses: {
-      /** @description recorded before */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  preview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Typed'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Preview'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `readings_refused`; `refusals` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  save: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SampleEntry'];
-      };
-    };
-    responses: {
-      /** @description saved before */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  event_kinds: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EventKind'][];
-        };
-      };
-    };
-  };
-  ingest: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Ingest'];
-      };
-    };
-    responses: {
-      /** @description valid samples are saved, also beside refused ones */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Ingested'];
-        };
-      };
-      /** @description `unknown_token` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `database_away`: send the same again */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  benches: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Bench'][];
-        };
-      };
-    };
-  };
-  live: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/event-stream': components['schemas']['News'];
-        };
-      };
-    };
-  };
-  set_badge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewBadge'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  set_pin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPin'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  take_offer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Taking'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TakenOffer'];
-        };
-      };
-      /** @description `missing`; somebody else took it */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Plan'];
-        };
-      };
-    };
-  };
-  add_analyte: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAnalyte'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CharacteristicChange'][];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`; `taken`; `has_samples` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `set_up_refused`; `wrong`; `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  foresee: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CharacteristicChange'][];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Foreseen'][];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_characteristic: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewCharacteristic'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `set_up_refused`; `wrong` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  offered: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Choices'];
-        };
-      };
-    };
-  };
-  choose: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChooserQuestions'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Recommendation'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  devices: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DeviceView'][];
-        };
-      };
-    };
-  };
-  add_device: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewDevice'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DeviceCreated'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_device: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DeviceChange'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing`; also when it is revoked */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  revoke_device: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  assign: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Assignment'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_product: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewProduct'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_station: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewStation'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  rounds: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RoundStation'][];
-        };
-      };
-    };
-  };
-  run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  override_verdict: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Override'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `run_not_rejected`; `run_released`; `run_repeated`; `changed` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  release_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Release'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `run_rejected`; `run_released`; `run_repeated`; `changed` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  corrections: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Correction'][];
-        };
-      };
-    };
-  };
-  correct: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Corrected'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Rejudged'];
-        };
-      };
-      /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `readings_refused`; `confirm_readings`; `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  write_note: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewNote'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  withdraw: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Withdrawal'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Rejudged'];
-        };
-      };
-      /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  who: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `not_signed_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  sign_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SignIn'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries`; `retry_after_seconds` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  sign_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  signals: {
-    parameters: {
-      query?: {
-        /** @description Only in this state. */
-        state?: components['schemas']['SignalState'] | null;
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only raised before this time. */
-        before?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignalView'][];
-        };
-      };
-    };
-  };
-  waiting: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WaitingSignals'][];
-        };
-      };
-    };
-  };
-  signal: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignalView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  answer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAnswer'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignalView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  review: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewReview'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignalView'];
-        };
-      };
-      /** @description `not_allowed`; `own_answer` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  site: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Site'];
-        };
-      };
-    };
-  };
-  record_event: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EventEntry'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  lab_figures: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LevelFigures'][];
-        };
-      };
-    };
-  };
-  offers: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Offer'][];
-        };
-      };
-    };
-  };
-  count_pieces: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Pieces'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PiecesMade'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  pin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  unpin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  save_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RunEntry'];
-      };
-    };
-    responses: {
-      /** @description saved before */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused`; `run_results`; `run_released`; `run_repeated` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `results_refused`; `confirm_results`; `from_the_future` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  preview_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RunSoFar'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunPreview'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  known: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TerminalPerson'][];
-        };
-      };
-    };
-  };
-  take_over: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Shown'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `wrong_pin`, `tries_left`; `pin_blocked`; `unknown_here` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries`; `retry_after_seconds` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  trail: {
-    parameters: {
-      query?: {
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only before this time. */
-        before?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TrailEntry'][];
-        };
-      };
-    };
-  };
+    analyze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            /** @description `request_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy`: too many analyses wait */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    causes: {
+        parameters: {
+            query?: {
+                /** @description Those that fit this characteristic, what was named most often in its area first. */
+                characteristic?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cause"][];
+                };
+            };
+        };
+    };
+    chart: {
+        parameters: {
+            query?: {
+                /** @description How many points, 1 to 2000; 60 when left out. */
+                last?: number | null;
+                /** @description A sample to end at, with a few points after it; the newest when left out. */
+                until?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    skip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Skip"];
+            };
+        };
+        responses: {
+            /** @description recorded before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Typed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SampleEntry"];
+            };
+        };
+        responses: {
+            /** @description saved before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    event_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventKind"][];
+                };
+            };
+        };
+    };
+    ingest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ingest"];
+            };
+        };
+        responses: {
+            /** @description valid samples are saved, also beside refused ones */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ingested"];
+                };
+            };
+            /** @description `unknown_token` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `database_away`: send the same again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"][];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["News"];
+                };
+            };
+        };
+    };
+    set_badge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBadge"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPin"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOffer"];
+                };
+            };
+            /** @description `missing`; somebody else took it */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+        };
+    };
+    add_analyte: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnalyte"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CharacteristicChange"][];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken`; `has_samples` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `set_up_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foresee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CharacteristicChange"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foreseen"][];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_characteristic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCharacteristic"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooserQuestions"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recommendation"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+        };
+    };
+    add_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceCreated"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`; also when it is revoked */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assignment"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProduct"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_station: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStation"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundStation"][];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    override_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Override"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `run_not_rejected`; `run_released`; `run_repeated`; `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    release_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Release"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `run_rejected`; `run_released`; `run_repeated`; `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    corrections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"][];
+                };
+            };
+        };
+    };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrected"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rejudged"];
+                };
+            };
+            /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused`; `confirm_readings`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rejudged"];
+                };
+            };
+            /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    who: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `not_signed_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    signals: {
+        parameters: {
+            query?: {
+                /** @description Only in this state. */
+                state?: components["schemas"]["SignalState"] | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only raised before this time. */
+                before?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalView"][];
+                };
+            };
+        };
+    };
+    waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingSignals"][];
+                };
+            };
+        };
+    };
+    signal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReview"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalView"];
+                };
+            };
+            /** @description `not_allowed`; `own_answer` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+        };
+    };
+    record_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventEntry"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lab_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelFigures"][];
+                };
+            };
+        };
+    };
+    offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+        };
+    };
+    count_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pieces"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesMade"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    save_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEntry"];
+            };
+        };
+        responses: {
+            /** @description saved before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused`; `run_results`; `run_released`; `run_repeated` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `results_refused`; `confirm_results`; `from_the_future` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunSoFar"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPreview"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerminalPerson"][];
+                };
+            };
+        };
+    };
+    take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shown"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `wrong_pin`; `pin_blocked`; `unknown_here` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trail: {
+        parameters: {
+            query?: {
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only before this time. */
+                before?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailEntry"][];
+                };
+            };
+        };
+    };
 }
