@@ -54,7 +54,7 @@ async fn a_run_is_judged_as_it_is_typed_saved_and_released(pool: PgPool) {
     let tess = Visitor::signed_in(&bench.server, "tess").await;
     let so_far = json!({"results": [{"characteristic": bench.levels[1], "result": "131,5"}]});
     let (status, preview) = read(tess.post(&format!("{}/preview", bench.path()), so_far).await).await;
-    assert_eq!((status, &preview["verdict"]), (StatusCode::OK, &json!("rejected")), "{preview}");
+    assert_eq!((status, &preview["outcome"]), (StatusCode::OK, &json!("rejected")), "{preview}");
     let findings = preview["judgements"][0]["findings"].as_array().unwrap();
     assert_eq!(findings.iter().map(|f| &f["rule"]).collect::<Vec<_>>(), ["1-2s", "1-3s"]);
     let (status, run) = bench.save(&tess, bench.results("10,2", "101.5 mg/kg"), None).await;
