@@ -1,6 +1,6 @@
-import { Box } from '@mui/material';
-import type { Outcome } from '../../api/client';
-import { OUTCOME_MARKS, OUTCOMES, OUTCOMES_IN_SHORT } from '../../words/lab';
+import { Box, Typography } from '@mui/material';
+import type { AnalyteJudgement, Outcome } from '../../api/client';
+import { findingsInWords, OUTCOME_MARKS, OUTCOMES, OUTCOMES_IN_SHORT } from '../../words/lab';
 
 /** What came of a run, in its word, with a shape beside the colour. */
 export function OutcomeMark({ outcome, short = false }: { outcome: Outcome; short?: boolean }) {
@@ -20,5 +20,19 @@ export function OutcomeMark({ outcome, short = false }: { outcome: Outcome; shor
       <span aria-hidden>{OUTCOME_MARKS[outcome]}&nbsp;</span>
       {(short ? OUTCOMES_IN_SHORT : OUTCOMES)[outcome]}
     </Box>
+  );
+}
+
+/** What came of one analyte, and which rules it broke. */
+export function Findings({ judged }: { judged: AnalyteJudgement }) {
+  return (
+    <>
+      <OutcomeMark outcome={judged.outcome} short />
+      {findingsInWords(judged).map((sentence) => (
+        <Typography key={sentence} variant="body2">
+          {sentence}
+        </Typography>
+      ))}
+    </>
   );
 }

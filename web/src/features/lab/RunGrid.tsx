@@ -2,11 +2,11 @@ import { Box, InputBase, TextField, type Theme, Typography } from '@mui/material
 import type { KeyboardEvent, RefObject } from 'react';
 import type { Analyte, AnalyteJudgement, Bench, Outcome, RunPreview } from '../../api/client';
 import { refusal } from '../../words/failures';
-import { findingsInWords, OUTCOME_MARKS, sdApart } from '../../words/lab';
+import { OUTCOME_MARKS, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
 import { RUN_ENTRY } from '../../words/run';
 import { lotsOf, type RunDraft } from './runDraft';
-import { OutcomeMark } from './OutcomeMark';
+import { Findings } from './OutcomeMark';
 
 /** On a tablet in upright format what stands beside the results takes a line of its own. */
 const WIDE = { gridColumn: { sm: '1 / -1', md: 'auto' } } as const;
@@ -101,12 +101,7 @@ export function RunGrid({
             <Box sx={WIDE}>
               {judged && (
                 <Box role="status">
-                  <OutcomeMark outcome={judged.outcome} short />
-                  {findingsInWords(judged).map((sentence) => (
-                    <Typography key={sentence} variant="body2">
-                      {sentence}
-                    </Typography>
-                  ))}
+                  <Findings judged={judged} />
                 </Box>
               )}
             </Box>

@@ -4,12 +4,12 @@ import { Link as RouterLink, useParams } from 'react-router';
 import type { Bench, RunView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { Loaded } from '../../ui/States';
-import { findingsInWords, LAB, sdApart } from '../../words/lab';
+import { LAB, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
 import { RUN } from '../../words/run';
 import { when } from '../../words/time';
 import { OpenSignals } from '../signals';
-import { OutcomeMark } from './OutcomeMark';
+import { Findings, OutcomeMark } from './OutcomeMark';
 import { RunSteps } from './RunSteps';
 
 /** One run: its verdict in words, and what is to be done with it. */
@@ -94,12 +94,7 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
               ))}
             </Box>
             <Box>
-              <OutcomeMark outcome={judged.outcome} short />
-              {findingsInWords(judged).map((sentence) => (
-                <Typography key={sentence} variant="body2">
-                  {sentence}
-                </Typography>
-              ))}
+              <Findings judged={judged} />
             </Box>
           </Box>
         ))}
