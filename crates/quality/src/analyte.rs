@@ -1,12 +1,12 @@
 //! What the laboratory determines in control materials, as it is set up.
 
 use serde::{Deserialize, Serialize};
-use spc::chart::{ChartKind, Statistic};
+use spc::chart::{ChartKind, ChartOptions, Statistic};
 use spc::multirule::LabRule;
 use spc::rules::{Preset, RuleSet};
 use uuid::Uuid;
 
-use crate::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken};
+use crate::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken, usual_k};
 use crate::field::{Allowed, WrongField, all_unlike, name};
 use crate::setup::SetUpRefusal;
 
@@ -125,6 +125,8 @@ impl NewAnalyte {
             unit: self.unit.clone(),
             decimals: self.decimals,
             chart: ChartKind::IMr,
+            options: ChartOptions::default(),
+            k: usual_k(),
             subgroup_size: 1,
             varying: false,
             taken: Taken::Consecutive,

@@ -5,6 +5,8 @@ use spc::chart::{ChartKind, ChartOptions};
 use spc::rules::RuleSet;
 use uuid::Uuid;
 
+use crate::scheme::Scheme;
+
 /// Lower and upper bound, each optional, in the unit of the characteristic.
 #[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -54,7 +56,17 @@ impl Kind {
     /// The charts it can be watched on.
     pub fn charts(self) -> &'static [ChartKind] {
         match self {
-            Kind::Measured => &[ChartKind::IMr, ChartKind::XbarR, ChartKind::XbarS, ChartKind::MedianR],
+            Kind::Measured => &[
+                ChartKind::IMr,
+                ChartKind::XbarR,
+                ChartKind::XbarS,
+                ChartKind::MedianR,
+                ChartKind::BetweenWithin,
+                ChartKind::Ewma,
+                ChartKind::Cusum,
+                ChartKind::MovingAverage,
+                ChartKind::Run,
+            ],
             Kind::NonconformingUnits => &[ChartKind::Np, ChartKind::P, ChartKind::PPrime],
             Kind::Nonconformities => &[ChartKind::C, ChartKind::U, ChartKind::UPrime],
         }
@@ -131,8 +143,14 @@ pub struct Characteristic {
     pub taken: Taken,
     /// When the next sample is due.
     pub sampling: Sampling,
+    /// Options of its chart.
+    #[serde(default)]
+    pub options: ChartOptions,
     /// The rules that judge it.
     pub rule_set: RuleSet,
+    /// Multiplier of sigma that its limits are drawn with.
+    #[serde(default = "usual_k")]
+    pub k: f64,
     /// Refused outside: cannot be measured.
     pub hard_bounds: Bounds,
     /// Asked outside: typed again or confirmed.
@@ -155,16 +173,16 @@ pub struct Characteristic {
     pub defect_kinds: Vec<DefectKind>,
 }
 
-impl Characteristic {
-    /// Options of its chart; all characteristics use the defaults for now.
-    pub fn chart_options(&self) -> ChartOptions {
-        ChartOptions::default()
-    }
+/// Limits stand three sigma about the centre unless said otherwise.
+pub const fn usual_k() -> f64 {
+    3.0
+}
 
-    /// How many samples around one its judgement depends on where none of them lacks a point: the longest
-    /// rule window, and what a moving range reaches over.
-    pub fn usual_reach(&self) -> usize {
-        self.rule_set.longest_window() + self.chart_options().span
+impl Characteristic {
+    /// How it is charted and judged.
+    pub fn scheme(&self) -> Scheme {
+        let Self { chart, options, rule_set, k, .. } = self;
+        Scheme { chart: *chart, options: options.clone(), rule_set: rule_set.clone(), k: *k }
     }
 
     /// Pieces that a sample has readings of.

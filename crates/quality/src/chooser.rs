@@ -100,7 +100,7 @@ pub fn recommend(asked: &Asked, counts: Option<Points>) -> Recommendation {
     let (chart, reason) = counts.and_then(|counts| over_dispersed(asked.kind, counts)).unwrap_or((chart, reason));
     let fits = |other: ChartKind| match other {
         ChartKind::IMr => asked.pieces <= 1,
-        ChartKind::XbarR | ChartKind::XbarS | ChartKind::MedianR => asked.pieces > 1,
+        ChartKind::XbarR | ChartKind::XbarS | ChartKind::MedianR | ChartKind::BetweenWithin => asked.pieces > 1,
         ChartKind::Np | ChartKind::C => !asked.varying,
         _ => true,
     };

@@ -74,6 +74,10 @@ pub enum Allowed {
         /// At most this.
         most: f64,
     },
+    /// A first sample that is not after the last.
+    FirstBeforeLast,
+    /// A figure that the chart is drawn from, within its bounds.
+    FigureOfTheChart,
     /// A lower bound below the upper one, both numbers.
     LowerBelowUpper,
     /// LSL below target below USL, each of them optional.
@@ -82,6 +86,12 @@ pub enum Allowed {
     ChartOfTheKind,
     /// Individuals for single readings, and for nothing else.
     IndividualsForSingleReadings,
+    /// The conforming share of a chart of shares, of no other.
+    ConformingOfShares,
+    /// Straight limits of counts, of nothing else.
+    StraightForCounts,
+    /// Nominals that belong to parts, not to the chart.
+    NominalsOfParts,
     /// A chart of shares or rates where the number inspected varies.
     SharesOrRates,
     /// A fixed number of pieces, as always for measured values.

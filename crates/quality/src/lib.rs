@@ -17,7 +17,9 @@
 //! | [`sample`] | what a sample recorded, and what of it is plotted |
 //! | [`run`] | control runs of the laboratory: verdict, release, repeat |
 //! | [`correction`] | who may still change a sample |
-//! | [`limits`] | trial and in force |
+//! | [`place`] | one place on a chart |
+//! | [`scheme`] | how a characteristic is charted and judged |
+//! | [`limits`] | their life: trial, in force, retired; what they are made of and from |
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
 //! | [`signal`] | open → answered → reviewed |
 //! | [`shift`] | the calendar of shifts |
@@ -39,10 +41,12 @@ pub mod judging;
 pub mod limits;
 pub mod object;
 pub mod pin;
+pub mod place;
 pub mod reading;
 pub mod role;
 pub mod run;
 pub mod sample;
+pub mod scheme;
 pub mod setup;
 pub mod shift;
 pub mod signal;

@@ -14,6 +14,7 @@ pub enum ObjectKind {
     Device,
     EventKind,
     Level,
+    Limits,
     Offer,
     Phase,
     Product,

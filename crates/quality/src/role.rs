@@ -42,6 +42,10 @@ pub enum Permission {
     ReleaseRun,
     /// Override the verdict on a run.
     OverrideRun,
+    /// Set points aside with their cause, take them back, mark restarts.
+    SetAside,
+    /// Put limits in force, start, move and merge phases.
+    SetLimits,
     /// Set up stations, products, characteristics and devices.
     SetUp,
     /// Read who did what.
@@ -50,7 +54,7 @@ pub enum Permission {
 
 impl Permission {
     /// All of them.
-    pub const ALL: [Self; 11] = [
+    pub const ALL: [Self; 13] = [
         Self::Look,
         Self::EnterSample,
         Self::ChangeSample,
@@ -60,6 +64,8 @@ impl Permission {
         Self::ReviewSignal,
         Self::ReleaseRun,
         Self::OverrideRun,
+        Self::SetAside,
+        Self::SetLimits,
         Self::SetUp,
         Self::ReadTrail,
     ];
@@ -75,7 +81,7 @@ impl Role {
     pub fn may(self, permission: Permission) -> bool {
         use Permission::{
             AnswerSignal, ChangeSample, EnterSample, Look, OverrideRun, ReadTrail, RecordEvent, ReleaseRun,
-            ReviewSignal, SetUp, WriteNote,
+            ReviewSignal, SetAside, SetLimits, SetUp, WriteNote,
         };
         if self == Role::Device {
             return false;
@@ -83,8 +89,8 @@ impl Role {
         match permission {
             Look | WriteNote => true,
             EnterSample | ChangeSample | RecordEvent | AnswerSignal | ReleaseRun => self != Role::Administrator,
-            SetUp => self == Role::Engineer,
-            ReviewSignal | OverrideRun => matches!(self, Role::Supervisor | Role::Engineer),
+            SetUp | SetLimits => self == Role::Engineer,
+            ReviewSignal | OverrideRun | SetAside => matches!(self, Role::Supervisor | Role::Engineer),
             ReadTrail => self != Role::Technician,
         }
     }

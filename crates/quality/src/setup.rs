@@ -35,6 +35,12 @@ const MINUTES_AT_MOST: u32 = 100_000;
 /// Pieces from one sample to the next at most.
 const PIECES_AT_MOST: u32 = 10_000_000;
 
+/// Widest moving average, in points: a save sums its window.
+const WIDEST: usize = 1000;
+
+/// Numbers of a set-up at most.
+const LARGEST: f64 = 1e15;
+
 /// Characters of a step of a reaction plan at most.
 const STEP_AT_MOST: usize = 500;
 
@@ -73,14 +79,32 @@ impl Characteristic {
             kinds.len() <= DEFECT_KINDS_AT_MOST && kinds.iter().all(|name| is_name(name)) && all_unlike(&kinds);
         let is_letter = |letter: &char| letter.is_ascii_uppercase() && !LETTERS_TAKEN.contains(letter);
         let names = Allowed::Names { most: LIST_AT_MOST };
-        let singles_alone = (self.chart == ChartKind::IMr) == (self.pieces() == 1);
+        let options = &self.options;
+        let pieces_fit = match self.chart {
+            ChartKind::IMr => self.pieces() == 1,
+            ChartKind::XbarR | ChartKind::XbarS | ChartKind::MedianR | ChartKind::BetweenWithin => self.pieces() > 1,
+            _ => true,
+        };
+        let of_shares = matches!(self.chart, ChartKind::P | ChartKind::PPrime);
+        let positive = |x: f64| x > 0.0 && x <= LARGEST;
+        let spread = Allowed::Positive { most: LARGEST };
         broken([
             ("name", is_name(&self.name), NAME),
             ("unit", is_name(&self.unit), NAME),
             ("decimals", self.decimals <= decimals, Allowed::Whole { least: 0, most: decimals.into() }),
             ("chart", self.kind.charts().contains(&self.chart), Allowed::ChartOfTheKind),
-            ("chart", singles_alone, Allowed::IndividualsForSingleReadings),
+            ("chart", pieces_fit, Allowed::IndividualsForSingleReadings),
             ("chart", !(self.varying && self.constant_only()), Allowed::SharesOrRates),
+            ("k", positive(self.k), spread),
+            ("options.span", (2..=10).contains(&options.span), Allowed::Whole { least: 2, most: 10 }),
+            ("options.lambda", options.lambda > 0.0 && options.lambda <= 1.0, Allowed::Positive { most: 1.0 }),
+            ("options.width", (1..=WIDEST).contains(&options.width), Allowed::Whole { least: 1, most: 1000 }),
+            ("options.kappa", options.kappa == 0.0 || positive(options.kappa), spread),
+            ("options.h", positive(options.h), spread),
+            ("options.target", options.target.is_none_or(f64::is_finite), Allowed::Number { size: LARGEST }),
+            ("options.conforming", !options.conforming || of_shares, Allowed::ConformingOfShares),
+            ("options.mean_size", !options.mean_size || counts, Allowed::StraightForCounts),
+            ("options.nominal", options.nominal.is_none() && options.part_sigma.is_none(), Allowed::NominalsOfParts),
             ("varying", counts || !self.varying, Allowed::FixedNumber),
             ("subgroup_size", (1..=pieces).contains(&self.subgroup_size), Allowed::Whole { least: 1, most: pieces }),
             ("sampling", sampling_holds, Allowed::Sampling { minutes: MINUTES_AT_MOST, pieces: PIECES_AT_MOST }),

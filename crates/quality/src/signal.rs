@@ -22,6 +22,36 @@ pub enum SignalState {
     Reviewed,
 }
 
+/// Why the finding of a signal holds no more.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum WithdrawnReason {
+    /// A sample arrived late.
+    Late,
+    /// A sample was corrected.
+    Corrected,
+    /// A sample was withdrawn.
+    Withdrawn,
+    /// A point was set aside.
+    SetAside,
+    /// A point was taken back.
+    TakenBack,
+    /// Rules start afresh, or do so no more.
+    Restart,
+    /// Other limits hold.
+    Limits,
+    /// A phase began, moved or was merged.
+    Phase,
+}
+
+impl WithdrawnReason {
+    /// A person's judgement made it go away, so another person looks at that.
+    pub fn is_reviewed(self) -> bool {
+        matches!(self, Self::SetAside | Self::Restart | Self::Limits | Self::Phase)
+    }
+}
+
 /// What the technician says about a signal.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -58,9 +88,12 @@ pub enum SignalRefusal {
     /// The step does not lead from this state.
     #[error("a signal that is {0:?} cannot take this step")]
     NotFrom(SignalState),
-    /// The reviewer is never the one who answered.
-    #[error("who answered a signal may not review it")]
+    /// The reviewer is never the one who answered, nor who made the finding go away.
+    #[error("who answered or cleared a signal may not review it")]
     OwnAnswer,
+    /// Its finding no longer holds: there is nothing to ask back.
+    #[error("the finding of the signal no longer holds")]
+    Cleared,
     /// A field cannot be as it is given.
     #[error(transparent)]
     Field(#[from] WrongField),
@@ -75,6 +108,8 @@ pub struct Stage {
     pub version: i32,
     /// Who gave the standing answer.
     pub answered_by: Option<Uuid>,
+    /// Who made its finding go away.
+    pub cleared_by: Option<Uuid>,
 }
 
 impl Answer {
@@ -145,12 +180,14 @@ impl Stage {
         if self.state != SignalState::Answered {
             return Err(SignalRefusal::NotFrom(self.state));
         }
-        if self.answered_by == Some(reviewer) {
+        if self.answered_by == Some(reviewer) || self.cleared_by == Some(reviewer) {
             return Err(SignalRefusal::OwnAnswer);
         }
         match decision {
             Decision::Accepted => Ok(SignalState::Reviewed),
             Decision::Overruled => Ok(text("remark", remark.unwrap_or_default()).map(|_| SignalState::Reviewed)?),
+            // What no longer holds asks nobody again.
+            Decision::SentBack if self.cleared_by.is_some() => Err(SignalRefusal::Cleared),
             Decision::SentBack => Ok(text("remark", remark.unwrap_or_default()).map(|_| SignalState::Open)?),
         }
     }

@@ -9,13 +9,15 @@ use quality::characteristic::{Characteristic, Kind, Sampling};
 use quality::correction::{NotYours, may_change};
 use quality::due::{DueState, Facts, due};
 use quality::entry::{LONG_AGO, Origin, TimeRefusal, accept_time};
-use quality::limits::{Figures, TRIAL_POINTS_AT_LEAST, trial};
+use quality::limits::{Baseline, Estimate, TRIAL_POINTS_AT_LEAST, trial};
+use quality::place::Place;
 use quality::role::Role;
+use quality::sample::Plotted;
 use quality::shift::{Calendar, Shift};
 use quality::trail::Link;
 use rstest::rstest;
-use spc::chart::ChartKind;
-use spc::points::{Count, Points};
+use spc::chart::{ChartKind, Figures};
+use spc::points::Count;
 use uuid::Uuid;
 
 fn now() -> DateTime<Utc> {
@@ -151,13 +153,14 @@ fn a_clock_a_little_ahead_is_not_the_future() {
 fn trial_limits_need_enough_points_and_some_variation() {
     let wall = wall_thickness();
     let trial_of = |count: usize, step: f64| {
-        let points: Vec<Vec<f64>> = (0..count).map(|i| vec![3.0, 3.0 + step * (i % 3) as f64]).collect();
-        trial(&wall, points.into(), 3.0)
+        let readings = |i: usize| vec![3.0, 3.0 + step * (i % 3) as f64];
+        let places: Vec<Place> = (0..count).map(|i| Place::of(Plotted::Values(readings(i)))).collect();
+        trial(&wall, &places)
     };
     assert_eq!(trial_of(TRIAL_POINTS_AT_LEAST - 1, 0.1), None);
     assert_eq!(trial_of(TRIAL_POINTS_AT_LEAST, 0.0), None);
-    let (figures, used) = trial_of(TRIAL_POINTS_AT_LEAST, 0.1).unwrap();
-    assert_eq!((used, figures.k), (TRIAL_POINTS_AT_LEAST, 3.0));
+    let Estimate { figures, baseline } = trial_of(TRIAL_POINTS_AT_LEAST, 0.1).unwrap();
+    assert_eq!(baseline, Baseline { points: 10, size: 20.0 });
     // Ranges 0, 0.1, 0.2 … average 0.09; d2(2) = 2/√π.
     let sigma = 0.09 / std::f64::consts::FRAC_2_SQRT_PI;
     assert!((figures.sigma.unwrap() - sigma).abs() < 1e-9 * sigma);
@@ -170,9 +173,9 @@ fn trial_limits_need_enough_points_and_some_variation() {
 #[case::flaws(Characteristic { kind: Kind::Nonconformities, chart: ChartKind::U, ..leaks() }, 75.0, Some(1.5))]
 #[case::too_even_for_a_sigma_of_its_own(Characteristic { chart: ChartKind::PPrime, ..leaks() }, 3.0, None)]
 fn trial_limits_of_counts(#[case] counts: Characteristic, #[case] count: f64, #[case] center: Option<f64>) {
-    let points = Points::Counts(vec![Some(Count { count, size: 50.0 }); 12]);
-    let found = trial(&counts, points, 3.0).map(|(figures, _)| figures);
-    assert_eq!(found, center.map(|center| Figures { center, sigma: None, k: 3.0 }));
+    let places = vec![Place::of(Plotted::Count(Some(Count { count, size: 50.0 }))); 12];
+    let found = trial(&counts, &places).map(|found| found.figures);
+    assert_eq!(found, center.map(Figures::centered));
 }
 
 #[test]

@@ -49,7 +49,7 @@ fn one_point(c: &mut Criterion) {
     let rules = RuleSet::Preset(Preset::Nelson);
     let limits = Limits::given(50.0, 2.0, 3.0);
     let options = ChartOptions::default();
-    let watch = || Watch::new(ChartKind::IMr, &limits, None, Some(&rules), &options);
+    let watch = || Watch::new(ChartKind::IMr, &limits, Some(&rules), &options);
     let mut group = c.benchmark_group("one point");
     group.bench_function("kept watch", |b| {
         let Ok(mut watch) = watch() else { return };

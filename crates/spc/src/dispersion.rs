@@ -41,7 +41,7 @@ pub fn dispersion(request: &ChartRequest) -> Result<DispersionCheck, WrongReques
     let Points::Counts(counts) = &request.points else {
         return Err(WrongRequest::new("points", "of another kind", Expected::one_of(["counts"])));
     };
-    let last = answer.phases.last().and_then(|phase| Some((phase.start, phase.center?)));
+    let last = answer.phases.last().and_then(|phase| Some((phase.start, phase.figures.center?)));
     let (start, center) = last.ok_or_else(|| WrongRequest::new("points", "no points used", Need::PointsInLastPhase))?;
     let tested = answer.panels[0].points().map(|point| point.tested);
     let z: Vec<f64> = counts

@@ -27,12 +27,6 @@ impl Figure {
     pub const fn get(self) -> Option<f64> {
         if self.0.is_nan() { None } else { Some(self.0) }
     }
-
-    /// The figure, or NaN: through arithmetic what is absent stays absent.
-    #[inline]
-    pub(crate) const fn raw(self) -> f64 {
-        self.0
-    }
 }
 
 impl Default for Figure {

@@ -14,6 +14,7 @@
 //! | [`chart`] | requests and answers of control charts; judging points as they arrive |
 //! | [`rules`] | run rules and the flags they raise |
 //! | [`run_length`] | what a rule set costs and finds |
+//! | [`sampling`] | what a sampling plan sees |
 //! | [`trust`], [`limits_check`], [`dispersion`], [`change_points`] | whether to believe a chart and its limits |
 //! | [`capability`] | whether the process can meet its specification |
 //! | [`multirule`], [`peer`] | laboratory control |
@@ -40,6 +41,7 @@ pub mod peer;
 pub mod points;
 pub mod rules;
 pub mod run_length;
+pub mod sampling;
 mod sigma;
 mod solve;
 pub mod stop;

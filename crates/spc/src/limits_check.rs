@@ -18,7 +18,7 @@ use crate::chart::{
 use crate::distribution::{chi_square_lower_tail, chi_square_upper_tail};
 use crate::normal;
 use crate::points::Point;
-use crate::rules::{Rule, RuleSet};
+use crate::rules::{ListedRule, Rule, RuleSet};
 use crate::run_length::{RunLengthRequest, run_length};
 use crate::sigma::{Counted, Dispersion, dispersion_for};
 use crate::subgroup::{mean, sd};
@@ -172,7 +172,7 @@ impl LimitsCheckRequest {
                 return Err(WrongRequest::new("since", since, Expected::whole(phase.start, phase.end)));
             }
             (Some(since), _) => since + 1,
-            (None, LimitsBasis::Given { .. }) => phase.start,
+            (None, LimitsBasis::Given(_)) => phase.start,
             (None, LimitsBasis::Estimated { to: Some(to), .. }) => to + 1,
             (None, LimitsBasis::Estimated { to: None, .. }) => {
                 return Err(WrongRequest::missing("since", Expected::whole(phase.start, phase.end)));
@@ -263,6 +263,7 @@ struct Check<'a> {
 impl Check<'_> {
     fn frozen(&self, sigma: Option<f64>) -> Result<(f64, f64), WrongRequest> {
         self.phase
+            .figures
             .center
             .zip(sigma.filter(|sigma| *sigma > 0.0))
             .ok_or_else(|| WrongRequest::new("limits", "no sigma", Need::LimitsWithSigma))
@@ -271,7 +272,7 @@ impl Check<'_> {
     /// The points that the limits were estimated from, or what was told of them; `None` where they are exact.
     fn baseline(&self, told: Option<Baseline>) -> Result<Option<(f64, f64)>, WrongRequest> {
         let chart = self.chart;
-        if let LimitsBasis::Given { .. } = chart.limits[self.number].basis {
+        if let LimitsBasis::Given(_) = chart.limits[self.number].basis {
             return told.map(|told| told.check(chart)).transpose();
         }
         if told.is_some() {
@@ -302,7 +303,7 @@ impl Check<'_> {
                 Some(Statistic::Sd) => Method::Sd,
                 _ => Method::Ranges,
             },
-            _ if matches!(chart.limits[self.number].basis, LimitsBasis::Given { .. }) => by_size(values / points),
+            _ if matches!(chart.limits[self.number].basis, LimitsBasis::Given(_)) => by_size(values / points),
             _ => {
                 let used = usable(chart, &set_aside(chart));
                 let sizes = || {
@@ -328,12 +329,12 @@ impl Check<'_> {
     }
 
     fn values(&self, told: Option<Baseline>) -> Result<(MeanTest, Option<SigmaTest>), WrongRequest> {
-        let (center, sigma) = self.frozen(self.phase.sigma)?;
+        let (center, sigma) = self.frozen(self.phase.figures.sigma)?;
         let uncertain = self.uncertainty(told)?;
         let charted = self.chart.charted();
         let points: Vec<&[f64]> = self.checked.iter().map(|&i| charted.get(i)).map(Point::values).collect();
-        let between = (self.chart.chart == ChartKind::BetweenWithin)
-            .then(|| self.phase.sigma_between.and_then(|figure| figure.get()).unwrap_or(0.0));
+        let between =
+            (self.chart.chart == ChartKind::BetweenWithin).then(|| self.phase.figures.sigma_between.unwrap_or(0.0));
         let all: Vec<f64> = points.concat();
         // What the mean is of, sigma of one of it, and sigma that a shift is told in.
         let (of, spread, unit) = match between {
@@ -371,8 +372,9 @@ impl Check<'_> {
             _ => Counted::Rate,
         };
         let corrected = matches!(self.chart.chart, ChartKind::PPrime | ChartKind::UPrime);
-        let spread = if corrected { self.phase.sigma } else { Some(1.0) };
-        let of_one = self.phase.center.zip(spread).map(|(center, spread)| spread * counted.sigma_of_one(center));
+        let spread = if corrected { self.phase.figures.sigma } else { Some(1.0) };
+        let of_one =
+            self.phase.figures.center.zip(spread).map(|(center, spread)| spread * counted.sigma_of_one(center));
         let (center, of_one) = self.frozen(of_one)?;
         let of_mean = self.baseline(told)?.map_or(0.0, |(_, size)| 1.0 / size);
         let counts = || self.checked.iter().map(|&i| self.chart.points.get(i).count());
@@ -391,13 +393,13 @@ impl Check<'_> {
         let seen = self.answer.signals.iter().filter(|s| looked_at(s.panel) && self.checked.contains(&s.at)).count();
         let apart = !matches!(first, Statistic::Ewma | Statistic::CusumUp | Statistic::MovingAverage);
         let k = self.chart.limits[self.number].k;
-        let rules: Vec<Rule> = self.chart.rules.iter().flat_map(|set| set.rules(k)).collect();
-        let rules: Vec<Rule> =
-            rules.into_iter().filter(|rule| apart && (first.is_location() || rule.suits_dispersion())).collect();
+        let rules = self.chart.rules.iter().flat_map(|set| set.of_location(k));
+        let suits = |listed: &ListedRule| apart && (first.is_location() || listed.rule.suits_dispersion());
+        let rules: Vec<ListedRule> = rules.filter(suits).collect();
         let arl = match *rules.as_slice() {
             [] => None,
             // Exact where one limit alone is looked at, however far out it lies.
-            [Rule::Beyond { k }] => Some(0.5 / normal::cdf(-k)),
+            [ListedRule { rule: Rule::Beyond { k }, .. }] => Some(0.5 / normal::cdf(-k)),
             _ => {
                 let lengths = RunLengthRequest { shifts: vec![0.0], ..RunLengthRequest::new(RuleSet::List(rules)) };
                 Some(run_length(&lengths)?[0].arl)

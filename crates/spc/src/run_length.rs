@@ -6,7 +6,7 @@ use rand_distr::{Distribution, StandardNormal};
 use serde::Serialize;
 
 use crate::TIE;
-use crate::rules::{Beyond, Judge, RuleSet, Tested};
+use crate::rules::{Beyond, Judge, Rule, RuleSet, Tested};
 use crate::stop;
 use crate::wrong_request::{Expected, Need, WrongRequest};
 
@@ -58,7 +58,7 @@ const JUDGEMENTS_AT_MOST: u64 = 800_000_000;
 /// No rules, numbers out of their bounds, or rules that signal so rarely that the simulation would
 /// go on for more than 100 million points (fewer with more than eight rules).
 pub fn run_length(request: &RunLengthRequest) -> Result<Vec<RunLength>, WrongRequest> {
-    let rules = request.rules.rules(3.0);
+    let rules: Vec<Rule> = request.rules.of_location(3.0).map(|listed| listed.rule).collect();
     request.rules.check("rules")?;
     if rules.is_empty() {
         return Err(WrongRequest::new("rules", "none", Expected::at_least(1, "rules")));

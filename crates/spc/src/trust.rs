@@ -103,7 +103,7 @@ impl<'a> LastPhase<'a> {
             answer,
             start: phase.map_or(0, |phase| phase.start),
             used: phase.map_or(0, |phase| phase.used),
-            sigma: phase.and_then(|phase| phase.sigma),
+            sigma: phase.and_then(|phase| phase.figures.sigma),
         }
     }
 
@@ -135,7 +135,7 @@ impl<'a> LastPhase<'a> {
     /// 20 points and 100 values; 30 points of single values; 20 points of counts. Half of it is a caution.
     fn enough(&self) -> Check {
         let name = CheckName::Enough;
-        if let Some(LimitsBasis::Given { .. }) = self.request.limits.last().map(|limits| limits.basis) {
+        if let Some(LimitsBasis::Given(_)) = self.request.limits.last().map(|limits| limits.basis) {
             return not_applicable(name, "The limits are given, not estimated from these points.");
         }
         let used = usable(self.request, &set_aside(self.request));

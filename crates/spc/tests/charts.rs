@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use rstest::rstest;
-use spc::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Panel, Recorded, compute};
+use spc::chart::{ChartKind, ChartOptions, ChartRequest, Figures, Limits, LimitsBasis, Panel, Recorded, compute};
 use spc::points::{Count, Points, Readings};
 use spc::rules::{Preset, RuleSet};
 
@@ -94,7 +94,7 @@ fn limits_of_g_are_whole_quantiles() {
     let points = Points::Between([0.0, 3.0, 6.0].map(Some).to_vec());
     let answer = compute(&ChartRequest::new(ChartKind::G, points)).unwrap();
     let point = answer.panels[0].point(0);
-    assert_eq!(answer.phases[0].center, Some(3.0));
+    assert_eq!(answer.phases[0].figures.center, Some(3.0));
     assert_eq!((point.lower.get(), point.center.get(), point.upper.get()), (Some(0.0), Some(2.0), Some(22.0)));
     assert_eq!((point.sigma.get(), point.z.get()), (None, None));
 }
@@ -104,8 +104,8 @@ fn limits_of_g_are_whole_quantiles() {
 fn limits_of_counts_follow_each_n_and_constants_replace_a_side() {
     let count = |count, size| Some(Count { count, size });
     let points = Points::Counts(vec![count(10.0, 100.0), None, count(1.0, 9.0)]);
-    let basis = LimitsBasis::Given { center: 0.1, sigma: None, sigma_between: None };
-    let limits = |upper| vec![Limits { basis, upper, ..Limits::ESTIMATED }];
+    let basis = |upper| LimitsBasis::Given(Figures { upper, ..Figures::centered(0.1) });
+    let limits = |upper| vec![Limits { basis: basis(upper), k: 3.0 }];
     let chart = |upper| {
         let request = ChartRequest { limits: limits(upper), ..ChartRequest::new(ChartKind::P, points.clone()) };
         compute(&request).unwrap().panels.remove(0)
@@ -162,6 +162,6 @@ fn a_chart_of_gaps_alone_is_drawn_without_figures(
     let request = ChartRequest { rules: Some(RuleSet::Preset(Preset::Nelson)), ..ChartRequest::new(chart, points) };
     let answer = compute(&request).unwrap();
     assert!(answer.signals.is_empty());
-    assert_eq!((answer.phases[0].used, answer.phases[0].center), (0, None));
+    assert_eq!((answer.phases[0].used, answer.phases[0].figures.center), (0, None));
     assert!(answer.panels.iter().flat_map(|panel| panel.points()).all(|point| point.value.get().is_none()));
 }

@@ -7,9 +7,10 @@ mod common;
 use common::{rule_sets, series};
 use proptest::prelude::*;
 use spc::chart::{
-    ChartAnswer, ChartKind, ChartOptions, ChartRequest, Judged, Limits, LimitsBasis, PanelPoint, Signal, Watch, compute,
+    ChartAnswer, ChartKind, ChartOptions, ChartRequest, Figures, Judged, Limits, LimitsBasis, PanelPoint, Place,
+    Signal, Statistic, Sums, Watch, compute,
 };
-use spc::points::Points;
+use spc::points::{Point, Points};
 use spc::rules::{BLOCK, Beyond, Flag, Judge, Rule, RuleSet, Tested, WordJudge};
 
 /// A series under given limits, cut into phases, with points set aside, gaps and restarts.
@@ -55,6 +56,7 @@ fn requests() -> impl Strategy<Value = ChartRequest> {
 struct Kept {
     signals: Vec<Signal>,
     panels: Vec<Vec<PanelPoint>>,
+    sums: Vec<Option<Sums>>,
 }
 
 impl Kept {
@@ -64,6 +66,7 @@ impl Kept {
         let panels: Vec<PanelPoint> = watch.newest().collect();
         self.panels.resize(panels.len(), vec![]);
         self.panels.iter_mut().zip(panels).for_each(|(kept, point)| kept.push(point));
+        self.sums.push(watch.sums());
     }
 
     fn judged(&mut self, judged: &Judged, first: usize) {
@@ -78,7 +81,7 @@ impl Kept {
 }
 
 fn watch(request: &ChartRequest, phase: usize) -> Watch {
-    Watch::new(request.chart, &request.limits[phase], None, request.rules.as_ref(), &request.options).unwrap()
+    Watch::new(request.chart, &request.limits[phase], request.rules.as_ref(), &request.options).unwrap()
 }
 
 fn phase_of(request: &ChartRequest, i: usize) -> usize {
@@ -101,12 +104,11 @@ fn judge_one(request: &ChartRequest, i: usize, kept: &mut Kept) {
     let mut first = before.unwrap_or(start);
     let mut watch = watch(request, phase);
     if matches!(request.chart, ChartKind::Ewma | ChartKind::Cusum) {
-        // What remembers everything goes on from where it last showed itself.
-        first = (start + 1..=first).rev().find(|&j| kept.panels[0][j - 1].value.get().is_some()).unwrap_or(start);
+        // What remembers everything goes on from its sums, and looks back no further.
+        first = i;
     }
-    if first > start {
-        let last: Vec<PanelPoint> = kept.panels.iter().map(|panel| panel[first - 1]).collect();
-        watch.resume(&last);
+    if let Some(sums) = kept.sums.last().copied().flatten().filter(|_| first > start) {
+        watch.resume(sums);
     }
     for j in first..i {
         if request.restarts.contains(&j) {
@@ -183,9 +185,9 @@ proptest! {
     ) {
         let points = common::counts(&pairs);
         let corrected = matches!(chart, ChartKind::PPrime | ChartKind::UPrime);
-        let basis = LimitsBasis::Given { center: 0.2, sigma: corrected.then_some(1.3), sigma_between: None };
+        let figures = Figures { sigma: corrected.then_some(1.3), ..Figures::centered(0.2) };
         let request = ChartRequest {
-            limits: vec![Limits { basis, ..Limits::ESTIMATED }],
+            limits: vec![Limits { basis: LimitsBasis::Given(figures), ..Limits::ESTIMATED }],
             rules: Some(rules),
             ..ChartRequest::new(chart, points)
         };
@@ -265,12 +267,13 @@ fn words_leave_windows_longer_than_a_block_alone() {
 #[test]
 fn a_between_and_within_chart_needs_its_mean_n() {
     let points: Points = series(&[1, 5, 3, 8, 2, 4, 9, 7, 6, 2, 3, 1], 3).into();
-    let basis = LimitsBasis::Given { center: 1.0, sigma: Some(0.5), sigma_between: Some(0.2) };
-    let limits = Limits { basis, ..Limits::ESTIMATED };
+    let figures = Figures { sigma_between: Some(0.2), ..Figures::new(1.0, 0.5) };
+    let of = |figures| Limits { basis: LimitsBasis::Given(figures), ..Limits::ESTIMATED };
     let options = ChartOptions::default();
-    let refused = Watch::new(ChartKind::BetweenWithin, &limits, None, None, &options).err().unwrap();
-    assert_eq!(refused.path, "mean_size");
-    let mut watch = Watch::new(ChartKind::BetweenWithin, &limits, Some(3.0), None, &options).unwrap();
+    let refused = Watch::new(ChartKind::BetweenWithin, &of(figures), None, &options).err().unwrap();
+    assert_eq!(refused.path, "limits.mean_n");
+    let limits = of(Figures { mean_n: Some(3.0), ..figures });
+    let mut watch = Watch::new(ChartKind::BetweenWithin, &limits, None, &options).unwrap();
     let batch =
         compute(&ChartRequest { limits: vec![limits], ..ChartRequest::new(ChartKind::BetweenWithin, points.clone()) })
             .unwrap();
@@ -286,8 +289,41 @@ fn a_between_and_within_chart_needs_its_mean_n() {
 fn estimated_limits_cannot_be_watched() {
     let rules = RuleSet::List(vec![]);
     let options = ChartOptions::default();
-    let refused = Watch::new(ChartKind::IMr, &Limits::ESTIMATED, None, Some(&rules), &options).err().unwrap();
+    let refused = Watch::new(ChartKind::IMr, &Limits::ESTIMATED, Some(&rules), &options).err().unwrap();
     assert_eq!(refused.path, "limits.basis");
-    let t = Watch::new(ChartKind::T, &Limits::given(1.0, 1.0, 3.0), None, None, &options).err().unwrap();
-    assert_eq!(t.path, "limits.basis");
+    let t = Watch::new(ChartKind::T, &Limits::given(1.0, 1.0, 3.0), None, &options).err().unwrap();
+    assert_eq!(t.path, "limits.shape");
+}
+
+/// What was fitted to a phase and what is given of it draw the same lines.
+#[test]
+fn a_fit_that_is_frozen_draws_what_was_estimated() {
+    let times = [31.0, 4.5, 88.0, 12.0, 51.0, 7.25, 23.0, 64.0].map(Some).to_vec();
+    let request = ChartRequest::new(ChartKind::T, Points::Between(times.clone()));
+    let estimated = compute(&request).unwrap();
+    let limits = Limits { basis: LimitsBasis::Given(estimated.phases[0].figures), ..Limits::ESTIMATED };
+    let figures = estimated.phases[0].figures;
+    let frozen = Limits { basis: LimitsBasis::Given(Figures { center: None, ..figures }), ..limits };
+    let given = compute(&ChartRequest { limits: vec![frozen], ..request }).unwrap();
+    assert_eq!(given.panels, estimated.panels);
+    assert_eq!(given.phases[0].figures, figures);
+    let mut watch = Watch::new(ChartKind::T, &frozen, None, &ChartOptions::default()).unwrap();
+    let watched = watch.follow(times.into_iter().map(|time| Place::from(Point::Between(time))));
+    assert_eq!(watched.panels[0].1, estimated.panels[0].points().collect::<Vec<_>>());
+}
+
+/// Moving ranges reach back over places that are judged elsewhere; rule windows do not.
+#[test]
+fn a_watch_is_led_in_without_judging() {
+    let rules = RuleSet::of(vec![Rule::OneSide { n: 2 }]);
+    let limits = Limits::given(4.0, 1.0, 3.0);
+    let mut watch = Watch::new(ChartKind::IMr, &limits, Some(&rules), &ChartOptions::default()).unwrap();
+    watch.lead_in(Place::from(Point::Values(&[4.5])));
+    let watched = watch.follow([&[4.25][..], &[4.75]].map(|values| Place::from(Point::Values(values))));
+    let ranges: Vec<_> = watched.panels[1].1.iter().map(|point| point.value.get()).collect();
+    assert_eq!(ranges, [Some(0.25), Some(0.5)]);
+    assert_eq!(
+        watched.signals.iter().map(|s| (s.panel, s.at)).collect::<Vec<_>>(),
+        [(Statistic::Individual, 1), (Statistic::MovingRange, 1)]
+    );
 }

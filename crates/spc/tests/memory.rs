@@ -31,7 +31,7 @@ fn memory_grows_with_the_answer_and_judging_a_point_allocates_nothing() {
 
     let limits = Limits::given(0.0, 1.0, 3.0);
     let rules = RuleSet::Preset(Preset::Nelson);
-    let mut watch = Watch::new(ChartKind::IMr, &limits, None, Some(&rules), &ChartOptions::default()).unwrap();
+    let mut watch = Watch::new(ChartKind::IMr, &limits, Some(&rules), &ChartOptions::default()).unwrap();
     let mut flags = 0;
     let before = dhat::HeapStats::get().total_blocks;
     for i in 0..10_000 {

@@ -28,8 +28,8 @@ proptest! {
         let plain = compute(&by_nelson(chart, points.clone())).unwrap();
         let shifted = compute(&by_nelson(chart, each(&points, |x| x + shift))).unwrap();
         prop_assert_eq!(&plain.signals, &shifted.signals);
-        prop_assert!(options_close(plain.phases[0].center.map(|c| c + shift), shifted.phases[0].center));
-        prop_assert!(options_close(plain.phases[0].sigma, shifted.phases[0].sigma));
+        prop_assert!(options_close(plain.phases[0].figures.center.map(|c| c + shift), shifted.phases[0].figures.center));
+        prop_assert!(options_close(plain.phases[0].figures.sigma, shifted.phases[0].figures.sigma));
         // The sums of a CUSUM are about its target, and do not move with it.
         let moves = if chart == ChartKind::Cusum { 0.0 } else { shift };
         for (a, b) in plain.panels[0].points().zip(shifted.panels[0].points()) {
@@ -206,7 +206,7 @@ proptest! {
         let mut found = both.signals.clone();
         found.sort_by_key(|s| s.at);
         prop_assert_eq!(found, expected);
-        prop_assert!(options_close(both.phases[1].sigma, second.phases[0].sigma));
+        prop_assert!(options_close(both.phases[1].figures.sigma, second.phases[0].figures.sigma));
     }
 
     #[test]
@@ -222,15 +222,15 @@ proptest! {
         short_runs.options.part_sigma = Some(vec![Some(4.0); points.len()]);
         let short_runs = compute(&short_runs).unwrap();
         prop_assert_eq!(&plain.signals, &short_runs.signals);
-        prop_assert!(close(plain.phases[0].center.unwrap(), short_runs.phases[0].center.unwrap()));
+        prop_assert!(close(plain.phases[0].figures.center.unwrap(), short_runs.phases[0].figures.center.unwrap()));
     }
 }
 
 fn compare_without(chart: ChartKind, points: Points, without: Points, aside: usize) -> Result<(), TestCaseError> {
     let with = compute(&ChartRequest { excluded: vec![aside], ..by_nelson(chart, points) }).unwrap();
     let without = compute(&by_nelson(chart, without)).unwrap();
-    prop_assert!(options_close(with.phases[0].center, without.phases[0].center));
-    prop_assert!(options_close(with.phases[0].sigma, without.phases[0].sigma));
+    prop_assert!(options_close(with.phases[0].figures.center, without.phases[0].figures.center));
+    prop_assert!(options_close(with.phases[0].figures.sigma, without.phases[0].figures.sigma));
     prop_assert!(!with.panels[0].point(aside).flagged);
     let moved = |i: usize| i + usize::from(i >= aside);
     let expected: Vec<Signal> = without
@@ -246,7 +246,7 @@ fn compare_without(chart: ChartKind, points: Points, without: Points, aside: usi
 #[test]
 fn equal_readings_raise_no_signal() {
     let answer = compute(&by_nelson(ChartKind::XbarR, vec![vec![0.1, 0.1, 0.1]; 30])).unwrap();
-    assert_eq!(answer.phases[0].sigma, Some(0.0));
+    assert_eq!(answer.phases[0].figures.sigma, Some(0.0));
     assert!(answer.panels[0].points().all(|p| p.z.get().is_none()));
     assert_eq!(answer.signals, []);
 }
@@ -256,7 +256,7 @@ fn a_restart_makes_rule_windows_start_afresh_and_leaves_limits_alone() {
     let points: Vec<Vec<f64>> = (0..10).map(|i| vec![1.0 + f64::from(i % 2) / 4.0]).collect();
     let given = |restarts: Vec<usize>| ChartRequest {
         limits: vec![Limits::given(0.0, 1.0, 3.0)],
-        rules: Some(RuleSet::List(vec![Rule::OneSide { n: 6 }])),
+        rules: Some(RuleSet::of(vec![Rule::OneSide { n: 6 }])),
         restarts,
         ..ChartRequest::new(ChartKind::IMr, points.clone())
     };

@@ -2,15 +2,15 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use rstest::rstest;
-use spc::chart::{ChartKind, ChartRequest, Limits, LimitsBasis, Signal, compute};
-use spc::rules::{Preset, Rule, RuleSet, Side};
+use spc::chart::{ChartKind, ChartRequest, Limits, LimitsBasis, Signal, Statistic, compute};
+use spc::rules::{ListedRule, Panels, Preset, Rule, RuleSet, Side};
 
 const Z: Limits = Limits::given(0.0, 1.0, 3.0);
 
 fn on_values(rule: Rule, z: &[f64]) -> Vec<Signal> {
     let request = ChartRequest {
         limits: vec![Z],
-        rules: Some(RuleSet::List(vec![rule])),
+        rules: Some(RuleSet::of([rule])),
         ..ChartRequest::new(ChartKind::IMr, z.iter().map(|&x| vec![x]).collect::<Vec<_>>())
     };
     compute(&request).unwrap().signals.into_iter().filter(|s| s.panel.is_location()).collect()
@@ -25,6 +25,19 @@ const ABOVE: Option<Side> = Some(Side::Above);
 const BELOW: Option<Side> = Some(Side::Below);
 const RISING: Option<Side> = Some(Side::Rising);
 const FALLING: Option<Side> = Some(Side::Falling);
+
+/// A rule of a list looks at the panels that it names.
+#[rstest]
+#[case::all(None, &[Statistic::Individual, Statistic::MovingRange])]
+#[case::of_the_location(Some(Panels::Location), &[Statistic::Individual])]
+#[case::of_the_spread(Some(Panels::Dispersion), &[Statistic::MovingRange])]
+fn a_rule_may_be_narrowed_to_some_panels(#[case] panels: Option<Panels>, #[case] expected: &[Statistic]) {
+    let rules = RuleSet::List(vec![ListedRule { rule: Rule::Beyond { k: 3.0 }, panels }]);
+    let points = vec![vec![0.0], vec![9.0]];
+    let request = ChartRequest { limits: vec![Z], rules: Some(rules), ..ChartRequest::new(ChartKind::IMr, points) };
+    let panels: Vec<Statistic> = compute(&request).unwrap().signals.iter().map(|signal| signal.panel).collect();
+    assert_eq!(panels, expected);
+}
 
 #[rstest]
 #[case::on_the_limit_is_not_beyond(&[3.0, -3.0], &[])]
@@ -112,9 +125,9 @@ fn presets_hold_their_rules_and_follow_the_limits(
 #[case::k(|r: &mut ChartRequest| r.limits[0].k = 0.0, "limits.k")]
 #[case::k_is_no_number(|r: &mut ChartRequest| r.limits[0].k = f64::NAN, "limits.k")]
 #[case::sigma(|r: &mut ChartRequest| r.limits[0] = Limits::given(0.0, 0.0, 3.0), "limits.sigma")]
-#[case::sides_crossed(|r: &mut ChartRequest| (r.limits[0].lower, r.limits[0].upper) = (Some(2.0), Some(1.0)), "limits.lower")]
+#[case::sides_crossed(|r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Estimated { from: None, to: None, lower: Some(2.0), upper: Some(1.0) }, "limits.lower")]
 #[case::range_reversed(
-    |r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Estimated { from: Some(2), to: Some(1) }, "limits.from")]
+    |r: &mut ChartRequest| r.limits[0].basis = LimitsBasis::Estimated { from: Some(2), to: Some(1), lower: None, upper: None }, "limits.from")]
 #[case::span(|r: &mut ChartRequest| r.options.span = 11, "options.span")]
 #[case::lambda(|r: &mut ChartRequest| r.options.lambda = 0.0, "options.lambda")]
 #[case::width(|r: &mut ChartRequest| r.options.width = 0, "options.width")]
@@ -124,8 +137,8 @@ fn presets_hold_their_rules_and_follow_the_limits(
 #[case::nominal(|r: &mut ChartRequest| r.options.nominal = Some(vec![Some(1.0)]), "options.nominal")]
 #[case::nominal_missing(|r: &mut ChartRequest| r.options.nominal = Some(vec![None; 4]), "options.nominal[0]")]
 #[case::part_sigma_alone(|r: &mut ChartRequest| r.options.part_sigma = Some(vec![Some(1.0); 4]), "options.part_sigma")]
-#[case::rules_without_end(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 6 }; 101])), "rules.list")]
-#[case::rule(|r: &mut ChartRequest| r.rules = Some(RuleSet::List(vec![Rule::Trend { n: 1 }])), "rules.list[0].n")]
+#[case::rules_without_end(|r: &mut ChartRequest| r.rules = Some(RuleSet::of(vec![Rule::Trend { n: 6 }; 101])), "rules.list")]
+#[case::rule(|r: &mut ChartRequest| r.rules = Some(RuleSet::of(vec![Rule::Trend { n: 1 }])), "rules.list[0].n")]
 #[case::too_many_values(|r: &mut ChartRequest| r.points = vec![vec![1.0], vec![1.0, 2.0]].into(), "points[1].values")]
 #[case::nothing(|r: &mut ChartRequest| r.points = Vec::<Vec<f64>>::new().into(), "points")]
 fn a_field_out_of_bounds_is_named(#[case] spoil: fn(&mut ChartRequest), #[case] field: &str) {
@@ -147,9 +160,9 @@ fn without_a_sigma_runs_and_trends_are_still_found(#[case] gaps: usize) {
     let points: Vec<Vec<f64>> = vec![vec![]; gaps].into_iter().chain(rising).chain(steady).collect();
     let rules =
         vec![Rule::Trend { n: 6 }, Rule::OneSide { n: 5 }, Rule::Hugging { n: 2, k: 9.0 }, Rule::Beyond { k: 3.0 }];
-    let request = ChartRequest { rules: Some(RuleSet::List(rules)), ..ChartRequest::new(ChartKind::XbarR, points) };
+    let request = ChartRequest { rules: Some(RuleSet::of(rules)), ..ChartRequest::new(ChartKind::XbarR, points) };
     let answer = compute(&request).unwrap();
-    assert_eq!(answer.phases[0].sigma, None);
+    assert_eq!(answer.phases[0].figures.sigma, None);
     let found: Vec<_> = answer.signals.iter().map(|s| (s.side, s.from - gaps, s.at - gaps, s.to - gaps)).collect();
     // x̄ = 51/11 = 4.64: five below it, then six above.
     assert_eq!(found, [(BELOW, 0, 4, 4), (RISING, 0, 5, 7), (ABOVE, 5, 9, 10)]);

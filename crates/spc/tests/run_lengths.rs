@@ -25,7 +25,7 @@ const STANDARD_ERRORS: f64 = 3.0;
 #[case::all_four(&[BEYOND, TWO_OF_THREE, FOUR_OF_FIVE, EIGHT], &[(0.0, 91.75), (1.0, 9.22), (2.0, 3.13), (3.0, 1.67)])]
 fn published_run_lengths_hold(#[case] rules: &[Rule], #[case] published: &[(f64, f64)]) {
     let shifts = published.iter().map(|(shift, _)| *shift).collect();
-    let request = RunLengthRequest { shifts, ..RunLengthRequest::new(RuleSet::List(rules.to_vec())) };
+    let request = RunLengthRequest { shifts, ..RunLengthRequest::new(RuleSet::of(rules.to_vec())) };
     let found = run_length(&request).unwrap();
     assert_eq!(found.len(), published.len());
     for (found, (shift, arl)) in found.iter().zip(published) {
@@ -51,7 +51,7 @@ fn the_same_seed_gives_the_same_figures_whatever_else_is_asked() {
 
 #[rstest]
 #[case::no_rules(|r: &mut RunLengthRequest| r.rules = RuleSet::List(vec![]), "rules")]
-#[case::hardly_ever(|r: &mut RunLengthRequest| r.rules = RuleSet::List(vec![Rule::Beyond { k: 9.0 }]), "rules")]
+#[case::hardly_ever(|r: &mut RunLengthRequest| r.rules = RuleSet::of(vec![Rule::Beyond { k: 9.0 }]), "rules")]
 #[case::no_runs(|r: &mut RunLengthRequest| r.runs = 0, "runs")]
 #[case::shift(|r: &mut RunLengthRequest| r.shifts = vec![0.0, f64::NAN], "shifts[1]")]
 fn simulations_that_cannot_be_are_refused(#[case] spoil: fn(&mut RunLengthRequest), #[case] field: &str) {

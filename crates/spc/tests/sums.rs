@@ -42,7 +42,7 @@ fn equal_readings_have_no_sigma_and_no_signals(
         ..ChartRequest::new(chart, vec![vec![reading; n]; points])
     };
     let answer = compute(&request).unwrap();
-    assert_eq!((answer.phases[0].sigma, answer.phases[0].center), (Some(0.0), Some(reading)));
+    assert_eq!((answer.phases[0].figures.sigma, answer.phases[0].figures.center), (Some(0.0), Some(reading)));
     assert_eq!(answer.signals, []);
 }
 
@@ -52,7 +52,7 @@ fn values_on_the_centre_line_are_no_run() {
     let pairs = [100_000.1, 100_000.3];
     let values = pairs.into_iter().cycle().take(980).chain([100_000.2; 20]);
     let request = ChartRequest {
-        rules: Some(RuleSet::List(vec![spc::rules::Rule::OneSide { n: 9 }])),
+        rules: Some(RuleSet::of(vec![spc::rules::Rule::OneSide { n: 9 }])),
         ..ChartRequest::new(ChartKind::IMr, values.map(|x| vec![x]).collect::<Vec<_>>())
     };
     let found = compute(&request).unwrap().signals;

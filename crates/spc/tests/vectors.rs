@@ -123,6 +123,39 @@ fn run_lengths_agree_with_independent_ones() {
     }
 }
 
+/// One limit alone is exact; other sets are simulated, and everything but the run length follows from it.
+#[test]
+fn sampling_plans_agree_with_independent_ones() {
+    let cases = cases(include_str!("vectors/sampling.json"));
+    assert_eq!(cases.len(), 21);
+    for case in cases.iter().filter(|case| case.get("answer").is_some()) {
+        let got = analyze(case["request"].clone()).unwrap();
+        let Some(allowed) = case["tolerance"]["standard_errors"].as_f64() else {
+            assert_eq!(difference(&case["answer"], &got, &Tolerance::of(case), "$"), None, "{}", case["name"]);
+            continue;
+        };
+        let (want, got) = (case["answer"].as_array().unwrap(), got.as_array().unwrap());
+        assert_eq!(want.len(), got.len(), "{}", case["name"]);
+        for (want, got) in want.iter().zip(got) {
+            let of = |answer: &Value, name: &str| answer[name].as_f64().unwrap();
+            let within = |want: (f64, f64), got: (f64, f64)| (want.0 - got.0).abs() <= allowed * want.1.hypot(got.1);
+            let arl = of(got, "arl");
+            let error = of(got, "standard_error");
+            assert!(within((of(want, "arl"), of(want, "standard_error")), (arl, error)), "{}: {got}", case["name"]);
+            let interval = of(want, "interval_minutes");
+            assert!((of(got, "minutes_to_signal") - (arl - 0.5) * interval).abs() < 1e-9 * arl * interval);
+            let still = 1440.0 / interval / of(got, "false_alarms_per_day");
+            let in_control = case["tolerance"]["in_control"].as_array().unwrap();
+            let known = (in_control[0].as_f64().unwrap(), in_control[1].as_f64().unwrap());
+            assert!(within(known, (still, known.1)), "{}: {still} points in control", case["name"]);
+        }
+    }
+    for case in cases.iter().filter(|case| case.get("error_path").is_some()) {
+        let line = analyze(case["request"].clone()).expect_err(case["name"].as_str().unwrap()).to_string();
+        assert!(line.starts_with(&format!("{}: ", case["error_path"].as_str().unwrap())), "{}: {line}", case["name"]);
+    }
+}
+
 #[test]
 fn wrong_requests_are_refused_naming_the_field() {
     let cases = cases(include_str!("vectors/errors.json"));
@@ -159,13 +192,17 @@ fn a_refusal_stays_one_line_whatever_was_sent() {
 #[case::missing_inside(json!({"task": "pareto", "kinds": [{"name": "chip"}]}), "kinds[0].count: missing; expected a value")]
 #[case::no_number(json!({"task": "fit", "values": [1, 2, null]}), "values[2]: invalid type: null; expected a number from -1e100 to 1e100")]
 #[case::no_object(json!([1, 2]), "request: invalid type: sequence; expected an object with a field `task`")]
-#[case::no_task(json!({"points": []}), "task: missing; expected chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, dispersion, multirule, peer, run_length, pareto or change_points")]
+#[case::no_task(json!({"points": []}), "task: missing; expected chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, dispersion, multirule, peer, run_length, sampling, pareto or change_points")]
 #[case::beside_a_chart(json!({"task": "limits_check", "chart": "i_mr", "points": [], "last": "x"}),
     "last: invalid type: string \"x\"; expected a whole number from 0")]
 #[case::negative(json!({"task": "pareto", "kinds": [{"name": "chip", "count": -2}]}),
     "kinds[0].count: invalid value: integer `-2`; expected a whole number from 0")]
 #[case::of_another_chart(json!({"task": "chart", "chart": "u", "points": [{"count": 1, "size": 2, "value": 3}]}),
     "points[0].value: present; expected no such field but with charts that record it")]
+#[case::given_of_another_chart(json!({"task": "chart", "chart": "p", "points": [{"count": 1, "size": 2}],
+    "limits": {"basis": "given", "center": 0.5, "shape": 2.0}}), "limits.shape: present; expected no such field but with chart t")]
+#[case::given_without_its_fit(json!({"task": "chart", "chart": "t", "points": [{"value": 1}],
+    "limits": {"basis": "given", "shape": 2.0}}), "limits.scale: missing; expected a number above 0")]
 #[case::rule(json!({"task": "run_length", "rules": {"list": [{"kind": "m_of_n", "m": 4, "n": 3, "k": 2}]}}),
     "rules.list[0].m: 4; expected a whole number from 1 to 3")]
 #[case::distribution(json!({"task": "capability", "points": [{"values": [1, 2]}], "lsl": 0, "distribution": "auto "}),

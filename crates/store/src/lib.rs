@@ -4,6 +4,7 @@
 
 pub mod access;
 mod act;
+pub mod background;
 pub mod bench;
 pub mod causes;
 pub mod characteristics;
@@ -13,6 +14,7 @@ pub mod devices;
 mod error;
 pub mod events;
 pub mod lab;
+pub mod judging;
 pub mod limits;
 pub mod news;
 pub mod notes;
@@ -22,11 +24,12 @@ pub mod plan;
 pub mod roles;
 pub mod rounds;
 pub mod samples;
+pub mod series;
 pub mod signals;
 pub mod sites;
+mod sums;
 pub mod terminals;
 pub mod trail;
-mod window;
 mod word;
 
 pub use error::StoreError;

@@ -1,9 +1,11 @@
 //! Phases and the limits that hold in them.
 
-use chrono::{DateTime, Utc};
-use quality::limits::{Figures, LimitsState, SigmaSource};
+use chrono::{DateTime, NaiveDate, Utc};
+use quality::limits::{Basis, Baseline, LimitsState, SigmaSource};
 use serde::{Deserialize, Serialize};
+use spc::chart::Figures;
 use sqlx::PgConnection;
+use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -19,63 +21,102 @@ pub struct Phase {
     pub starts_at: DateTime<Utc>,
     /// Identity of the limits.
     pub limits: Uuid,
-    /// Trial or in force.
+    /// How far they have come.
     pub state: LimitsState,
-    /// Multiplier of sigma.
-    pub k: f64,
-    /// Centre of the location panel, or p̄, c̄, ū; nothing while there are too few points.
-    pub center: Option<f64>,
-    /// Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
-    pub sigma: Option<f64>,
+    /// What they are made of; nothing while there are too few points.
+    pub figures: Option<Figures>,
     /// How sigma was estimated.
     pub sigma_method: SigmaSource,
-    /// Points the estimate used.
-    pub used: Option<u32>,
+    /// What they were estimated from; nothing where figures were given.
+    pub baseline: Option<Baseline>,
+    /// Where they come from.
+    pub basis: Basis,
+    /// What they are called once in force.
+    pub limits_name: Option<String>,
+    pub remark: Option<String>,
+    /// Why they were put in force although their ground was unfit.
+    pub reason: Option<String>,
+    /// When somebody shall look at them again.
+    pub next_look: Option<NaiveDate>,
     /// Since when the limits are in force.
     pub put_in_force_at: Option<DateTime<Utc>>,
     /// Who put them in force.
     pub put_in_force_by: Option<String>,
+    /// Points of the phase that were set aside since they were put in force: they still rest on them.
+    pub aside_since: i64,
 }
 
 impl Phase {
-    /// The figures to judge by; `None` while trial limits have too few points.
-    pub fn figures(&self) -> Option<Figures> {
-        Some(Figures { center: self.center?, sigma: self.sigma, k: self.k })
+    /// The figures to judge by, and whether they move.
+    pub(crate) fn hold(&self) -> Hold {
+        Hold { figures: self.figures, trial: self.state == LimitsState::Trial }
     }
 }
 
-/// All phases of a characteristic in order; those on trial have no figures until [`crate::limits::fill_trial`].
+/// What limits are at hand.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Hold {
+    /// Nothing while trial limits have too few points: nothing is flagged then.
+    pub figures: Option<Figures>,
+    pub trial: bool,
+}
+
+/// All phases of a characteristic in order; those on trial have no figures until [`crate::series::fill_trial`].
 pub async fn phases(conn: &mut PgConnection, characteristic: Uuid) -> Result<Vec<Phase>, StoreError> {
-    sqlx::query!(
-        r#"select p.id, p.name, p.starts_at, l.id as limits, l.state, l.k, l.center, l.sigma, l.sigma_method, l.used,
-                  l.put_in_force_at, by.name as "put_in_force_by?"
+    let rows = sqlx::query!(
+        r#"select p.id, p.name, p.starts_at, l.id as limits, l.state, l.center, l.sigma, l.sigma_between, l.mean_n,
+                  l.shape, l.scale, l.lower, l.upper, l.sigma_method, l.baseline_points, l.baseline_size,
+                  l.basis as "basis: Json<Basis>", l.name as limits_name, l.remark, l.reason, l.next_look,
+                  l.put_in_force_at, by.name as "put_in_force_by?",
+                  lead(p.starts_at) over (order by p.starts_at) as next_starts_at,
+                  case when l.state = 'in_force' then (
+                      select count(*) from set_aside a join sample s on s.id = a.sample_id
+                      where s.characteristic_id = $1 and a.taken_back_at is null and a.at > l.put_in_force_at
+                        and s.taken_at >= p.starts_at and s.taken_at <= l.put_in_force_at
+                  ) else 0 end as "aside_since!"
            from phase p
            join limits l on l.phase_id = p.id and l.state <> 'retired'
            left join person by on by.id = l.put_in_force_by
-           where p.characteristic_id = $1
+           where p.characteristic_id = $1 and p.merged_at is null
            order by p.starts_at"#,
         characteristic
     )
     .fetch_all(conn)
-    .await?
-    .into_iter()
-    .map(|row| {
-        Ok(Phase {
-            id: row.id,
-            name: row.name,
-            starts_at: row.starts_at,
-            limits: row.limits,
-            state: word::value(row.state)?,
-            k: row.k,
-            center: row.center,
-            sigma: row.sigma,
-            sigma_method: word::value(row.sigma_method)?,
-            used: row.used.and_then(|used| used.try_into().ok()),
-            put_in_force_at: row.put_in_force_at,
-            put_in_force_by: row.put_in_force_by,
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let frozen = row.put_in_force_at.is_some();
+            let figures = Figures {
+                center: row.center,
+                sigma: row.sigma,
+                sigma_between: row.sigma_between,
+                mean_n: row.mean_n,
+                shape: row.shape,
+                scale: row.scale,
+                lower: row.lower,
+                upper: row.upper,
+            };
+            let baseline = row.baseline_points.zip(row.baseline_size);
+            Ok(Phase {
+                id: row.id,
+                name: row.name,
+                starts_at: row.starts_at,
+                limits: row.limits,
+                state: LimitsState::of(frozen, row.next_starts_at.is_none()),
+                figures: frozen.then_some(figures),
+                sigma_method: word::value(row.sigma_method)?,
+                baseline: baseline.map(|(points, size)| Baseline { points: points.unsigned_abs(), size }),
+                basis: row.basis.0,
+                limits_name: row.limits_name,
+                remark: row.remark,
+                reason: row.reason,
+                next_look: row.next_look,
+                put_in_force_at: row.put_in_force_at,
+                put_in_force_by: row.put_in_force_by,
+                aside_since: row.aside_since,
+            })
         })
-    })
-    .collect()
+        .collect()
 }
 
 /// Place of the phase that holds at `taken_at`.

@@ -16,10 +16,10 @@ use uuid::Uuid;
 
 use crate::act::Act;
 use crate::characteristics::{self, Belongs, CharacteristicView};
-use crate::limits::{NewPhase, start_on_trial};
+use crate::limits::{NewPhase, begin_phase};
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
-use crate::window::Stretch;
+use crate::series::Stretch;
 use crate::{StoreError, sites};
 
 /// A place to hang things on: an area, a station or a product.
@@ -109,7 +109,7 @@ pub async fn add_characteristic(
     let mut act = Act::begin(pool).await?;
     let id = set_up(&mut act, belongs, new, person).await?;
     let first = NewPhase { characteristic: id, name: "First limits", starts_at: belongs.since };
-    start_on_trial(&mut act, new, first, person, belongs.since).await?;
+    begin_phase(&mut act, new, first, (Some(person), belongs.since)).await?;
     act.commit().await?;
     Ok(id)
 }
@@ -217,14 +217,20 @@ async fn change_one(
     let belongs = Belongs { station: old.station_id, product: old.product_id, since: old.created_at };
     characteristics::write(act.conn(), change.id, belongs, new).await?;
     let differing = Differing::between(&old.characteristic, new)?;
-    let detail = json!({"old": differing.old, "new": differing.new});
+    // Points keep what they were judged by.
+    let scheme = old.characteristic.scheme();
+    let keeps_scheme = sampled && scheme != new.scheme();
+    if keeps_scheme {
+        characteristics::keep_scheme(act.conn(), change.id, at, &scheme).await?;
+    }
+    let detail = json!({"old": differing.old, "new": differing.new, "keeps_scheme": keeps_scheme});
     let deed = Deed::new(at, Some(person), Action::CharacteristicChanged, change.id, &detail);
     act.did(change.id, deed, News::Plan);
     // Figures of another chart would not fit: points are judged against new trial limits from now on.
     if differing.starts_phase {
         let name = format!("Since the change of chart, {}", at.format("%Y-%m-%d"));
         let phase = NewPhase { characteristic: change.id, name: &name, starts_at: at };
-        start_on_trial(act, new, phase, person, at).await?;
+        begin_phase(act, new, phase, (Some(person), at)).await?;
     }
     Ok(differing)
 }
@@ -246,11 +252,12 @@ impl Differing {
 /// The counts of a characteristic recorded so far, for the chooser; `None` where values are measured.
 pub async fn counts_so_far(pool: &PgPool, id: Uuid) -> Result<Option<Points>, StoreError> {
     let mut conn = pool.acquire().await?;
-    let kind = characteristics::find(&mut *conn, id).await?.characteristic.kind;
+    let setup = characteristics::find(&mut *conn, id).await?;
+    let kind = setup.characteristic.kind;
     if kind == Kind::Measured {
         return Ok(None);
     }
-    let all = Stretch { characteristic: id, kind, starts_at: None, ends_before: None };
-    let places = all.before(&mut conn, None, TRIAL_POINTS_AT_MOST).await?;
-    Ok(Some(quality::sample::points(kind, places.iter().map(|point| &point.plotted))))
+    let schemes = setup.schemes();
+    let points = Stretch::all(&setup, &schemes).before(&mut conn, None, TRIAL_POINTS_AT_MOST).await?;
+    Ok(Some(quality::place::points(kind, points.iter().map(|point| &point.place))))
 }

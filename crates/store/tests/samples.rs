@@ -3,13 +3,14 @@
 
 mod common;
 
-use common::{sample, save_wall, site};
+use common::{act, sample, save_wall, site};
 use futures::future::join_all;
-use quality::limits::LimitsRefusal;
+use quality::limits::{Baseline, LimitsRefusal, LimitsState, NewLimits};
 use quality::sample::Content;
 use quality::signal::SignalState;
 use sqlx::PgPool;
 use store::StoreError;
+use store::limits::LimitsChange;
 use store::signals::{SignalFilter, SignalView};
 use uuid::Uuid;
 
@@ -125,23 +126,32 @@ async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgP
 }
 
 #[sqlx::test]
-async fn limits_in_force_stay_as_they_were_frozen(pool: PgPool) {
+async fn limits_in_force_stay_as_they_were_frozen_and_revised_ones_begin_a_phase(pool: PgPool) {
     let site = site(&pool, "").await;
     for i in 0..12 {
         store::samples::save(&pool, &sample(&site, site.viscosity, i, &[300.0 + (i % 4) as f64])).await.unwrap();
     }
-    let phases = |pool: PgPool| async move {
+    let phases = || async {
         let mut conn = pool.acquire().await.unwrap();
         store::phases::phases(&mut conn, site.viscosity).await.unwrap()
     };
-    let phase = phases(pool.clone()).await[0].id;
-    let at = site.since;
-    store::limits::put_in_force(&pool, site.viscosity, phase, None, site.supervisor, at).await.unwrap();
-    let frozen = phases(pool.clone()).await[0].clone();
-    assert_eq!(frozen.used, Some(12));
+    let phase = phases().await[0].id;
+    let put = |name: &str| LimitsChange::PutInForce {
+        phase,
+        limits: NewLimits { reason: Some("Few, but needed.".into()), ..NewLimits::of_phase(name) },
+    };
+    let at = |minutes| site.since + chrono::Duration::minutes(minutes);
+    act(&pool, site.viscosity, &put("First"), site.engineer, at(12)).await.unwrap();
+    let frozen = phases().await[0].clone();
+    assert_eq!(frozen.baseline, Some(Baseline { points: 12, size: 12.0 }));
     store::samples::save(&pool, &sample(&site, site.viscosity, 20, &[400.0])).await.unwrap();
-    assert_eq!(phases(pool.clone()).await[0].center, frozen.center);
-    let again = store::limits::put_in_force(&pool, site.viscosity, phase, None, site.supervisor, at).await;
+    assert_eq!(phases().await[0].figures, frozen.figures);
+    act(&pool, site.viscosity, &put("Second"), site.engineer, at(30)).await.unwrap();
+    let now = phases().await;
+    let states: Vec<_> = now.iter().map(|phase| (phase.name.as_str(), phase.state)).collect();
+    assert_eq!(states, [("First limits", LimitsState::Retired), ("Second", LimitsState::InForce)]);
+    assert_eq!((now[0].figures, now[1].starts_at), (frozen.figures, at(30)));
+    let again = act(&pool, site.viscosity, &put("Third"), site.engineer, at(40)).await;
     assert!(matches!(again, Err(StoreError::Limits(LimitsRefusal::NotOnTrial))), "{again:?}");
 }
 

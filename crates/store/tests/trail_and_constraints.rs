@@ -261,8 +261,8 @@ async fn who_serves_can_only_append_to_the_trail(pool: PgPool) {
 #[case::number_twice("update sample set number = 1", "sample_characteristic_id_number_key")]
 #[case::entry_twice("update sample set entry = '00000000-0000-0000-0000-000000000001'", "sample_entry_once")]
 #[case::state("update signal set state = 'closed'", "signal_state_check")]
-#[case::withdrawn_without_reason("update signal set withdrawn_at = now()", "signal_check1")]
-#[case::limits_without_figures("update limits set put_in_force_at = null where state = 'in_force'", "limits_in_force")]
+#[case::withdrawn_without_reason("update signal set withdrawn_at = now()", "signal_withdrawn")]
+#[case::limits_without_figures("update limits set put_in_force_at = null where state = 'in_force'", "limits_figures")]
 #[case::subgroup_of_individuals(
     "update characteristic set subgroup_size = 1 where chart = 'xbar_r'",
     "characteristic_chart"

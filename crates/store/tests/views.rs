@@ -4,12 +4,13 @@
 mod common;
 
 use chrono::Duration;
-use common::{sample, save_wall, site};
+use common::{act, sample, save_wall, site};
 use quality::due::DueState;
 use quality::limits::LimitsState;
 use quality::signal::SignalState;
 use rstest::rstest;
 use sqlx::PgPool;
+use store::limits::{LimitsChange, PhaseLimits};
 use store::signals::SignalFilter;
 
 #[sqlx::test]
@@ -68,16 +69,18 @@ async fn a_new_phase_has_its_own_trial_limits_and_leaves_the_old_ones(pool: PgPo
     for i in 0..5 {
         save_wall(&pool, &site, i, 5.0).await;
     }
-    let starts_at = site.since + Duration::minutes(5);
-    store::limits::start_phase(&pool, site.wall, "New mould", starts_at, site.engineer, starts_at).await.unwrap();
-    for i in 5..17 {
+    let first = save_wall(&pool, &site, 5, 7.0).await;
+    let (sample, name) = (first.sample, "New mould".to_owned());
+    let start = LimitsChange::StartPhase { sample, name, limits: PhaseLimits::Trial };
+    act(&pool, site.wall, &start, site.engineer, site.since + Duration::minutes(6)).await.unwrap();
+    for i in 6..17 {
         // Far from the old limits: judged by the new phase alone, none is beyond anything.
-        let saved = save_wall(&pool, &site, i, 7.0 + (i % 3) as f64 / 100.0).await;
+        let saved = save_wall(&pool, &site, i, 7.0 + ((i - 5) % 3) as f64 / 100.0).await;
         assert!(saved.raised.is_empty(), "sample {i}");
     }
     let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let phases: Vec<_> = view.phases.iter().map(|p| (p.limits.name.as_str(), p.start, p.end, p.limits.state)).collect();
-    assert_eq!(phases, [("First limits", 0, 4, LimitsState::InForce), ("New mould", 5, 16, LimitsState::Trial)]);
+    assert_eq!(phases, [("First limits", 0, 4, LimitsState::Retired), ("New mould", 5, 16, LimitsState::Trial)]);
     assert_eq!(view.panels[0].points[4].center.get(), Some(5.0));
     assert!((view.panels[0].points[5].center.get().unwrap() - 7.01).abs() < 1e-9);
 }

@@ -1,7 +1,7 @@
 //! What is measured and counted at the site.
 
-use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
-use spc::chart::ChartKind;
+use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
+use spc::chart::{ChartKind, ChartOptions};
 use spc::rules::{Preset, RuleSet};
 use uuid::Uuid;
 
@@ -40,6 +40,8 @@ fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process
         unit: unit.into(),
         decimals,
         chart: if pieces == 1 { ChartKind::IMr } else { ChartKind::XbarR },
+        options: ChartOptions::default(),
+        k: usual_k(),
         subgroup_size: pieces,
         varying: false,
         taken: Taken::Consecutive,

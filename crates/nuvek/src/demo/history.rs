@@ -6,6 +6,7 @@ use chrono::{DateTime, Duration, Utc};
 use futures::future::try_join_all;
 use quality::characteristic::Kind;
 use quality::entry::{Accepted, Tags};
+use quality::limits::NewLimits;
 use quality::sample::{Content, Counts, Defects, Readings};
 use quality::signal::{Answer, Decision, SignalState};
 use rand::{Rng, SeedableRng};
@@ -14,6 +15,7 @@ use rand_distr::{Binomial, Distribution, Normal, Poisson};
 use sqlx::PgPool;
 use store::characteristics::CharacteristicView;
 use store::events::{NewEvent, NewPieces};
+use store::limits::{LimitsChange, PhaseLimits};
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
@@ -53,11 +55,6 @@ impl Writer<'_> {
         for ago in (0..count).rev() {
             let jitter = Duration::seconds(if ago == 0 { 0 } else { random.random_range(-240..240) });
             let taken_at = newest - interval * ago as i32 + jitter;
-            if let Some(new) = self.process.new_phase.filter(|new| new.ago == ago) {
-                let by = self.site.engineer;
-                store::limits::start_phase(self.pool, self.id, new.name, taken_at, by, taken_at).await?;
-                phase_since = ago;
-            }
             self.do_planned(&mut planned, taken_at).await?;
             let person = self.site.technicians[(taken_at.timestamp() / 28_800) as usize % 2];
             self.tell_events(&setup, ago, taken_at, person).await?;
@@ -76,6 +73,12 @@ impl Writer<'_> {
                 visit,
             };
             let saved = store::samples::save(self.pool, &new).await?;
+            if let Some(new) = self.process.new_phase.filter(|new| new.ago == ago) {
+                let (sample, name) = (saved.sample, new.name.to_owned());
+                let change = LimitsChange::StartPhase { sample, name, limits: PhaseLimits::Trial };
+                self.change_limits(&change, taken_at + Duration::minutes(2)).await?;
+                phase_since = ago;
+            }
             if let Some(note) = self.process.stories.iter().find(|s| s.from_ago == ago).and_then(|s| s.note) {
                 let at = taken_at + Duration::minutes(3);
                 store::notes::write(self.pool, saved.sample, person, at, Uuid::new_v4(), note).await?;
@@ -192,8 +195,20 @@ impl Writer<'_> {
         let phases = store::phases::phases(&mut conn, self.id).await?;
         drop(conn);
         let phase = phases.last().context("a characteristic has a phase")?;
-        let at = at + Duration::minutes(5);
-        Ok(store::limits::put_in_force(self.pool, self.id, phase.id, None, self.site.engineer, at).await?)
+        let name = if phases.len() == 1 { "First limits" } else { phase.name.as_str() };
+        // What the first weeks held is explained by answers; nobody set it aside.
+        let reason = Some("What stands out is explained, and small beside the rest.".to_owned());
+        let limits = NewLimits { reason, ..NewLimits::of_phase(name) };
+        let change = LimitsChange::PutInForce { phase: phase.id, limits };
+        self.change_limits(&change, at + Duration::minutes(5)).await
+    }
+
+    async fn change_limits(&self, change: &LimitsChange, at: DateTime<Utc>) -> Result<()> {
+        let mut conn = self.pool.acquire().await?;
+        let seen = store::limits::version(&mut conn, self.id).await?;
+        drop(conn);
+        store::limits::change(self.pool, self.id, seen, change, (self.site.engineer, at)).await?;
+        Ok(())
     }
 
     /// Plans answer and review of a signal as its story says; a false alarm is looked at and nothing

@@ -2,20 +2,22 @@
 
 use anyhow::{Context, Result, ensure};
 use chrono::{Duration, Utc};
-use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken};
+use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken, usual_k};
 use quality::device::Link;
 use quality::entry::{Accepted, Tags};
+use quality::limits::NewLimits;
 use quality::role::Role;
 use quality::sample::Content;
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use reqwest::Client;
 use serde_json::json;
-use spc::chart::ChartKind;
+use spc::chart::{ChartKind, ChartOptions};
 use spc::rules::{Preset, RuleSet};
 use sqlx::PgPool;
 use store::characteristics::Belongs;
 use store::devices::NewDevice;
+use store::limits::LimitsChange;
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
@@ -99,6 +101,8 @@ async fn add(
         unit: if single { "°C" } else { "mm" }.into(),
         decimals: if single { 1 } else { 2 },
         chart: if single { ChartKind::IMr } else { ChartKind::XbarR },
+        options: ChartOptions::default(),
+        k: usual_k(),
         subgroup_size: pieces,
         varying: false,
         taken: Taken::Consecutive,
@@ -132,7 +136,11 @@ async fn add(
     }
     let mut conn = pool.acquire().await?;
     let phase = store::phases::phases(&mut conn, id).await?.first().context("a phase")?.id;
-    store::limits::put_in_force(pool, id, phase, None, engineer, since).await?;
+    let seen = store::limits::version(&mut conn, id).await?;
+    drop(conn);
+    // Whatever so few points look like: this is about load.
+    let limits = NewLimits { reason: Some("For a load.".into()), ..NewLimits::of_phase("First limits") };
+    store::limits::change(pool, id, seen, &LimitsChange::PutInForce { phase, limits }, (engineer, since)).await?;
     Ok(id)
 }
 

@@ -4,9 +4,9 @@ use spc::chart::{Signal, Statistic};
 use spc::rules::{Rule, Side};
 use uuid::Uuid;
 
-/// Where a sample lies as seen from the window.
+/// Where a sample lies, as seen from the stretch that is judged.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Place {
+pub enum Lies {
     /// Before the window's first point.
     Before,
     /// At this point of the window.
@@ -15,7 +15,7 @@ pub enum Place {
     After,
 }
 
-/// A signal that was raised earlier and has not been withdrawn.
+/// A signal that was raised earlier.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct StandingSignal {
     /// As it was raised.
@@ -27,13 +27,15 @@ pub struct StandingSignal {
     /// Nothing where the pattern has none.
     pub side: Option<Side>,
     /// First point of the pattern.
-    pub from: Place,
+    pub from: Lies,
     /// The first flagged point.
-    pub at: Place,
+    pub at: Lies,
     /// The last flagged point.
-    pub to: Place,
+    pub to: Lies,
     /// Reviewed signals stay as they were seen.
     pub reviewed: bool,
+    /// Its finding did not hold any more; it is taken up again where it does.
+    pub withdrawn: bool,
 }
 
 /// Where a pattern ends.
@@ -70,6 +72,15 @@ pub enum Change {
         start: Option<(usize, usize)>,
         /// Its last point, where that has moved.
         end: Option<End>,
+    },
+    /// The finding of a withdrawn signal holds again.
+    TakeUp {
+        /// One that was withdrawn.
+        signal: Uuid,
+        /// Its evidence and first flagged point now.
+        start: (usize, usize),
+        /// Its last point now.
+        end: End,
     },
     /// The finding no longer holds.
     Withdraw {

@@ -10,6 +10,6 @@ mod change;
 mod reconcile;
 mod window;
 
-pub use change::{Change, End, Place, StandingSignal};
-pub use reconcile::reconcile;
-pub use window::{Reach, judge_window, reach};
+pub use change::{Change, End, Lies, StandingSignal};
+pub use reconcile::{Judgement, reconcile};
+pub use window::{Ground, Reach, judge_window, plot_window, reach};

@@ -1,7 +1,7 @@
 //! Characteristics to test with.
 
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
-use spc::chart::ChartKind;
+use spc::chart::{ChartKind, ChartOptions};
 use spc::rules::{Preset, RuleSet};
 use uuid::Uuid;
 
@@ -13,6 +13,8 @@ pub fn wall_thickness() -> Characteristic {
         unit: "mm".into(),
         decimals: 2,
         chart: ChartKind::XbarR,
+        options: ChartOptions::default(),
+        k: 3.0,
         subgroup_size: 3,
         varying: false,
         taken: Taken::Consecutive,

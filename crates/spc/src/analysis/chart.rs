@@ -6,9 +6,9 @@ use std::marker::PhantomData;
 use super::fields::Fields;
 use super::write::write;
 use crate::bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, list};
-use crate::chart::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded, compute};
+use crate::chart::{ChartKind, ChartOptions, ChartRequest, Figures, Limits, LimitsBasis, Recorded, compute};
 use crate::points::{Count, Points, Readings};
-use crate::rules::{Preset, Rule, RuleKind, RuleSet};
+use crate::rules::{ListedRule, Panels, Preset, Rule, RuleKind, RuleSet};
 use crate::wrong_request::{Expected, Need, WrongRequest};
 use serde::de::value::{MapAccessDeserializer, SeqAccessDeserializer};
 use serde::de::{MapAccess, SeqAccess, Visitor};
@@ -59,6 +59,9 @@ struct RawLimits {
     center: Option<f64>,
     sigma: Option<f64>,
     sigma_between: Option<f64>,
+    mean_n: Option<f64>,
+    shape: Option<f64>,
+    scale: Option<f64>,
     lower: Option<f64>,
     upper: Option<f64>,
 }
@@ -77,6 +80,7 @@ struct RawRule {
     m: Option<usize>,
     n: Option<usize>,
     k: Option<f64>,
+    panels: Option<Panels>,
 }
 
 /// One object for all phases, or one for each.
@@ -226,22 +230,24 @@ impl RawLimits {
                 Ok(())
             }
         };
+        let Self { center, sigma, sigma_between, mean_n, shape, scale, lower, upper, .. } = self;
         let basis = match self.basis {
             RawBasis::Estimated => {
-                refuse("center", self.center.is_some(), "given")?;
-                refuse("sigma", self.sigma.is_some(), "given")?;
-                refuse("sigma_between", self.sigma_between.is_some(), "given")?;
-                LimitsBasis::Estimated { from: self.from, to: self.to }
+                refuse("center", center.is_some(), "given")?;
+                refuse("sigma", sigma.is_some(), "given")?;
+                refuse("sigma_between", sigma_between.is_some(), "given")?;
+                refuse("mean_n", mean_n.is_some(), "given")?;
+                refuse("shape", shape.is_some(), "given")?;
+                refuse("scale", scale.is_some(), "given")?;
+                LimitsBasis::Estimated { from: self.from, to: self.to, lower, upper }
             }
             RawBasis::Given => {
                 refuse("from", self.from.is_some(), "estimated")?;
                 refuse("to", self.to.is_some(), "estimated")?;
-                let center =
-                    self.center.ok_or_else(|| WrongRequest::missing(format!("{path}.center"), Expected::NUMBER))?;
-                LimitsBasis::Given { center, sigma: self.sigma, sigma_between: self.sigma_between }
+                LimitsBasis::Given(Figures { center, sigma, sigma_between, mean_n, shape, scale, lower, upper })
             }
         };
-        Ok(Limits { basis, k: self.k.unwrap_or(3.0), lower: self.lower, upper: self.upper })
+        Ok(Limits { basis, k: self.k.unwrap_or(3.0) })
     }
 }
 
@@ -262,7 +268,7 @@ impl RawRules {
 }
 
 impl RawRule {
-    fn into_rule(self, path: &str) -> Result<Rule, WrongRequest> {
+    fn into_rule(self, path: &str) -> Result<ListedRule, WrongRequest> {
         let missing = |name: &str| WrongRequest::missing(format!("{path}.{name}"), Expected::NUMBER);
         let n = || self.n.ok_or_else(|| missing("n"));
         let k = || self.k.ok_or_else(|| missing("k"));
@@ -289,6 +295,6 @@ impl RawRule {
                 ));
             }
         }
-        Ok(rule)
+        Ok(ListedRule { rule, panels: self.panels })
     }
 }

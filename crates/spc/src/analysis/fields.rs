@@ -7,7 +7,7 @@ use serde::{Deserialize, forward_to_deserialize_any};
 use crate::wrong_request::{Expected, Need, WrongRequest};
 
 /// What can be asked.
-pub(super) const TASKS: [&str; 14] = [
+pub(super) const TASKS: [&str; 15] = [
     "chart",
     "constants",
     "capability",
@@ -20,6 +20,7 @@ pub(super) const TASKS: [&str; 14] = [
     "multirule",
     "peer",
     "run_length",
+    "sampling",
     "pareto",
     "change_points",
 ];

@@ -10,6 +10,7 @@ mod checks;
 mod constants;
 mod fields;
 mod run_length;
+mod sampling;
 mod task;
 mod write;
 

@@ -2,7 +2,7 @@
 
 use super::fields::{Fields, TASKS, task};
 use super::write::write;
-use super::{capability, chart, checks, constants, run_length};
+use super::{capability, chart, checks, constants, run_length, sampling};
 use crate::wrong_request::{Expected, WrongRequest};
 use crate::{change_points, distribution, multirule, pareto, peer};
 
@@ -34,6 +34,7 @@ pub fn analyze(request: &str) -> Result<String, WrongRequest> {
         "multirule" => write(&multirule::multirule(&fields.read()?)?),
         "peer" => write(&peer::peer(&fields.read()?)?),
         "run_length" => run_length::answer(fields),
+        "sampling" => sampling::answer(fields),
         "pareto" => write(&pareto::pareto(&fields.read()?)?),
         "change_points" => write(&change_points::change_points(&fields.read()?)?),
         _ => Err(WrongRequest::new("task", task, Expected::one_of(TASKS))),

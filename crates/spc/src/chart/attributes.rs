@@ -6,9 +6,10 @@
 //! straight limits are asked for, which the answer then says.
 //! Source: ISO 7870-2; Montgomery, ch. 7; Laney (2002) for p′ and u′.
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use crate::figure::raw;
 use crate::points::Point;
@@ -32,7 +33,7 @@ impl Chart for Attributes {
         }
     }
 
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
         let (center, used) = self.counted.center(stretch.used().map(Point::count));
         let sigma_of_z = |center| {
             let z: Vec<f64> = stretch.iter().map(|(point, _)| self.counted.z(point.count(), center)).collect();
@@ -40,27 +41,29 @@ impl Chart for Attributes {
             let used: Vec<bool> = z.iter().zip(stretch.used_flags()).map(|(z, used)| *used && !z.is_nan()).collect();
             sigma_from_mean(&z, &used, 2)
         };
-        let found = Estimate {
+        let figures = Figures {
             center,
             sigma: center.filter(|_| self.corrected).and_then(sigma_of_z),
-            used,
-            ..Estimate::default()
+            mean_n: options.mean_size.then(|| stretch.mean_size()).flatten(),
+            ..Figures::default()
         };
-        if options.mean_size { self.sized(found, stretch) } else { found }
+        Estimate { figures, used, ..Estimate::default() }
     }
 
-    fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
-        Estimate { mean_size: given.mean_size.or_else(|| stretch.mean_size()), ..given }
+    fn given(&self, figures: Figures, stretch: Stretch) -> Estimate {
+        let mean_n = figures.mean_n.or_else(|| stretch.mean_size());
+        Estimate { figures: Figures { mean_n, ..figures }, ..Estimate::default() }
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> AttributesPlot {
+    fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> AttributesPlot {
         AttributesPlot {
             counted: self.counted,
-            center: raw(estimate.center),
-            spread: if self.corrected { raw(estimate.sigma) } else { 1.0 },
-            limits: *limits,
+            center: raw(estimate.figures.center),
+            spread: if self.corrected { raw(estimate.figures.sigma) } else { 1.0 },
+            k,
+            figures: estimate.figures,
             conforming: options.conforming,
-            straight_at: estimate.mean_size.filter(|_| options.mean_size),
+            straight_at: estimate.figures.mean_n.filter(|_| options.mean_size),
         }
     }
 }
@@ -70,7 +73,8 @@ pub(super) struct AttributesPlot {
     counted: Counted,
     center: f64,
     spread: f64,
-    limits: Limits,
+    k: f64,
+    figures: Figures,
     conforming: bool,
     straight_at: Option<f64>,
 }
@@ -81,12 +85,12 @@ impl Plot for AttributesPlot {
         let size = self.straight_at.unwrap_or(count.size);
         let (center, error) = self.counted.center_and_error(self.center, size);
         let mut lines =
-            Lines::around(center, error * self.spread, self.limits.k).not_below(0.0).not_above(self.counted.most(size));
+            Lines::around(center, error * self.spread, self.k).not_below(0.0).not_above(self.counted.most(size));
         let mut value = self.counted.value(count);
         if self.conforming {
             value = 1.0 - value;
             lines = Lines { center: 1.0 - lines.center, lower: 1.0 - lines.upper, upper: 1.0 - lines.lower, ..lines };
         }
-        panels[0] = lines.or_constants(&self.limits).place(value, aside);
+        panels[0] = lines.or_constants(&self.figures).place(value, aside);
     }
 }

@@ -5,10 +5,11 @@
 //! equal and at most 10, else of s. For batches whose means scatter more than the pieces within them
 //! would make them. Source: Wheeler, Understanding Statistical Process Control, on three-way charts.
 
+use super::figures::{Estimate, Figures};
 use super::individuals::moving_range_lines;
-use super::lines::{Estimate, Lines, Placed};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use crate::figure::raw;
 use crate::points::Point;
@@ -30,45 +31,40 @@ impl Chart for BetweenWithin {
         }
     }
 
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
         let within = pooled(stretch, Location::Mean, self.dispersion);
         let means: Vec<f64> = stretch.iter().map(|(point, _)| raw(mean(point.values()))).collect();
         let totals = Totals::of(&means, stretch.used_flags(), options.span);
         let sigma_of_means = totals.sigma(options.span);
-        let mean_size = stretch.mean_size();
+        let mean_n = stretch.mean_size();
         let between = |means: f64, within: f64, n: f64| (means.powi(2) - within.powi(2) / n).max(0.0).sqrt();
-        Estimate {
-            center: totals.mean(),
-            sigma_between: sigma_of_means
-                .zip(within.sigma)
-                .zip(mean_size)
-                .map(|((means, within), n)| between(means, within, n)),
-            mean_size,
-            sigma_of_means,
-            ..within.into()
-        }
+        let sigma_between =
+            sigma_of_means.zip(within.sigma).zip(mean_n).map(|((means, within), n)| between(means, within, n));
+        let figures =
+            Figures { center: totals.mean(), sigma: within.sigma, sigma_between, mean_n, ..Figures::default() };
+        Estimate { figures, used: within.used, sigma_of_means }
     }
 
     /// σ²_x̄ = σ²_between + σ²_within/n̄ where both are given; n̄ of the points used, or of all where none is.
-    fn sized(&self, given: Estimate, stretch: Stretch) -> Estimate {
-        let mean_size = given.mean_size.or_else(|| stretch.mean_size()).or_else(|| stretch.mean_size_of_all());
-        let sigma_of_means = given
+    fn given(&self, figures: Figures, stretch: Stretch) -> Estimate {
+        let mean_n = figures.mean_n.or_else(|| stretch.mean_size()).or_else(|| stretch.mean_size_of_all());
+        let sigma_of_means = figures
             .sigma_between
-            .zip(given.sigma)
-            .zip(mean_size)
+            .zip(figures.sigma)
+            .zip(mean_n)
             .map(|((between, within), n)| (between.powi(2) + within.powi(2) / n).sqrt());
-        Estimate { mean_size, sigma_of_means, ..given }
+        Estimate { figures: Figures { mean_n, ..figures }, used: 0, sigma_of_means }
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> BetweenWithinPlot {
+    fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> BetweenWithinPlot {
         let sigma_of_means = raw(estimate.sigma_of_means);
         BetweenWithinPlot {
             dispersion: self.dispersion,
-            sigma: raw(estimate.sigma),
-            k: limits.k,
-            lines: Lines::around(raw(estimate.center), sigma_of_means, limits.k).or_constants(limits),
+            sigma: raw(estimate.figures.sigma),
+            k,
+            lines: Lines::around(raw(estimate.figures.center), sigma_of_means, k).or_constants(&estimate.figures),
             moving: MovingRange::new(options.span),
-            moving_lines: moving_range_lines(sigma_of_means, options.span, limits.k),
+            moving_lines: moving_range_lines(sigma_of_means, options.span, k),
         }
     }
 }

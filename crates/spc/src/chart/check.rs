@@ -1,10 +1,11 @@
 //! What a chart request may hold. Afterwards the computation trusts it.
 
+use super::figures::Figures;
 use super::request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded};
 use crate::constants::MAX_N;
 use crate::points::{Count, Points};
 use crate::rules::{OutOfBounds, RuleSet};
-use crate::wrong_request::{Expected, LARGEST, Need, Range, WrongRequest, within_range};
+use crate::wrong_request::{Expected, Need, Range, WrongRequest, within_range};
 
 /// Nobody reads the signals of more; each looks at every point.
 const RULES_AT_MOST: usize = 100;
@@ -115,8 +116,8 @@ impl RuleSet {
             let expected = Expected::at_most(RULES_AT_MOST, "rules");
             return Err(WrongRequest::new(format!("{field}.list"), format!("{} rules", list.len()), expected));
         }
-        for (i, rule) in list.iter().enumerate() {
-            rule.check().map_err(|OutOfBounds { name, given, expected }| {
+        for (i, listed) in list.iter().enumerate() {
+            listed.rule.check().map_err(|OutOfBounds { name, given, expected }| {
                 WrongRequest::new(format!("{field}.list[{i}].{name}"), given, expected)
             })?;
         }
@@ -180,21 +181,10 @@ impl Limits {
         if !(self.k > 0.0 && within_range(self.k)) {
             return Err(WrongRequest::new(field("k"), self.k, Expected::POSITIVE));
         }
-        for (name, constant) in [("lower", self.lower), ("upper", self.upper)] {
-            if let Some(x) = constant.filter(|&x| !within_range(x)) {
-                return Err(WrongRequest::new(field(name), x, Expected::NUMBER));
-            }
-        }
-        if let (Some(lower), Some(upper)) = (self.lower, self.upper)
-            && lower >= upper
-        {
-            return Err(WrongRequest::new(field("lower"), lower, Expected::below(upper)));
-        }
         match self.basis {
-            LimitsBasis::Given { center, sigma, sigma_between } => {
-                check_given(field, chart, center, sigma, sigma_between)
-            }
-            LimitsBasis::Estimated { from, to } => {
+            LimitsBasis::Given(figures) => chart.check_figures(&figures, field),
+            LimitsBasis::Estimated { from, to, lower, upper } => {
+                Figures { lower, upper, ..Figures::default() }.check_constants(field)?;
                 for (name, index) in [("from", from), ("to", to)] {
                     if let Some(i) = index.filter(|&i| i >= count) {
                         return Err(WrongRequest::new(field(name), i, Expected::whole(0, count - 1)));
@@ -208,53 +198,5 @@ impl Limits {
                 }
             }
         }
-    }
-}
-
-fn check_given(
-    field: impl Fn(&str) -> String,
-    chart: ChartKind,
-    center: f64,
-    sigma: Option<f64>,
-    sigma_between: Option<f64>,
-) -> Result<(), WrongRequest> {
-    let centers = match chart {
-        ChartKind::T => {
-            return Err(WrongRequest::new(field("basis"), "given", Expected::one_of(["estimated"])));
-        }
-        _ if chart.counts_units() => (0.0..=1.0, Expected::between(0.0, 1.0)),
-        _ if chart.records() == Recorded::Values => (-LARGEST..=LARGEST, Expected::NUMBER),
-        _ => (0.0..=LARGEST, Expected::NOT_NEGATIVE),
-    };
-    if !centers.0.contains(&center) {
-        return Err(WrongRequest::new(field("center"), center, centers.1));
-    }
-    let corrected = matches!(chart, ChartKind::PPrime | ChartKind::UPrime);
-    let takes_sigma = chart.records() == Recorded::Values || corrected;
-    match sigma {
-        Some(_) if !takes_sigma => {
-            return Err(WrongRequest::new(
-                field("sigma"),
-                "present",
-                Expected::only_with("charts of values, p_prime and u_prime"),
-            ));
-        }
-        Some(sigma) if !(sigma > 0.0 && within_range(sigma)) => {
-            return Err(WrongRequest::new(field("sigma"), sigma, Expected::POSITIVE));
-        }
-        None if takes_sigma && chart != ChartKind::Run => {
-            return Err(WrongRequest::missing(field("sigma"), Expected::POSITIVE));
-        }
-        _ => {}
-    }
-    match (sigma_between, chart == ChartKind::BetweenWithin) {
-        (None, true) => Err(WrongRequest::missing(field("sigma_between"), Expected::NOT_NEGATIVE)),
-        (Some(_), false) => {
-            Err(WrongRequest::new(field("sigma_between"), "present", Expected::only_with("chart between_within")))
-        }
-        (Some(x), true) if !(x >= 0.0 && within_range(x)) => {
-            Err(WrongRequest::new(field("sigma_between"), x, Expected::NOT_NEGATIVE))
-        }
-        _ => Ok(()),
     }
 }

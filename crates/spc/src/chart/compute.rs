@@ -4,16 +4,15 @@ use std::borrow::Cow;
 use std::ops::Range;
 
 use super::answer::{ChartAnswer, Phase, Signal};
+use super::figures::{Estimate, Figures};
 use super::gather::Signals;
 use super::judged::{PanelJudge, PanelRules};
 use super::kinds::{Visit, visit};
-use super::lines::Estimate;
 use super::panel::Panel;
 use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartRequest, LimitsBasis};
 use super::used::{set_aside, usable};
 use crate::bounds::SIGNALS_AT_MOST;
-use crate::figure::Figure;
 use crate::figure::raw;
 use crate::points::Points;
 use crate::rules::Flag;
@@ -27,7 +26,7 @@ use crate::wrong_request::{Need, WrongRequest};
 /// use spc::chart::{ChartKind, ChartRequest, compute};
 /// let readings = vec![vec![4.1], vec![4.3], vec![4.2]];
 /// let answer = compute(&ChartRequest::new(ChartKind::IMr, readings)).unwrap();
-/// let sigma = answer.phases[0].sigma.unwrap();
+/// let sigma = answer.phases[0].figures.sigma.unwrap();
 /// assert!((sigma - 0.15 / 1.128379167).abs() < 1e-9); // mean moving range / d2
 /// ```
 ///
@@ -120,15 +119,16 @@ impl Visit for Whole<'_> {
             let (start, end) = request.phase_bounds(number);
             let stretch = Stretch { points: self.points, used: &used, start, end };
             let found = match limits.basis {
-                LimitsBasis::Estimated { .. } => chart.estimate(stretch, &request.options, limits),
-                LimitsBasis::Given { center, sigma, sigma_between } => {
-                    chart.sized(Estimate { center: Some(center), sigma, sigma_between, ..Estimate::default() }, stretch)
+                LimitsBasis::Estimated { lower, upper, .. } => {
+                    let found = chart.estimate(stretch, &request.options);
+                    Estimate { figures: Figures { lower, upper, ..found.figures }, ..found }
                 }
+                LimitsBasis::Given(figures) => chart.given(figures, stretch),
             };
             let first = restarts.partition_point(|&i| i <= start);
             let last = restarts.partition_point(|&i| i <= end);
-            let mut plot = chart.plot(&found, limits, &request.options);
-            let rules = PanelRules::of(request.chart, statistics, limits, request.rules.as_ref());
+            let mut plot = chart.plot(&found, limits.k, &request.options);
+            let rules = PanelRules::of(request.chart, statistics, &found.figures, limits.k, request.rules.as_ref());
             let mut judges: Vec<PanelJudge> = rules.iter().map(PanelRules::begin).collect();
             let mut from = start;
             for until in restarts[first..last].iter().copied().chain([end + 1]) {
@@ -155,10 +155,8 @@ impl Visit for Whole<'_> {
             phases.push(Phase {
                 start,
                 end,
-                center: found.center,
-                sigma: found.sigma,
-                sigma_between: (request.chart == ChartKind::BetweenWithin)
-                    .then(|| Figure::new(raw(found.sigma_between))),
+                chart: request.chart,
+                figures: found.figures,
                 used: found.used,
                 dispersion_center: panels.last().and_then(|panel| dispersion_center(panel, start..end + 1)),
             });

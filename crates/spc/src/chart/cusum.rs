@@ -5,9 +5,10 @@
 //! no z: the sums are no longer values of a distribution about a centre. A point set aside or missing
 //! leaves the sums as they were. Source: Montgomery, ch. 9.1; Lucas & Crosier (1982) for the fast start.
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::Estimate;
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use super::time_weighted;
 use crate::figure::raw;
@@ -25,20 +26,20 @@ impl Chart for Cusum {
         &[Statistic::CusumUp, Statistic::CusumDown]
     }
 
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
         time_weighted::estimate(stretch, options)
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> CusumPlot {
+    fn plot(&self, estimate: &Estimate, _: f64, options: &ChartOptions) -> CusumPlot {
         let start = if options.fast_start { options.h / 2.0 } else { 0.0 };
         CusumPlot {
-            target: options.target.unwrap_or(raw(estimate.center)),
-            sigma: raw(estimate.sigma),
+            target: options.target.unwrap_or(raw(estimate.figures.center)),
+            sigma: raw(estimate.figures.sigma),
             kappa: options.kappa,
             start,
             up: start,
             down: start,
-            lines_up: Lines { center: 0.0, upper: options.h, ..Lines::NONE }.or_constants(limits),
+            lines_up: Lines { center: 0.0, upper: options.h, ..Lines::NONE }.or_constants(&estimate.figures),
             lines_down: Lines { center: 0.0, lower: -options.h, ..Lines::NONE },
         }
     }
@@ -73,11 +74,11 @@ impl Plot for CusumPlot {
         (self.up, self.down) = (self.start, self.start);
     }
 
-    fn resume(&mut self, last: &[Placed]) {
-        if let [up, down] = last
-            && up.value.is_finite()
-        {
-            (self.up, self.down) = (up.value, -down.value);
-        }
+    fn sums(&self) -> Option<[f64; 2]> {
+        Some([self.up, self.down])
+    }
+
+    fn resume(&mut self, [up, down]: [f64; 2]) {
+        (self.up, self.down) = (up, down);
     }
 }

@@ -4,9 +4,10 @@
 //! they widen to their asymptote. A point set aside or missing leaves z and v as they were: set aside
 //! it shows z as it stood, missing it shows nothing. Source: Montgomery, ch. 9.2; Lucas & Saccucci (1990).
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use super::time_weighted;
 use crate::figure::raw;
@@ -24,19 +25,20 @@ impl Chart for Ewma {
         &[Statistic::Ewma]
     }
 
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
         time_weighted::estimate(stretch, options)
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> EwmaPlot {
-        let center = raw(estimate.center);
+    fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> EwmaPlot {
+        let center = raw(estimate.figures.center);
         EwmaPlot {
             lambda: options.lambda,
             center,
-            sigma: raw(estimate.sigma),
-            limits: *limits,
+            sigma: raw(estimate.figures.sigma),
+            k,
+            figures: estimate.figures,
             average: center,
-            variance: start(raw(estimate.sigma)),
+            variance: start(raw(estimate.figures.sigma)),
         }
     }
 }
@@ -51,7 +53,8 @@ pub(super) struct EwmaPlot {
     lambda: f64,
     center: f64,
     sigma: f64,
-    limits: Limits,
+    k: f64,
+    figures: Figures,
     average: f64,
     variance: f64,
 }
@@ -65,20 +68,19 @@ impl Plot for EwmaPlot {
             self.variance = (fresh * self.sigma).powi(2) / point.size() + kept.powi(2) * self.variance;
         }
         let shown = if x.is_nan() { f64::NAN } else { self.average };
-        panels[0] = Lines::around(self.center, self.variance.sqrt(), self.limits.k)
-            .or_constants(&self.limits)
-            .place(shown, aside);
+        panels[0] =
+            Lines::around(self.center, self.variance.sqrt(), self.k).or_constants(&self.figures).place(shown, aside);
     }
 
     fn restart(&mut self) {
         (self.average, self.variance) = (self.center, start(self.sigma));
     }
 
-    fn resume(&mut self, last: &[Placed]) {
-        if let [Placed { value, lines, .. }] = last
-            && value.is_finite()
-        {
-            (self.average, self.variance) = (*value, lines.sigma * lines.sigma);
-        }
+    fn sums(&self) -> Option<[f64; 2]> {
+        Some([self.average, self.variance])
+    }
+
+    fn resume(&mut self, [average, variance]: [f64; 2]) {
+        (self.average, self.variance) = (average, variance);
     }
 }

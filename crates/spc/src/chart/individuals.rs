@@ -7,10 +7,11 @@
 //! For the estimate a moving range counts only if all its w points are used, so one that touches a
 //! set-aside point is left out.
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::panel::Panel;
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits, SigmaMethod};
+use super::request::{ChartOptions, SigmaMethod};
 use super::statistic::Statistic;
 use crate::constants::range_constants;
 use crate::figure::raw;
@@ -28,7 +29,7 @@ impl Chart for Individuals {
         &[Statistic::Individual, Statistic::MovingRange]
     }
 
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
         let (values, used) = (stretch.singles(), stretch.used_flags());
         let totals = Totals::of(&values, used, options.span);
         let sigma = match options.sigma_method {
@@ -39,7 +40,8 @@ impl Chart for Individuals {
                 sd(&used)
             }
         };
-        Estimate { center: totals.mean(), sigma, used: totals.used, ..Estimate::default() }
+        let figures = Figures { center: totals.mean(), sigma, ..Figures::default() };
+        Estimate { figures, used: totals.used, ..Estimate::default() }
     }
 
     /// As [`IndividualsPlot`] does, many at once: a history of a million values is common here.
@@ -52,12 +54,12 @@ impl Chart for Individuals {
         ranges.push_all(plot.moving_lines, &moving, &touched);
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> IndividualsPlot {
-        let sigma = raw(estimate.sigma);
+    fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> IndividualsPlot {
+        let sigma = raw(estimate.figures.sigma);
         IndividualsPlot {
-            lines: Lines::around(raw(estimate.center), sigma, limits.k).or_constants(limits),
+            lines: Lines::around(raw(estimate.figures.center), sigma, k).or_constants(&estimate.figures),
             moving: MovingRange::new(options.span),
-            moving_lines: moving_range_lines(sigma, options.span, limits.k),
+            moving_lines: moving_range_lines(sigma, options.span, k),
         }
     }
 }

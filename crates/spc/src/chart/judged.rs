@@ -2,9 +2,10 @@
 
 use std::ops::Range;
 
+use super::figures::Figures;
 use super::lines::{Lines, Placed};
 use super::panel::Panel;
-use super::request::{ChartKind, Limits};
+use super::request::ChartKind;
 use super::statistic::Statistic;
 use crate::TIE;
 use crate::rules::{Beyond, Flag, Judge, Rule, RuleSet, Tested, WordJudge};
@@ -29,12 +30,18 @@ pub(super) struct PanelRules {
 
 impl PanelRules {
     /// For each panel of a chart.
-    pub fn of(chart: ChartKind, statistics: &[Statistic], limits: &Limits, rules: Option<&RuleSet>) -> Vec<Self> {
+    pub fn of(
+        chart: ChartKind,
+        statistics: &[Statistic],
+        figures: &Figures,
+        k: f64,
+        rules: Option<&RuleSet>,
+    ) -> Vec<Self> {
         let of_panel = |(number, statistic): (usize, &Statistic)| Self {
-            rules: rules.map_or_else(Vec::new, |rules| applied(chart, *statistic, rules, limits.k)),
+            rules: rules.map_or_else(Vec::new, |rules| applied(chart, *statistic, rules, k)),
             chart,
-            lower: limits.lower.filter(|_| number == 0),
-            upper: limits.upper.filter(|_| number == 0),
+            lower: figures.lower.filter(|_| number == 0),
+            upper: figures.upper.filter(|_| number == 0),
         };
         statistics.iter().enumerate().map(of_panel).collect()
     }
@@ -130,6 +137,8 @@ fn applied(chart: ChartKind, statistic: Statistic, rules: &RuleSet, k: f64) -> V
         .rules(k)
         .into_iter()
         .enumerate()
+        .filter(|(_, listed)| listed.looks_at(statistic.is_dispersion()))
+        .map(|(place, listed)| (place, listed.rule))
         .filter(|(_, rule)| match rule {
             Rule::Beyond { .. } => !(chart.judged_at_drawn_limits() && std::mem::replace(&mut drawn, true)),
             _ if limits_alone => false,

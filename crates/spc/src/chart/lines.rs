@@ -1,37 +1,9 @@
-//! What the charts share: the figures that limits are made of, and the lines of one point.
+//! What the charts share: the lines of one point, and a point placed among them.
 
+use super::figures::Figures;
 use super::panel_point::PanelPoint;
-use super::request::Limits;
 use crate::figure::Figure;
-use crate::sigma::{Dispersion, Pooled};
-
-/// What a phase's limits are made of, estimated or given. Putting limits in force freezes these
-/// figures, not the drawn lines: each point's own n still sets its width.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Estimate {
-    /// Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g. `None` when no point
-    /// could be used.
-    pub center: Option<f64>,
-    /// Within sigma of single values; σ_z of p′ and u′; `None` when it cannot be estimated, and for
-    /// charts that have none.
-    pub sigma: Option<f64>,
-    /// Sigma between subgroups, of between and within charts.
-    pub sigma_between: Option<f64>,
-    /// Sigma of the subgroups' means, of between and within charts.
-    pub sigma_of_means: Option<f64>,
-    /// Mean n of the points used, where straight limits or a between and within chart need it.
-    pub mean_size: Option<f64>,
-    /// Lower limit, centre and upper limit of a t chart, quantiles of its fit.
-    pub quantiles: Option<[f64; 3]>,
-    /// Points that the centre used; 0 when given.
-    pub used: usize,
-}
-
-impl From<Pooled> for Estimate {
-    fn from(Pooled { center, sigma, used }: Pooled) -> Self {
-        Self { center, sigma, used, ..Self::default() }
-    }
-}
+use crate::sigma::Dispersion;
 
 /// The lines of one point before they become figures; NaN where there is none.
 #[derive(Debug, Clone, Copy)]
@@ -71,8 +43,8 @@ impl Lines {
 
     /// Constants take the place of computed limits, side by side.
     #[inline]
-    pub fn or_constants(self, limits: &Limits) -> Self {
-        Self { lower: limits.lower.unwrap_or(self.lower), upper: limits.upper.unwrap_or(self.upper), ..self }
+    pub fn or_constants(self, figures: &Figures) -> Self {
+        Self { lower: figures.lower.unwrap_or(self.lower), upper: figures.upper.unwrap_or(self.upper), ..self }
     }
 
     /// Whether all four are the same, or absent alike.
@@ -123,12 +95,5 @@ impl From<Placed> for PanelPoint {
             flagged: false,
             tested: placed.tested,
         }
-    }
-}
-
-impl From<&PanelPoint> for Placed {
-    fn from(point: &PanelPoint) -> Self {
-        let [center, sigma, lower, upper] = [point.center, point.sigma, point.lower, point.upper].map(Figure::raw);
-        Self { value: point.value.raw(), lines: Lines { center, sigma, lower, upper }, tested: point.tested }
     }
 }

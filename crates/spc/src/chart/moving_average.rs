@@ -4,9 +4,10 @@
 
 use std::collections::VecDeque;
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use super::time_weighted;
 use crate::figure::raw;
@@ -24,16 +25,17 @@ impl Chart for MovingAverage {
         &[Statistic::MovingAverage]
     }
 
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
         time_weighted::estimate(stretch, options)
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> MovingAveragePlot {
+    fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> MovingAveragePlot {
         MovingAveragePlot {
             width: options.width,
-            center: raw(estimate.center),
-            sigma: raw(estimate.sigma),
-            limits: *limits,
+            center: raw(estimate.figures.center),
+            sigma: raw(estimate.figures.sigma),
+            k,
+            figures: estimate.figures,
             window: VecDeque::new(),
         }
     }
@@ -44,7 +46,8 @@ pub(super) struct MovingAveragePlot {
     width: usize,
     center: f64,
     sigma: f64,
-    limits: Limits,
+    k: f64,
+    figures: Figures,
     window: VecDeque<(f64, f64)>,
 }
 
@@ -61,9 +64,8 @@ impl Plot for MovingAveragePlot {
         let first = self.window.front().map_or(f64::NAN, |(first, _)| *first);
         let (sum, n) = self.window.iter().fold((0.0, 0.0), |(sum, n), (x, m)| (sum + m * (x - first), n + m));
         let shown = if values.is_empty() { f64::NAN } else { first + sum / n };
-        panels[0] = Lines::around(self.center, self.sigma / n.sqrt(), self.limits.k)
-            .or_constants(&self.limits)
-            .place(shown, aside);
+        panels[0] =
+            Lines::around(self.center, self.sigma / n.sqrt(), self.k).or_constants(&self.figures).place(shown, aside);
     }
 
     fn restart(&mut self) {

@@ -1,10 +1,11 @@
 //! What a kind of chart has to say for itself: what it plots, how its figures are estimated, and
 //! how one point after another is placed among its lines.
 
+use super::figures::{Estimate, Figures};
 use super::judged::PANELS_AT_MOST;
-use super::lines::{Estimate, Placed};
+use super::lines::Placed;
 use super::panel::Panel;
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use crate::points::Point;
 use crate::sigma::Stretch;
@@ -18,14 +19,14 @@ pub(super) trait Chart {
     fn statistics(&self) -> &'static [Statistic];
 
     /// The figures of a phase from its own points.
-    fn estimate(&self, stretch: Stretch, options: &ChartOptions, limits: &Limits) -> Estimate;
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate;
 
     /// A phase with these figures, at its start.
-    fn plot(&self, estimate: &Estimate, limits: &Limits, options: &ChartOptions) -> Self::Plot;
+    fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> Self::Plot;
 
-    /// Figures that come with given limits but rest on the points: the mean n.
-    fn sized(&self, given: Estimate, _stretch: Stretch) -> Estimate {
-        given
+    /// Given figures, with what rests on the points where it was not given: the mean n.
+    fn given(&self, figures: Figures, _stretch: Stretch) -> Estimate {
+        Estimate { figures, ..Estimate::default() }
     }
 
     /// Places the next points, with what is set aside in the whole series.
@@ -49,6 +50,11 @@ pub(super) trait Plot: Send {
     /// What starts afresh at a restart: sums and averages, not limits or moving ranges.
     fn restart(&mut self) {}
 
-    /// Goes on from where the panels stood, for charts that remember everything before.
-    fn resume(&mut self, _last: &[Placed]) {}
+    /// What a chart that remembers everything before has come to.
+    fn sums(&self) -> Option<[f64; 2]> {
+        None
+    }
+
+    /// Goes on from there.
+    fn resume(&mut self, _sums: [f64; 2]) {}
 }

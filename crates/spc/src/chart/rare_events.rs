@@ -6,11 +6,12 @@
 //! There is no sigma: the distributions are skewed, and z would mislead.
 //! Source: Kaminsky et al. (1992) for g; Montgomery, ch. 7.3.5 for t.
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
-use crate::distribution::{Family, fit_one};
+use crate::distribution::{Distribution, Family, fit_one};
 use crate::normal;
 use crate::points::Point;
 use crate::sigma::Stretch;
@@ -44,22 +45,23 @@ impl Chart for Geometric {
         &[Statistic::Value]
     }
 
-    fn estimate(&self, stretch: Stretch, _: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, _: &ChartOptions) -> Estimate {
         let counts: Vec<f64> = stretch.used().map(Point::single).collect();
-        Estimate { center: mean(&counts), used: counts.len(), ..Estimate::default() }
+        let figures = Figures { center: mean(&counts), ..Figures::default() };
+        Estimate { figures, used: counts.len(), ..Estimate::default() }
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, _: &ChartOptions) -> RarePlot {
-        let lines = estimate.center.map_or(Lines::NONE, |mean_count| {
+    fn plot(&self, estimate: &Estimate, k: f64, _: &ChartOptions) -> RarePlot {
+        let lines = estimate.figures.center.map_or(Lines::NONE, |mean_count| {
             let quantile = |upper_tail| geometric_quantile(mean_count, upper_tail);
             Lines {
                 center: quantile(0.5),
-                lower: quantile(normal::cdf(limits.k)),
-                upper: quantile(normal::cdf(-limits.k)),
+                lower: quantile(normal::cdf(k)),
+                upper: quantile(normal::cdf(-k)),
                 ..Lines::NONE
             }
         });
-        RarePlot(lines.or_constants(limits))
+        RarePlot(lines.or_constants(&estimate.figures))
     }
 }
 
@@ -73,25 +75,39 @@ impl Chart for TimeBetween {
         &[Statistic::Value]
     }
 
-    fn estimate(&self, stretch: Stretch, _: &ChartOptions, limits: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, _: &ChartOptions) -> Estimate {
         let times: Vec<f64> = stretch.used().map(Point::single).collect();
-        let quantiles = fit_one(Family::Weibull, &times).map(|fit| {
-            let at = |p: f64, q: f64| fit.distribution.quantile(p, q);
-            let (low, high) = (normal::cdf(-limits.k), normal::cdf(limits.k));
-            [at(low, high), at(0.5, 0.5), at(high, low)]
-        });
-        Estimate { center: quantiles.map(|q| q[1]), quantiles, used: times.len(), ..Estimate::default() }
+        let figures = match fit_one(Family::Weibull, &times).map(|fit| fit.distribution) {
+            Some(Distribution::Weibull { shape, scale }) => weibull(shape, scale),
+            _ => Figures::default(),
+        };
+        Estimate { figures, used: times.len(), ..Estimate::default() }
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, _: &ChartOptions) -> RarePlot {
-        let lines = estimate.quantiles.map_or(Lines::NONE, |[lower, center, upper]| Lines {
-            center,
-            lower,
-            upper,
-            ..Lines::NONE
-        });
-        RarePlot(lines.or_constants(limits))
+    fn given(&self, figures: Figures, _: Stretch) -> Estimate {
+        let figures = figures.shape.zip(figures.scale).map_or(figures, |(shape, scale)| weibull(shape, scale));
+        Estimate { figures, ..Estimate::default() }
     }
+
+    fn plot(&self, estimate: &Estimate, k: f64, _: &ChartOptions) -> RarePlot {
+        let lines = estimate.figures.shape.zip(estimate.figures.scale).map_or(Lines::NONE, |(shape, scale)| {
+            let fit = Distribution::Weibull { shape, scale };
+            let (low, high) = (normal::cdf(-k), normal::cdf(k));
+            Lines {
+                center: fit.quantile(0.5, 0.5),
+                lower: fit.quantile(low, high),
+                upper: fit.quantile(high, low),
+                ..Lines::NONE
+            }
+        });
+        RarePlot(lines.or_constants(&estimate.figures))
+    }
+}
+
+/// The figures of a fit; its centre is its median.
+fn weibull(shape: f64, scale: f64) -> Figures {
+    let center = Distribution::Weibull { shape, scale }.quantile(0.5, 0.5);
+    Figures { center: Some(center), shape: Some(shape), scale: Some(scale), ..Figures::default() }
 }
 
 /// Lines that stand still within a phase.

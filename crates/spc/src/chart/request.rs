@@ -1,5 +1,6 @@
 use serde::{Deserialize, Serialize};
 
+use super::figures::Figures;
 use crate::points::Points;
 use crate::rules::RuleSet;
 
@@ -80,6 +81,7 @@ impl ChartKind {
 
 /// How the sigma of individuals is estimated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum SigmaMethod {
     /// Mean moving range / d2(w). The default: it holds against shifts of the mean, and is what the trade expects.
@@ -93,6 +95,7 @@ pub enum SigmaMethod {
 
 /// Options of charts that have them.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
 pub struct ChartOptions {
     /// Span w of moving ranges, 2…10. Default 2.
@@ -115,8 +118,10 @@ pub struct ChartOptions {
     pub conforming: bool,
     /// Short runs: the nominal of the part at each point, which is subtracted from its values. A gap
     /// needs none.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub nominal: Option<Vec<Option<f64>>>,
     /// Short runs: sigma of the part at each point, by which deviations are divided. A gap needs none.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub part_sigma: Option<Vec<Option<f64>>>,
     /// Draw straight limits of counts at the mean n instead of each point's own.
     pub mean_size: bool,
@@ -150,17 +155,13 @@ pub enum LimitsBasis {
         from: Option<usize>,
         /// Last point used.
         to: Option<usize>,
+        /// Constant that replaces the lower limit of the first panel.
+        lower: Option<f64>,
+        /// Constant that replaces the upper limit of the first panel.
+        upper: Option<f64>,
     },
     /// Frozen figures.
-    Given {
-        /// Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g.
-        center: f64,
-        /// Within sigma of single values, above 0; σ_z of p′ and u′. Measured values need it, other
-        /// counts have none.
-        sigma: Option<f64>,
-        /// Sigma between subgroups, of between and within charts.
-        sigma_between: Option<f64>,
-    },
+    Given(Figures),
 }
 
 /// Limits of one phase.
@@ -170,21 +171,16 @@ pub struct Limits {
     pub basis: LimitsBasis,
     /// Multiplier of sigma, above 0. Default 3.
     pub k: f64,
-    /// Constant that replaces the lower limit of the location panel.
-    pub lower: Option<f64>,
-    /// Constant that replaces the upper limit of the location panel.
-    pub upper: Option<f64>,
 }
 
 impl Limits {
     /// Limits at 3 sigma estimated from all points of the phase.
     pub const ESTIMATED: Self =
-        Self { basis: LimitsBasis::Estimated { from: None, to: None }, k: 3.0, lower: None, upper: None };
+        Self { basis: LimitsBasis::Estimated { from: None, to: None, lower: None, upper: None }, k: 3.0 };
 
     /// Limits at `k` sigma around frozen figures.
     pub const fn given(center: f64, sigma: f64, k: f64) -> Self {
-        let basis = LimitsBasis::Given { center, sigma: Some(sigma), sigma_between: None };
-        Self { basis, k, lower: None, upper: None }
+        Self { basis: LimitsBasis::Given(Figures::new(center, sigma)), k }
     }
 }
 

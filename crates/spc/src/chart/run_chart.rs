@@ -3,9 +3,10 @@
 //! Centre: the median of the plotted means. There is no sigma, so only rules that need none apply.
 //! Source: Montgomery, ch. 6; Perla et al. (2011).
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use crate::figure::raw;
 use crate::points::Point;
@@ -22,13 +23,14 @@ impl Chart for RunChart {
         &[Statistic::Individual]
     }
 
-    fn estimate(&self, stretch: Stretch, _: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, _: &ChartOptions) -> Estimate {
         let means: Vec<f64> = stretch.used().filter_map(|point| mean(point.values())).collect();
-        Estimate { center: median(&means), used: means.len(), ..Estimate::default() }
+        let figures = Figures { center: median(&means), ..Figures::default() };
+        Estimate { figures, used: means.len(), ..Estimate::default() }
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, _: &ChartOptions) -> RunPlot {
-        RunPlot(Lines { center: raw(estimate.center), ..Lines::NONE }.or_constants(limits))
+    fn plot(&self, estimate: &Estimate, _: f64, _: &ChartOptions) -> RunPlot {
+        RunPlot(Lines { center: raw(estimate.figures.center), ..Lines::NONE }.or_constants(&estimate.figures))
     }
 }
 

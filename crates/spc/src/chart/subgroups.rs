@@ -7,9 +7,10 @@
 //!
 //! A point with one value counts for the centre, gives no range or s, and its limits use n = 1.
 
-use super::lines::{Estimate, Lines, Placed};
+use super::figures::{Estimate, Figures};
+use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
-use super::request::{ChartOptions, Limits};
+use super::request::ChartOptions;
 use super::statistic::Statistic;
 use crate::figure::raw;
 use crate::points::Point;
@@ -33,18 +34,19 @@ impl Chart for Subgroups {
         }
     }
 
-    fn estimate(&self, stretch: Stretch, _: &ChartOptions, _: &Limits) -> Estimate {
+    fn estimate(&self, stretch: Stretch, _: &ChartOptions) -> Estimate {
         pooled(stretch, self.location, self.dispersion).into()
     }
 
-    fn plot(&self, estimate: &Estimate, limits: &Limits, _: &ChartOptions) -> SubgroupsPlot {
+    fn plot(&self, estimate: &Estimate, k: f64, _: &ChartOptions) -> SubgroupsPlot {
         let (location, dispersion) = (self.location, self.dispersion);
         SubgroupsPlot {
             location,
             dispersion,
-            center: raw(estimate.center),
-            sigma: raw(estimate.sigma),
-            limits: *limits,
+            center: raw(estimate.figures.center),
+            sigma: raw(estimate.figures.sigma),
+            k,
+            figures: estimate.figures,
         }
     }
 }
@@ -55,16 +57,18 @@ pub(super) struct SubgroupsPlot {
     dispersion: Dispersion,
     center: f64,
     sigma: f64,
-    limits: Limits,
+    k: f64,
+    figures: Figures,
 }
 
 impl Plot for SubgroupsPlot {
     fn plot(&mut self, point: Point, aside: bool, panels: &mut [Placed]) {
         let values = point.values();
-        let (n, k) = (values.len(), self.limits.k);
+        let (n, k) = (values.len(), self.k);
         let error = if n == 0 { f64::NAN } else { self.sigma * self.location.error(n) };
-        panels[0] =
-            Lines::around(self.center, error, k).or_constants(&self.limits).place(raw(self.location.of(values)), aside);
+        panels[0] = Lines::around(self.center, error, k)
+            .or_constants(&self.figures)
+            .place(raw(self.location.of(values)), aside);
         panels[1] = Lines::of_spread(self.dispersion, n, self.sigma, k).place(raw(self.dispersion.of(values)), aside);
     }
 }

@@ -1,6 +1,6 @@
 //! What time-weighted charts share: centre and sigma by the n of the points used.
 
-use super::lines::Estimate;
+use super::figures::{Estimate, Figures};
 use super::request::ChartOptions;
 use crate::sigma::{Location, Stretch, dispersion_for, pooled, sigma_from_mean};
 
@@ -10,7 +10,7 @@ pub(super) fn estimate(stretch: Stretch, options: &ChartOptions) -> Estimate {
     let found: Estimate = pooled(stretch, Location::Mean, dispersion_for(sizes())).into();
     if sizes().all(|n| n == 1) {
         let sigma = sigma_from_mean(&stretch.singles(), stretch.used_flags(), options.span);
-        return Estimate { sigma, ..found };
+        return Estimate { figures: Figures { sigma, ..found.figures }, ..found };
     }
     found
 }

@@ -19,7 +19,7 @@ pub(crate) fn usable(request: &ChartRequest, aside: &[bool]) -> Vec<bool> {
     }
     for (phase, limits) in request.limits.iter().enumerate() {
         let (start, end) = request.phase_bounds(phase);
-        if let LimitsBasis::Estimated { from, to } = limits.basis
+        if let LimitsBasis::Estimated { from, to, .. } = limits.basis
             && from.or(to).is_some()
         {
             let range = from.unwrap_or(start)..=to.unwrap_or(end);

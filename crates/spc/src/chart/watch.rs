@@ -1,10 +1,11 @@
 //! Judging points as they arrive, under figures in force.
 
 use super::answer::Signal;
+use super::figures::Figures;
 use super::gather::Signals;
 use super::judged::{PANELS_AT_MOST, PanelRules};
 use super::kinds::{Visit, visit};
-use super::lines::{Estimate, Placed};
+use super::lines::Placed;
 use super::panel_point::PanelPoint;
 use super::plot::{Chart, Plot};
 use super::request::{ChartKind, ChartOptions, Limits, LimitsBasis};
@@ -19,7 +20,7 @@ use crate::wrong_request::{Expected, WrongRequest};
 ///
 /// To go on after a break, show it the last points again (as many tested ones as the longest rule
 /// window, and the span or width of a moving statistic before them); an EWMA or CUSUM, which
-/// remembers everything, takes its last panels instead, see [`Watch::resume`].
+/// remembers everything, takes its sums instead, see [`Watch::resume`].
 ///
 /// ```
 /// use spc::chart::{ChartKind, ChartOptions, Limits, Statistic, Watch};
@@ -27,7 +28,7 @@ use crate::wrong_request::{Expected, WrongRequest};
 /// use spc::rules::{Preset, RuleSet};
 /// let rules = RuleSet::Preset(Preset::LimitsOnly);
 /// let limits = Limits::given(4.2, 0.1, 3.0);
-/// let mut watch = Watch::new(ChartKind::IMr, &limits, None, Some(&rules), &ChartOptions::default()).unwrap();
+/// let mut watch = Watch::new(ChartKind::IMr, &limits, Some(&rules), &ChartOptions::default()).unwrap();
 /// let mut beyond = vec![];
 /// for x in [4.1, 4.6] {
 ///     watch.push(Point::Values(&[x]), false, |judged| beyond.push((judged.panel, judged.flag.at)));
@@ -44,6 +45,26 @@ pub struct Watch {
     next: usize,
 }
 
+/// One place on a chart: what is plotted there, and what a person said of it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Place<'a> {
+    /// What was recorded, or a gap.
+    pub point: Point<'a>,
+    /// Set aside: plotted, but neither used nor tested.
+    pub aside: bool,
+    /// Rule windows start afresh here.
+    pub restart: bool,
+}
+
+impl<'a> From<Point<'a>> for Place<'a> {
+    fn from(point: Point<'a>) -> Self {
+        Self { point, aside: false, restart: false }
+    }
+}
+
+/// What a time-weighted chart remembers after a point: average and variance of an EWMA, both sums of a CUSUM.
+pub type Sums = [f64; 2];
+
 /// A flag of the newest point.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Judged {
@@ -54,12 +75,29 @@ pub struct Judged {
 }
 
 /// What a stretch of points looked like under figures in force.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct Watched {
     /// What each panel plots, and its points, in drawing order.
     pub panels: Vec<(Statistic, Vec<PanelPoint>)>,
     /// Sorted by `at`, then panel, rule, side.
     pub signals: Vec<Signal>,
+    /// What an EWMA or CUSUM remembers after each point; empty for other charts.
+    pub sums: Vec<Sums>,
+}
+
+impl Watched {
+    /// Goes on with what was found from place `from` on, among the same panels.
+    pub fn append(&mut self, next: Watched, from: usize) {
+        if self.panels.is_empty() {
+            self.panels = next.panels;
+        } else {
+            self.panels.iter_mut().zip(next.panels).for_each(|((_, points), (_, more))| points.extend(more));
+        }
+        let moved =
+            |signal: Signal| Signal { at: signal.at + from, from: signal.from + from, to: signal.to + from, ..signal };
+        self.signals.extend(next.signals.into_iter().map(moved));
+        self.sums.extend(next.sums);
+    }
 }
 
 impl Judged {
@@ -71,21 +109,20 @@ impl Judged {
 }
 
 impl Watch {
-    /// A watch at the start of a phase or window, under given limits. `mean_size` is the mean n of
-    /// the points, which between and within charts and straight limits rest on; others need none.
+    /// A watch at the start of a phase or window, under given limits. Between and within charts and straight
+    /// limits rest on a mean n, which the figures name: here are no points to take it from.
     ///
     /// # Errors
-    /// When the limits are not given (estimated ones need all their points, and so does a t chart),
-    /// a needed `mean_size` is missing, or limits, rules or options are out of their bounds.
+    /// When the limits are not given (estimated ones need all their points), a needed mean n is missing, or
+    /// limits, rules or options are out of their bounds.
     /// Nominals of short runs come with points, so here the caller subtracts them.
     pub fn new(
         chart: ChartKind,
         limits: &Limits,
-        mean_size: Option<f64>,
         rules: Option<&RuleSet>,
         options: &ChartOptions,
     ) -> Result<Self, WrongRequest> {
-        let LimitsBasis::Given { center, sigma, sigma_between } = limits.basis else {
+        let LimitsBasis::Given(figures) = limits.basis else {
             return Err(WrongRequest::new("limits.basis", "estimated", Expected::one_of(["given"])));
         };
         limits.check("limits", chart, 0)?;
@@ -93,15 +130,14 @@ impl Watch {
         if let Some(rules) = rules {
             rules.check("rules")?;
         }
-        let between_within = chart == ChartKind::BetweenWithin;
-        let sized = mean_size.is_some_and(|size| size > 0.0 && size.is_finite());
-        if !sized && (between_within || options.mean_size || mean_size.is_some()) {
-            return Err(WrongRequest::new("mean_size", format!("{mean_size:?}"), Expected::POSITIVE));
+        if figures.mean_n.is_none() && (chart == ChartKind::BetweenWithin || options.mean_size) {
+            return Err(WrongRequest::missing("limits.mean_n", Expected::POSITIVE));
         }
-        let dispersion = dispersion_for(mean_size.map(|size| size.ceil() as usize).into_iter());
-        let figures = Estimate { center: Some(center), sigma, sigma_between, mean_size, ..Estimate::default() };
-        let (statistics, plot) = visit(chart, dispersion, Begin { figures, limits, options });
-        let rules = PanelRules::of(chart, statistics, limits, rules);
+        // A mean n that is not whole is one of unequal n, whose spread is told by s.
+        let sizes = figures.mean_n.map(|n| [n.floor() as usize, n.ceil() as usize]);
+        let dispersion = dispersion_for(sizes.into_iter().flatten());
+        let (statistics, plot) = visit(chart, dispersion, Begin { figures, k: limits.k, options });
+        let rules = PanelRules::of(chart, statistics, &figures, limits.k, rules);
         Ok(Self {
             statistics,
             plot,
@@ -143,20 +179,33 @@ impl Watch {
         (0..self.statistics.len()).map(point)
     }
 
-    /// Plots and judges a stretch of points, none set aside, and gathers what was found in it.
-    pub fn follow<'p>(&mut self, points: impl IntoIterator<Item = Point<'p>>) -> Watched {
+    /// Plots and judges a stretch of places, and gathers what was found in it.
+    pub fn follow<'p>(&mut self, places: impl IntoIterator<Item = Place<'p>>) -> Watched {
         let statistics = self.statistics;
         let mut panels: Vec<(Statistic, Vec<PanelPoint>)> =
             statistics.iter().map(|&statistic| (statistic, Vec::new())).collect();
         let mut signals = Signals::default();
-        for point in points {
+        let mut sums = Vec::new();
+        for Place { point, aside, restart } in places {
             let place = |of: Statistic| statistics.iter().position(|&statistic| statistic == of).unwrap_or(0);
-            self.push(point, false, |judged| signals.flag(place(judged.panel), judged.panel, &judged.flag));
+            if restart {
+                self.restart();
+            }
+            self.push(point, aside, |judged| signals.flag(place(judged.panel), judged.panel, &judged.flag));
+            sums.extend(self.sums());
             for (panel, point) in panels.iter_mut().zip(self.newest()) {
                 panel.1.push(point);
             }
         }
-        Watched { panels, signals: signals.finish() }
+        Watched { panels, signals: signals.finish(), sums }
+    }
+
+    /// Plots a place that is judged elsewhere, so that what moves over the last points is right at the next.
+    pub fn lead_in(&mut self, place: Place) {
+        if place.restart {
+            self.plot.restart();
+        }
+        self.plot.plot(place.point, place.aside, &mut self.placed[..self.statistics.len()]);
     }
 
     /// Rule windows, sums and averages start afresh with the next point.
@@ -165,16 +214,21 @@ impl Watch {
         self.judges.iter_mut().for_each(Judge::restart);
     }
 
-    /// Goes on from where the panels of an EWMA or CUSUM stood after the point before. Other charts
-    /// take no notice: they are shown their last points again.
-    pub fn resume(&mut self, last: &[PanelPoint]) {
-        self.plot.resume(&last.iter().map(Placed::from).collect::<Vec<_>>());
+    /// What an EWMA or CUSUM remembers after its newest point; other charts have none.
+    pub fn sums(&self) -> Option<Sums> {
+        self.plot.sums()
+    }
+
+    /// Goes on from the sums of an EWMA or CUSUM after the point before. Other charts take no notice: they
+    /// are shown their last points again.
+    pub fn resume(&mut self, sums: Sums) {
+        self.plot.resume(sums);
     }
 }
 
 struct Begin<'a> {
-    figures: Estimate,
-    limits: &'a Limits,
+    figures: Figures,
+    k: f64,
     options: &'a ChartOptions,
 }
 
@@ -183,7 +237,7 @@ impl Visit for Begin<'_> {
 
     fn chart(self, chart: impl Chart) -> Self::Output {
         let none = Points::Counts(vec![]);
-        let figures = chart.sized(self.figures, Stretch::none(&none));
-        (chart.statistics(), Box::new(chart.plot(&figures, self.limits, self.options)))
+        let figures = chart.given(self.figures, Stretch::none(&none));
+        (chart.statistics(), Box::new(chart.plot(&figures, self.k, self.options)))
     }
 }

@@ -12,6 +12,6 @@ mod signal;
 mod words;
 
 pub use judge::{Beyond, Judge, Tested};
-pub use rule::{LONGEST_WINDOW, OutOfBounds, Preset, Rule, RuleKind, RuleSet};
+pub use rule::{LONGEST_WINDOW, ListedRule, OutOfBounds, Panels, Preset, Rule, RuleKind, RuleSet};
 pub use signal::{Flag, Side};
 pub use words::{BLOCK, WordJudge};

@@ -178,20 +178,66 @@ pub enum RuleSet {
     /// A named set; its `beyond` follows the `k` of the limits.
     Preset(Preset),
     /// Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with.
-    List(Vec<Rule>),
+    List(Vec<ListedRule>),
+}
+
+/// A rule of a list, on all panels that its kind suits or on some of them.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ListedRule {
+    /// The rule.
+    #[serde(flatten)]
+    pub rule: Rule,
+    /// The panels it looks at. Default: all.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub panels: Option<Panels>,
+}
+
+/// Which panels of a chart.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Panels {
+    /// Those of the spread: range, s, moving range.
+    Dispersion,
+    /// The others.
+    Location,
+}
+
+impl From<Rule> for ListedRule {
+    fn from(rule: Rule) -> Self {
+        Self { rule, panels: None }
+    }
+}
+
+impl ListedRule {
+    /// Whether it looks at a panel of the spread, or at one that is not.
+    pub(crate) fn looks_at(&self, dispersion: bool) -> bool {
+        self.panels.is_none_or(|panels| (panels == Panels::Dispersion) == dispersion)
+    }
 }
 
 impl RuleSet {
     /// The rules in order, for limits drawn at `k` sigma.
-    pub fn rules(&self, k: f64) -> Vec<Rule> {
+    pub fn rules(&self, k: f64) -> Vec<ListedRule> {
         match self {
-            RuleSet::Preset(preset) => preset.rules(k),
+            RuleSet::Preset(preset) => preset.rules(k).into_iter().map(ListedRule::from).collect(),
             RuleSet::List(list) => list.clone(),
         }
     }
 
+    /// Rules chosen one by one, on all panels that their kinds suit.
+    pub fn of(rules: impl IntoIterator<Item = Rule>) -> Self {
+        RuleSet::List(rules.into_iter().map(ListedRule::from).collect())
+    }
+
+    /// Those of them that look at a location panel.
+    pub(crate) fn of_location(&self, k: f64) -> impl Iterator<Item = ListedRule> {
+        self.rules(k).into_iter().filter(|listed| listed.looks_at(false))
+    }
+
     /// The longest window of any rule: no judgement depends on tested points further back.
     pub fn longest_window(&self) -> usize {
-        self.rules(3.0).iter().map(Rule::window).max().unwrap_or(1)
+        self.rules(3.0).iter().map(|listed| listed.rule.window()).max().unwrap_or(1)
     }
 }

@@ -50,7 +50,7 @@ pub fn rule_sets() -> impl Strategy<Value = RuleSet> {
         prop::sample::select(vec![Preset::LimitsOnly, Preset::WesternElectric, Preset::Nelson, Preset::SevenPoint])
             .prop_map(RuleSet::Preset),
         // Short windows, so that series of some dozens of points are full of signals.
-        Just(RuleSet::List(vec![
+        Just(RuleSet::of(vec![
             Rule::Beyond { k: 1.5 },
             Rule::OneSide { n: 3 },
             Rule::Trend { n: 3 },

@@ -22,7 +22,7 @@ impl Assignments {
         let rows = sqlx::query!(
             "select p.characteristic_id, p.starts_at, l.center, l.sigma
              from phase p join limits l on l.phase_id = p.id and l.state <> 'retired'
-             where p.characteristic_id = any($1) order by p.starts_at",
+             where p.characteristic_id = any($1) and p.merged_at is null order by p.starts_at",
             levels
         )
         .fetch_all(conn)

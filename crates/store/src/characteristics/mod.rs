@@ -6,4 +6,4 @@ mod write;
 pub(crate) use read::lock;
 pub use read::{CharacteristicView, find, list};
 pub use write::Belongs;
-pub(crate) use write::{insert, write};
+pub(crate) use write::{insert, keep_scheme, write};

@@ -4,8 +4,9 @@ use chrono::{DateTime, Utc};
 use quality::analyte::level_shows;
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Sampling, Specification};
 use quality::object::ObjectKind;
+use quality::scheme::{Scheme, Schemes};
 use serde::{Deserialize, Serialize};
-use spc::chart::Statistic;
+use spc::chart::{ChartOptions, Statistic};
 use spc::rules::RuleSet;
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgExecutor};
@@ -31,6 +32,9 @@ pub struct CharacteristicView {
     pub analyte: Option<Uuid>,
     /// Counts its changes; a change names the version it was made on.
     pub version: i32,
+    /// Schemes that held before the one that it is set up with, and until when.
+    #[serde(skip)]
+    pub earlier: Vec<(DateTime<Utc>, Scheme)>,
     /// As it is set up.
     #[serde(flatten)]
     pub characteristic: Characteristic,
@@ -40,6 +44,11 @@ impl CharacteristicView {
     /// Whether its chart has a panel of this statistic.
     pub fn shows(&self, statistic: Statistic) -> bool {
         self.analyte.is_none() || level_shows(statistic)
+    }
+
+    /// How it was charted and judged, and is.
+    pub fn schemes(&self) -> Schemes {
+        Schemes::new(self.earlier.clone(), self.characteristic.scheme())
     }
 }
 
@@ -57,8 +66,12 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
     let corrupt = |id: Uuid| move |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
     sqlx::query!(
         r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
-                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", s.name as station, p.name as product,
-                  v.analyte_id as "analyte?"
+                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", c.options as "chart_options: Json<ChartOptions>",
+                  s.name as station, p.name as product, v.analyte_id as "analyte?",
+                  (select jsonb_agg(jsonb_build_array(e.ends_at, jsonb_build_object('chart', e.chart,
+                       'options', e.options, 'rule_set', e.rule_set, 'k', e.k)) order by e.ends_at)
+                   from earlier_scheme e where e.characteristic_id = c.id)
+                      as "earlier: Json<Vec<(DateTime<Utc>, Scheme)>>"
            from characteristic c
            join station s on s.id = c.station_id
            join product p on p.id = c.product_id
@@ -81,7 +94,9 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             varying: row.varying,
             taken: word::value(row.taken)?,
             sampling: row.plan.0,
+            options: row.chart_options.0,
             rule_set: row.rules.0,
+            k: row.k,
             hard_bounds: Bounds { lower: row.hard_lower, upper: row.hard_upper },
             soft_bounds: Bounds { lower: row.soft_lower, upper: row.soft_upper },
             specification: Specification { lsl: row.lsl, target: row.target, usl: row.usl },
@@ -102,6 +117,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             created_at: row.created_at,
             analyte: row.analyte,
             version: row.version,
+            earlier: row.earlier.map(|earlier| earlier.0).unwrap_or_default(),
             characteristic,
         })
     })

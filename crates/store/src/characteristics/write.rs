@@ -3,6 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::characteristic::Characteristic;
 use quality::object::ObjectKind;
+use quality::scheme::Scheme;
 use quality::setup::SetUpRefusal;
 use sqlx::PgConnection;
 use uuid::Uuid;
@@ -38,9 +39,9 @@ pub(crate) async fn write(
     sqlx::query!(
         "insert into characteristic as old (id, station_id, product_id, created_at, name, unit, decimals, kind, chart,
              subgroup_size, varying, taken, sampling, rule_set, hard_lower, hard_upper, soft_lower, soft_upper, lsl,
-             target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds)
+             target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds, options, k)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
-             $23, $24, $25, $26, $27, $28)
+             $23, $24, $25, $26, $27, $28, $29, $30)
          on conflict (id) do update set name = excluded.name, unit = excluded.unit, decimals = excluded.decimals,
              kind = excluded.kind, chart = excluded.chart, subgroup_size = excluded.subgroup_size,
              varying = excluded.varying, taken = excluded.taken, sampling = excluded.sampling,
@@ -49,6 +50,7 @@ pub(crate) async fn write(
              target = excluded.target, usl = excluded.usl, reaction_plan = excluded.reaction_plan,
              asked_tags = excluded.asked_tags, labels = excluded.labels, hidden = excluded.hidden,
              feature = excluded.feature, components = excluded.components, defect_kinds = excluded.defect_kinds,
+             options = excluded.options, k = excluded.k,
              version = old.version + 1",
         id,
         at.station,
@@ -77,7 +79,9 @@ pub(crate) async fn write(
         new.hidden,
         new.feature,
         &new.components,
-        serde_json::to_value(&new.defect_kinds)?
+        serde_json::to_value(&new.defect_kinds)?,
+        serde_json::to_value(&new.options)?,
+        new.k
     )
     .execute(conn)
     .await
@@ -89,5 +93,27 @@ pub(crate) async fn write(
             _ => None,
         })
     })?;
+    Ok(())
+}
+
+/// Keeps the scheme that held until `ends_at`, since points keep what they were judged by.
+pub(crate) async fn keep_scheme(
+    conn: &mut PgConnection,
+    id: Uuid,
+    ends_at: DateTime<Utc>,
+    scheme: &Scheme,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into earlier_scheme (characteristic_id, ends_at, chart, options, rule_set, k)
+         values ($1, $2, $3, $4, $5, $6)",
+        id,
+        ends_at,
+        word::word(scheme.chart)?,
+        serde_json::to_value(&scheme.options)?,
+        serde_json::to_value(&scheme.rule_set)?,
+        scheme.k
+    )
+    .execute(conn)
+    .await?;
     Ok(())
 }

@@ -1,65 +1,60 @@
 //! Points laid out among the lines of their phases.
 
-use quality::characteristic::Characteristic;
-use quality::sample::{Plotted, points};
-use spc::chart::{ChartRequest, Limits, PanelPoint, compute, zones};
+use quality::judging::{Ground, plot_window};
+use quality::place::Place;
+use spc::chart::{PanelPoint, Statistic, Sums, zones};
 
 use super::types::{ChartPanel, ChartPhase, ChartPoint};
 use crate::StoreError;
+use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, holding};
+use crate::series::SeriesPoint;
 
-/// Panels and phases of the rows behind the first `hidden`. Signals are not computed here: they
+/// Panels and phases of the rows, behind what leads in to the first of them. Signals are not computed here: they
 /// stay as they were raised.
 pub(super) fn lay_out(
-    characteristic: &Characteristic,
+    setup: &CharacteristicView,
     rows: &[ChartPoint],
-    hidden: usize,
+    (lead, sums): (&[SeriesPoint], Option<Sums>),
     all_phases: &[Phase],
 ) -> Result<(Vec<ChartPanel>, Vec<ChartPhase>), StoreError> {
-    if rows.is_empty() {
-        return Ok((vec![], vec![]));
-    }
-    let mut starts: Vec<(usize, &Phase)> = Vec::new();
-    for (i, row) in rows.iter().enumerate() {
-        let phase = &all_phases[holding(all_phases, row.taken_at)];
-        if starts.last().is_none_or(|(_, before)| before.id != phase.id) {
-            starts.push((i, phase));
-        }
-    }
-    let plotted: Vec<Plotted> = rows.iter().map(|row| row.plotted(characteristic.kind)).collect();
-    let request = ChartRequest {
-        phases: starts.iter().map(|(start, _)| *start).collect(),
-        limits: starts.iter().map(|(_, phase)| limits_of(phase)).collect(),
-        options: characteristic.chart_options(),
-        ..ChartRequest::new(characteristic.chart, points(characteristic.kind, &plotted))
-    };
-    let answer = compute(&request)?;
-    let mut panels: Vec<ChartPanel> = answer
-        .panels
-        .into_iter()
-        .map(|panel| ChartPanel { statistic: panel.statistic, points: panel.points().collect(), zones: vec![] })
-        .collect();
-    let mut phases = Vec::new();
-    for ((start, phase), computed) in starts.iter().zip(&answer.phases) {
-        if phase.figures().is_none() {
-            for panel in &mut panels {
-                panel.points[*start..=computed.end].iter_mut().for_each(unlimited);
+    let schemes = setup.schemes();
+    let kind = setup.characteristic.kind;
+    let mut panels: Vec<(Statistic, Vec<PanelPoint>)> = Vec::new();
+    let mut phases: Vec<ChartPhase> = Vec::new();
+    let mut start = 0;
+    for group in rows.chunk_by(|a, b| holding(all_phases, a.taken_at) == holding(all_phases, b.taken_at)) {
+        let phase = &all_phases[holding(all_phases, group[0].taken_at)];
+        let lead = if start == 0 { lead } else { &[] };
+        let shown: Vec<Place> = group.iter().map(|row| row.place(kind, &schemes)).collect();
+        let places: Vec<&Place> = lead.iter().map(|point| &point.place).chain(&shown).collect();
+        let ground = Ground { figures: phase.figures, schemes: &schemes };
+        let plotted = plot_window(&ground, &places, sums.filter(|_| start == 0))?;
+        for (statistic, mut points) in plotted.panels {
+            points.drain(..lead.len());
+            if phase.figures.is_none() {
+                points.iter_mut().for_each(unlimited);
             }
+            let panel = match panels.iter().position(|(of, _)| *of == statistic) {
+                Some(panel) => panel,
+                None => {
+                    panels.push((statistic, Vec::with_capacity(rows.len())));
+                    panels.len() - 1
+                }
+            };
+            // Another chart before had no such panel.
+            panels[panel].1.resize(start, PanelPoint::default());
+            panels[panel].1.extend(points);
         }
-        if computed.end >= hidden {
-            let start = start.saturating_sub(hidden);
-            phases.push(ChartPhase { start, end: computed.end - hidden, limits: (*phase).clone() });
-        }
+        let end = start + group.len() - 1;
+        phases.push(ChartPhase { start, end, limits: phase.clone() });
+        start = end + 1;
     }
-    for panel in &mut panels {
-        panel.points.drain(..hidden);
-        panel.zones = zones(panel.statistic, &panel.points);
-    }
-    Ok((panels, phases))
-}
-
-fn limits_of(phase: &Phase) -> Limits {
-    phase.figures().map_or(Limits::ESTIMATED, |figures| figures.as_given())
+    let panel = |(statistic, mut points): (Statistic, Vec<PanelPoint>)| {
+        points.resize(rows.len(), PanelPoint::default());
+        ChartPanel { statistic, zones: zones(statistic, &points), points }
+    };
+    Ok((panels.into_iter().map(panel).collect(), phases))
 }
 
 /// Takes the lines away where there are too few points for limits.

@@ -6,5 +6,5 @@ mod signals;
 mod types;
 mod view;
 
-pub use types::{ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST};
+pub use types::{ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST, Said};
 pub use view::view;

@@ -2,12 +2,14 @@
 
 use quality::characteristic::Kind;
 use quality::entry::Tags;
+use quality::place::Place;
+use quality::scheme::Schemes;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings};
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use super::types::{ChartPoint, Gap};
+use super::types::{ChartPoint, Gap, Said};
 use crate::StoreError;
 
 /// The newest `most` points up to `until`, newest first.
@@ -21,7 +23,16 @@ pub(super) async fn latest(
         r#"select s.id, s.number, s.taken_at, s.arrived_at, p.name as person, s.tags as "tags: Json<Tags>", s.version,
                   s.readings as "readings: Vec<Option<f64>>", s.components as "components: Vec<Option<f64>>",
                   s.inspected, s.defects as "defects: Json<Vec<Defects>>", s.skipped_because, s.withdrawn_because,
-                  w.name as "withdrawn_by?", exists (select from correction where sample_id = s.id) as "corrected!"
+                  w.name as "withdrawn_by?", exists (select from correction where sample_id = s.id) as "corrected!",
+                  s.sums,
+                  case when s.aside then (
+                      select jsonb_build_object('because', coalesce(c.name, a.cause_text), 'person', by.name, 'at', a.at)
+                      from set_aside a join person by on by.id = a.person_id left join cause c on c.id = a.cause_id
+                      where a.sample_id = s.id and a.taken_back_at is null) end as "aside: Json<Said>",
+                  case when s.restart then (
+                      select jsonb_build_object('because', r.reason, 'person', by.name, 'at', r.at)
+                      from restart r join person by on by.id = r.person_id
+                      where r.sample_id = s.id and r.undone_at is null) end as "restart: Json<Said>"
            from sample s
            join person p on p.id = s.person_id
            left join person w on w.id = s.withdrawn_by
@@ -64,14 +75,24 @@ pub(super) async fn latest(
             gap,
             version: row.version,
             corrected: row.corrected,
+            aside: row.aside.map(|said| said.0),
+            restart: row.restart.map(|said| said.0),
+            sums: row.sums.and_then(|sums| sums.try_into().ok()),
         }
     });
     Ok(points.collect())
 }
 
 impl ChartPoint {
-    pub(super) fn plotted(&self, kind: Kind) -> Plotted {
+    /// As limits and rules look at it.
+    pub(super) fn place(&self, kind: Kind, schemes: &Schemes) -> Place {
         let content = self.content.as_ref().filter(|_| self.gap.is_none());
-        content.map_or(Plotted::gap(kind), Content::plotted)
+        Place {
+            plotted: content.map_or(Plotted::gap(kind), Content::plotted),
+            aside: self.aside.is_some(),
+            restart: self.restart.is_some(),
+            scheme: schemes.holding(self.taken_at),
+            sums: self.sums,
+        }
     }
 }

@@ -4,8 +4,8 @@ use chrono::{DateTime, Utc};
 use quality::entry::Tags;
 use quality::sample::Content;
 use quality::signal::SignalState;
-use serde::Serialize;
-use spc::chart::{PanelPoint, Statistic, Zones};
+use serde::{Deserialize, Serialize};
+use spc::chart::{PanelPoint, Statistic, Sums, Zones};
 use spc::rules::{Rule, Side};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -58,6 +58,23 @@ pub struct ChartPoint {
     pub version: i32,
     /// Earlier contents are on record.
     pub corrected: bool,
+    /// Left out of limits and rules, with the cause.
+    pub aside: Option<Said>,
+    /// Rules start afresh here, since something was corrected.
+    pub restart: Option<Said>,
+    /// What a time-weighted chart had come to.
+    #[serde(skip)]
+    pub(super) sums: Option<Sums>,
+}
+
+/// What somebody said of a point.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Said {
+    /// In words.
+    pub because: String,
+    /// Who said it.
+    pub person: String,
+    pub at: DateTime<Utc>,
 }
 
 /// Why a place on the chart is empty.

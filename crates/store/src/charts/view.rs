@@ -7,8 +7,8 @@ use super::lay_out::lay_out;
 use super::points::latest;
 use super::signals::shown;
 use super::types::{ChartNote, ChartView, POINTS_AT_MOST};
-use crate::limits::fill_trial;
 use crate::phases::{holding, phases};
+use crate::series::{Stretch, fill_trial, lead_in};
 use crate::{StoreError, characteristics, events};
 
 /// The last `last` points, up to and including the sample `until` when one is named (with a few
@@ -16,27 +16,35 @@ use crate::{StoreError, characteristics, events};
 pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Result<ChartView, StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;
-    let characteristic = &setup.characteristic;
     let total =
         sqlx::query_scalar!("select next_number - 1 as \"total!\" from sample_head where characteristic_id = $1", id)
             .fetch_one(&mut *conn)
             .await?;
-    // Moving ranges of the first points reach back further than what is shown.
-    let reach = characteristic.chart_options().span - 1;
     let asked = i64::from(last.clamp(1, POINTS_AT_MOST));
-    let mut rows = latest(&mut conn, id, until, asked + reach as i64).await?;
+    // One more, which says since when events belong to the points shown.
+    let mut rows = latest(&mut conn, id, until, asked + 1).await?;
     rows.reverse();
     let hidden = rows.len().saturating_sub(asked as usize);
+    let since = rows.get(hidden.saturating_sub(1)).map(|row| row.taken_at);
+    rows.drain(..hidden);
     let mut all_phases = phases(&mut conn, id).await?;
     let mut held: Vec<usize> = rows.iter().map(|row| holding(&all_phases, row.taken_at)).collect();
     held.dedup();
-    for held in held {
-        fill_trial(&mut conn, (id, characteristic), &mut all_phases, held).await?;
+    for held in &held {
+        fill_trial(&mut conn, &setup, &mut all_phases, *held).await?;
     }
-    let (mut panels, phases) = lay_out(characteristic, &rows, hidden, &all_phases)?;
+    let schemes = setup.schemes();
+    let (lead, sums) = match rows.first().zip(held.first()) {
+        Some((first, held)) => {
+            let stretch = Stretch::of_phase(&setup, &schemes, &all_phases, *held);
+            let scheme = schemes.holding(first.taken_at);
+            let trial = all_phases[*held].hold().trial;
+            lead_in(&mut conn, &stretch, trial, ((first.taken_at, first.number), scheme)).await?
+        }
+        None => (vec![], None),
+    };
+    let (mut panels, phases) = lay_out(&setup, &rows, (&lead, sums), &all_phases)?;
     panels.retain(|panel| setup.shows(panel.statistic));
-    let since = rows.get(hidden.saturating_sub(1)).map(|row| row.taken_at);
-    rows.drain(..hidden);
     // What happened after the newest point shown belongs to it only while there is no later point.
     let ends = until.and_then(|_| rows.last().map(|row| row.taken_at));
     let events = match since {

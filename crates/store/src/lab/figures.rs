@@ -43,7 +43,8 @@ pub async fn figures(pool: &PgPool, station: Uuid) -> Result<Vec<LevelFigures>, 
            join characteristic c on c.id = v.characteristic_id
            join sample s on s.characteristic_id = c.id and not s.gap
            join run r on r.id = s.run_id
-           join lateral (select max(starts_at) as starts_at from phase where characteristic_id = c.id) f on true
+           join lateral (select max(starts_at) as starts_at from phase
+                         where characteristic_id = c.id and merged_at is null) f on true
            join lateral (
                select r.overridden_at is null and exists (
                    select from jsonb_array_elements(r.judgements) j

@@ -3,7 +3,6 @@
 use chrono::{DateTime, Utc};
 use quality::analyte::{Assigned, NewAnalyte};
 use quality::field::name;
-use quality::limits::SigmaSource;
 use quality::object::ObjectKind;
 use quality::setup::SetUpRefusal;
 use quality::trail::{Action, Deed};
@@ -93,7 +92,7 @@ async fn start_assigned(
     at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     let level = phase.characteristic;
-    let limits = start_given(act.conn(), phase, (mean, sd, SigmaSource::Assigned), person).await?;
+    let limits = start_given(act.conn(), phase, (mean, sd), "Assigned to the control material", person).await?;
     let detail = json!({"phase": phase.name, "limits": limits, "mean": mean, "sd": sd});
     let deed = Deed::new(at, Some(person), Action::LevelAssigned, level, &detail);
     act.did(level, deed, News::Limits { characteristic: level });

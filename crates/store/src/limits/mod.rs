@@ -1,10 +1,14 @@
-//! Limits: on trial, started, put in force.
+//! The life of limits: on trial, started, put in force, kept; points set aside, phases moved and merged.
 
-mod in_force;
+mod asides;
+mod change;
+mod freeze;
+mod made;
+mod phase;
+mod sample;
 mod start;
-mod trial;
 
-pub use in_force::put_in_force;
-pub use start::start_phase;
-pub(crate) use start::{NewPhase, start_given, start_on_trial};
-pub use trial::fill_trial;
+pub use change::{LimitsChange, LimitsChanged, PhaseLimits, change, version};
+pub(crate) use change::settle;
+pub(crate) use made::{Made, make};
+pub(crate) use start::{NewPhase, begin_phase, start_given};

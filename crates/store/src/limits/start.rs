@@ -1,19 +1,17 @@
-//! Starting a phase.
+//! Starting a phase where a characteristic begins, or another chart.
 
 use chrono::{DateTime, Utc};
 use quality::characteristic::Characteristic;
-use quality::limits::SigmaSource;
+use quality::limits::{Basis, SigmaSource};
 use quality::trail::{Action, Deed};
 use serde_json::json;
-use sqlx::{PgConnection, PgPool};
+use spc::chart::Figures;
+use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::act::Act;
 use crate::news::News;
 use crate::{StoreError, word};
-
-/// Multiplier of sigma for new limits.
-const K: f64 = 3.0;
 
 /// A phase to start.
 #[derive(Debug, Clone, Copy)]
@@ -24,68 +22,52 @@ pub(crate) struct NewPhase<'a> {
     pub starts_at: DateTime<Utc>,
 }
 
-/// Starts a phase on trial limits.
-///
-/// # Errors
-/// When there is no such characteristic.
-pub async fn start_phase(
-    pool: &PgPool,
-    characteristic: Uuid,
-    name: &str,
-    starts_at: DateTime<Utc>,
-    person: Uuid,
-    at: DateTime<Utc>,
-) -> Result<Uuid, StoreError> {
-    let mut act = Act::begin(pool).await?;
-    let setup = act.take(characteristic).await?;
-    let new = NewPhase { characteristic, name, starts_at };
-    let phase = start_on_trial(&mut act, &setup.characteristic, new, person, at).await?;
-    act.commit().await?;
-    Ok(phase)
-}
-
-/// Starts a phase on trial limits, within an act.
-pub(crate) async fn start_on_trial(
+/// Starts a phase on trial limits, within an act; gives the limits.
+pub(crate) async fn begin_phase(
     act: &mut Act,
     characteristic: &Characteristic,
     new: NewPhase<'_>,
-    person: Uuid,
-    at: DateTime<Utc>,
+    (person, at): (Option<Uuid>, DateTime<Utc>),
 ) -> Result<Uuid, StoreError> {
-    let phase = insert_phase(act.conn(), new).await?;
+    let (limits, phase) = (Uuid::new_v4(), insert_phase(act.conn(), new).await?);
     sqlx::query!(
-        "insert into limits (id, phase_id, state, k, sigma_method) values ($1, $2, 'trial', $3, $4)",
-        Uuid::new_v4(),
+        "insert into limits (id, phase_id, state, sigma_method, basis) values ($1, $2, 'trial', $3, $4)",
+        limits,
         phase,
-        K,
-        word::word(SigmaSource::of(characteristic.chart))?
+        word::word(SigmaSource::of(&characteristic.scheme(), characteristic.subgroup_size))?,
+        serde_json::to_value(Basis::Phase)?
     )
     .execute(act.conn())
     .await?;
     let detail = json!({"name": new.name, "starts_at": new.starts_at});
-    let deed = Deed::new(at, Some(person), Action::PhaseStarted, phase, &detail);
+    let deed = Deed::new(at, person, Action::PhaseStarted, phase, &detail);
     act.did(new.characteristic, deed, News::Limits { characteristic: new.characteristic });
-    Ok(phase)
+    Ok(limits)
 }
 
-/// Starts a phase on limits that are given, in force at once, within an act that says so; gives the limits.
+/// Starts a phase on a centre and sigma that were assigned, in force at once, within an act that says so; gives the
+/// limits.
 pub(crate) async fn start_given(
     conn: &mut PgConnection,
     new: NewPhase<'_>,
-    (center, sigma, source): (f64, f64, SigmaSource),
+    (center, sigma): (f64, f64),
+    source: &str,
     person: Uuid,
 ) -> Result<Uuid, StoreError> {
     let limits = Uuid::new_v4();
     let phase = insert_phase(conn, new).await?;
+    let basis = Basis::Given { figures: Figures::new(center, sigma), source: source.to_owned() };
     sqlx::query!(
-        "insert into limits (id, phase_id, state, k, center, sigma, sigma_method, put_in_force_at, put_in_force_by)
-         values ($1, $2, 'in_force', $3, $4, $5, $6, $7, $8)",
+        "insert into limits (id, phase_id, state, center, sigma, sigma_method, basis, name, put_in_force_at,
+             put_in_force_by)
+         values ($1, $2, 'in_force', $3, $4, $5, $6, $7, $8, $9)",
         limits,
         phase,
-        K,
         center,
         sigma,
-        word::word(source)?,
+        word::word(SigmaSource::Assigned)?,
+        serde_json::to_value(basis)?,
+        new.name,
         new.starts_at,
         person
     )

@@ -5,7 +5,9 @@ use quality::correction::may_change;
 use quality::entry::{Accepted, Tags};
 use quality::field::text;
 use quality::object::ObjectKind;
+use quality::place::Place;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings};
+use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use quality::version::{self, same_version};
 use serde::{Deserialize, Serialize};
@@ -15,14 +17,15 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::judge::{self, judge};
 use super::save::{columns, said};
 use crate::act::Act;
 use crate::bench::judge_again;
 use crate::characteristics::CharacteristicView;
+use crate::judging::{Changed, judge};
 use crate::news::News;
 use crate::people::Person;
 use crate::phases::phases;
+use crate::signals::Because;
 use crate::{StoreError, sites};
 
 /// What a change of a sample brought about.
@@ -89,6 +92,8 @@ struct Held {
     defects: Json<Vec<Defects>>,
     tags: Json<Tags>,
     version: i32,
+    aside: bool,
+    restart: bool,
     /// Time and number of the run that measured it.
     run: Option<(DateTime<Utc>, i64)>,
 }
@@ -109,7 +114,7 @@ async fn hold(
     let row = sqlx::query!(
         r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, defects as "defects: Json<Vec<Defects>>",
-                  tags as "tags: Json<Tags>", sample.version, gap as "gap!", run.taken_at as "run_at?",
+                  tags as "tags: Json<Tags>", sample.version, gap as "gap!", aside, restart, run.taken_at as "run_at?",
                   run.number as "run_number?"
            from sample left join run on run.id = sample.run_id where sample.id = $1"#,
         sample
@@ -131,6 +136,8 @@ async fn hold(
         defects: row.defects,
         tags: row.tags,
         version: row.version,
+        aside: row.aside,
+        restart: row.restart,
         run: row.run_at.zip(row.run_number),
     })
 }
@@ -152,13 +159,16 @@ impl Held {
         mut act: Act,
         sample: Uuid,
         plotted: Plotted,
-        because: &'static str,
+        reason: WithdrawnReason,
         deed: Deed,
     ) -> Result<Rejudged, StoreError> {
         let (at, characteristic) = (deed.at, self.setup.id);
+        let because = Because { reason, sample: Some(sample), person: None, at };
+        let person = deed.person.unwrap_or_default();
         act.did(characteristic, deed, News::Sample { characteristic });
         let (number, taken_at) = (self.number, self.taken_at);
-        let it = judge::Changed { sample, number, taken_at, plotted, because, changed: true, at };
+        let place = Place { aside: self.aside, restart: self.restart, ..Place::of(plotted) };
+        let it = Changed { sample, number, taken_at, place, because, person, changed: true };
         let phases = phases(act.conn(), characteristic).await?;
         let outcome = judge(&mut act, &self.setup, phases, it).await?;
         if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {
@@ -221,7 +231,7 @@ pub async fn correct(
     .await?;
     let detail = json!({"number": held.number, "old": old, "new": new, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleCorrected, sample, &detail);
-    held.finish(act, sample, content.plotted(), "corrected", deed).await
+    held.finish(act, sample, content.plotted(), WithdrawnReason::Corrected, deed).await
 }
 
 /// Withdraws a sample: its place stays as a gap, with the reason.
@@ -253,5 +263,5 @@ pub async fn withdraw(
     let detail = json!({"number": held.number, "old": old, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleWithdrawn, sample, &detail);
     let gap = Plotted::gap(held.setup.characteristic.kind);
-    held.finish(act, sample, gap, "withdrawn", deed).await
+    held.finish(act, sample, gap, WithdrawnReason::Withdrawn, deed).await
 }

@@ -3,7 +3,6 @@
 
 mod change;
 mod count;
-mod judge;
 mod pencil;
 mod save;
 

@@ -1,20 +1,19 @@
 //! The point in pencil: what a sample that is being entered would be.
 
 use chrono::{DateTime, Utc};
-use quality::characteristic::Characteristic;
-use quality::sample::{Content, points};
+use quality::place::Place;
+use quality::sample::Content;
 use serde::{Deserialize, Serialize};
-use spc::chart::{ChartRequest, Statistic, compute};
+use spc::Figure;
+use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
 use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
-use crate::characteristics::{self, CharacteristicView};
-use crate::limits::fill_trial;
-use crate::phases::{Phase, holding, phases};
-use crate::window::{Stretch, Window, WindowPoint, around};
+use crate::phases::{Hold, Phase, holding, phases};
+use crate::series::{SeriesPoint, Stretch, around, fill_trial};
+use crate::{StoreError, characteristics};
 
 /// A point in pencil: what a sample would be if it were saved now.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -60,29 +59,31 @@ pub async fn preview(
     at: DateTime<Utc>,
 ) -> Result<Pencil, StoreError> {
     let mut conn = pool.acquire().await?;
-    let CharacteristicView { id, characteristic, .. } = characteristics::find(&mut *conn, characteristic).await?;
-    let mut phases = phases(&mut conn, id).await?;
+    let setup = characteristics::find(&mut *conn, characteristic).await?;
+    let mut phases = phases(&mut conn, setup.id).await?;
     let held = holding(&phases, at);
-    fill_trial(&mut conn, (id, &characteristic), &mut phases, held).await?;
-    let stretch = Stretch::of_phase(id, characteristic.kind, &phases, held);
-    let figures = phases.get(held).and_then(Phase::figures);
-    let point = WindowPoint { sample: None, taken_at: at, number: i64::MAX, plotted: content.plotted() };
-    let window = around(&mut conn, &characteristic, &stretch, figures.as_ref(), point).await?;
-    if figures.is_none() {
-        return without_limits(&characteristic, &window);
-    }
+    fill_trial(&mut conn, &setup, &mut phases, held).await?;
+    let schemes = setup.schemes();
+    let stretch = Stretch::of_phase(&setup, &schemes, &phases, held);
+    let hold = phases.get(held).map_or(Hold { figures: None, trial: true }, Phase::hold);
+    let place = Place { scheme: schemes.holding(at), ..Place::of(content.plotted()) };
+    let point = SeriesPoint { sample: None, taken_at: at, number: i64::MAX, place };
+    let window = around(&mut conn, &stretch, hold, vec![point], 1).await?;
+    let limited = hold.figures.is_some();
     let chart = &window.chart;
     let panels = chart
         .panels
         .iter()
         .map(|(statistic, points)| {
             let p = points[window.changed];
+            // Where there are no limits yet, there are no lines.
+            let line = |figure: Figure| figure.get().filter(|_| limited);
             PencilPoint {
                 statistic: *statistic,
                 value: p.value.get(),
-                center: p.center.get(),
-                lower: p.lower.get(),
-                upper: p.upper.get(),
+                center: line(p.center),
+                lower: line(p.lower),
+                upper: line(p.upper),
                 flagged: p.flagged,
             }
         })
@@ -94,25 +95,4 @@ pub async fn preview(
         .map(|f| PencilFinding { panel: f.panel, rule: f.rule, side: f.side, points: window.changed + 1 - f.from })
         .collect();
     Ok(Pencil { panels, findings })
-}
-
-/// The pencil point where there are no limits yet.
-fn without_limits(characteristic: &Characteristic, window: &Window) -> Result<Pencil, StoreError> {
-    let request = ChartRequest {
-        options: characteristic.chart_options(),
-        ..ChartRequest::new(characteristic.chart, points(characteristic.kind, window.plotted()))
-    };
-    let panels = compute(&request)?
-        .panels
-        .iter()
-        .map(|panel| PencilPoint {
-            statistic: panel.statistic,
-            value: panel.point(window.changed).value.get(),
-            center: None,
-            lower: None,
-            upper: None,
-            flagged: false,
-        })
-        .collect();
-    Ok(Pencil { panels, findings: vec![] })
 }

@@ -3,8 +3,10 @@
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::{Accepted, Tags};
 use quality::run::RunRefusal;
-use quality::sample::{Content, Plotted};
+use quality::place::Place;
+use quality::sample::Content;
 use quality::shift::{Calendar, Turn};
+use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
@@ -12,11 +14,12 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::judge::{Changed, judge};
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
+use crate::judging::{Changed, judge};
 use crate::news::News;
 use crate::phases::{Phase, phases};
+use crate::signals::Because;
 use crate::{StoreError, sites};
 
 /// A sample to save; what it holds has been accepted.
@@ -114,13 +117,15 @@ impl Saving {
         let number = insert(act.conn(), id, new, turn, run).await?;
         let characteristic = self.setup.id;
         act.did(characteristic, saved_deed(id, number, new), News::Sample { characteristic });
-        let plotted = match &new.visit {
-            Visit::Taken(Accepted { content, .. }) => content.plotted(),
+        let place = match &new.visit {
+            Visit::Taken(Accepted { content, .. }) => Place::of(content.plotted()),
             // No moving range reaches over a gap, so one that comes in late changes what was found.
-            Visit::Skipped { .. } => Plotted::gap(self.setup.characteristic.kind),
+            Visit::Skipped { .. } => Place::gap(self.setup.characteristic.kind),
         };
-        let (taken_at, at) = (new.taken_at, new.arrived_at);
-        let it = Changed { sample: id, number, taken_at, plotted, because: "late", changed: false, at };
+        let (taken_at, person) = (new.taken_at, new.person);
+        let because =
+            Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
+        let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
         let outcome = judge(act, &self.setup, self.phases.clone(), it).await?;
         Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
     }

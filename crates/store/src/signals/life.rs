@@ -22,13 +22,14 @@ struct Held {
 /// The signal, held until the transaction ends.
 async fn hold(conn: &mut PgConnection, signal: Uuid) -> Result<Held, StoreError> {
     let row = sqlx::query!(
-        "select characteristic_id, state, version, answered_by from signal where id = $1 for update",
+        "select characteristic_id, state, version, answered_by, cleared_by from signal where id = $1 for update",
         signal
     )
     .fetch_optional(conn)
     .await?
     .ok_or(StoreError::Missing(ObjectKind::Signal))?;
-    let stage = Stage { state: word::value(row.state)?, version: row.version, answered_by: row.answered_by };
+    let (state, version) = (word::value(row.state)?, row.version);
+    let stage = Stage { state, version, answered_by: row.answered_by, cleared_by: row.cleared_by };
     Ok(Held { characteristic: row.characteristic_id, stage })
 }
 
@@ -120,13 +121,17 @@ pub async fn review(
     let state = held.stage.reviewed(seen_version, person, decision, remark.as_deref())?;
     sqlx::query!(
         "insert into review (id, signal_id, answer_id, answered_by, person_id, at, decision, remark)
-         select $1, $2, id, person_id, $3, $4, $5, $6 from answer where signal_id = $2 order by at desc limit 1",
+         -- What somebody made go away before anybody answered is reviewed without an answer.
+         select $1, $2, a.id, coalesce(a.person_id, $7), $3, $4, $5, $6
+         from (select) one left join lateral
+              (select id, person_id from answer where signal_id = $2 order by at desc limit 1) a on true",
         Uuid::new_v4(),
         signal,
         person,
         at,
         word::word(decision)?,
-        remark
+        remark,
+        held.stage.answered_by
     )
     .execute(act.conn())
     .await?;

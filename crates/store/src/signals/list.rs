@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::object::ObjectKind;
-use quality::signal::{Decision, SignalState, SignalSteps, Stage};
+use quality::signal::{Decision, SignalState, SignalSteps, Stage, WithdrawnReason};
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
@@ -62,6 +62,12 @@ pub struct SignalView {
     pub version: i32,
     /// When it was withdrawn: the finding no longer holds.
     pub withdrawn_at: Option<DateTime<Utc>>,
+    /// Why.
+    pub withdrawn_reason: Option<WithdrawnReason>,
+    /// Who made it go away, which somebody else reviews.
+    pub cleared_by: Option<String>,
+    /// The review of that, where nobody had answered.
+    pub cleared_review: Option<ReviewView>,
     /// The steps to take.
     pub reaction_plan: Vec<String>,
     /// Answers, oldest first.
@@ -118,6 +124,11 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
         r#"select g.*, g.rule as "typed_rule: Json<Rule>", c.name, c.unit, c.decimals, c.reaction_plan,
                   st.name as station, p.name as product, f.number as from_number, t.number as to_number,
                   f.taken_at as since, t.taken_at as until,
+                  cl.name as "cleared_by_name?",
+                  (select jsonb_build_object('person', rp.name, 'at', r.at, 'decision', r.decision, 'remark', r.remark)
+                   from review r join person rp on rp.id = r.person_id
+                   where r.signal_id = g.id and r.answer_id is null order by r.at desc limit 1)
+                      as "cleared_review: Json<ReviewView>",
                   coalesce((
                       select jsonb_agg(jsonb_build_object(
                           'person', ap.name, 'person_id', a.person_id, 'at', a.at, 'action', a.action,
@@ -135,6 +146,7 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
            join characteristic c on c.id = g.characteristic_id
            join station st on st.id = c.station_id
            join product p on p.id = c.product_id
+           left join person cl on cl.id = g.cleared_by
            join sample f on f.id = g.from_sample
            join sample t on t.id = g.to_sample
            where ($1::text is null or g.state = $1) and ($2::uuid is null or g.characteristic_id = $2)
@@ -154,7 +166,7 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
     .into_iter()
     .map(|row| {
         let (state, version) = (word::value(row.state)?, row.version);
-        let stage = Stage { state, version, answered_by: row.answered_by };
+        let stage = Stage { state, version, answered_by: row.answered_by, cleared_by: row.cleared_by };
         Ok(SignalView {
             id: row.id,
             characteristic: row.characteristic_id,
@@ -181,6 +193,9 @@ pub async fn list(pool: &PgPool, filter: SignalFilter, most: i64) -> Result<Vec<
             steps: stage.steps(filter.viewer),
             version,
             withdrawn_at: row.withdrawn_at,
+            withdrawn_reason: row.withdrawn_reason.map(word::value).transpose()?,
+            cleared_by: row.cleared_by_name,
+            cleared_review: row.cleared_review.map(|review| review.0),
             reaction_plan: row.reaction_plan,
             answers: row.answers.0,
         })

@@ -6,4 +6,4 @@ mod raise;
 
 pub use life::{answer, review};
 pub use list::{AnswerView, ReviewView, SignalFilter, SignalView, WaitingSignals, find, list, waiting};
-pub(crate) use raise::{Basis, apply, standing};
+pub(crate) use raise::{Basis, Because, Stands, apply, standing};

@@ -2,31 +2,41 @@
 
 use chrono::{DateTime, Utc};
 use quality::judging::{self, Change, StandingSignal};
-use quality::limits::Figures;
 use quality::object::ObjectKind;
-use quality::signal::SignalState;
+use quality::scheme::Schemes;
+use quality::signal::{SignalState, WithdrawnReason};
 use quality::trail::{Action, Deed};
-use serde_json::json;
+use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
 use spc::chart::Signal;
 use spc::rules::Rule;
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use crate::window::Window;
+use crate::phases::Hold;
+use crate::series::Window;
 use crate::{StoreError, word};
 
-/// What signals are raised against.
-pub(crate) struct Basis {
+/// What signals are raised against, and why judging changes them.
+pub(crate) struct Basis<'a> {
     pub characteristic: Uuid,
     pub limits: Uuid,
-    /// Nothing where trial limits have too few points, so that nothing is raised.
-    pub figures: Option<Figures>,
-    pub trial: bool,
+    pub hold: Hold,
+    pub schemes: &'a Schemes,
     /// Found after the sample had its place among later ones.
     pub late: bool,
-    /// What happened to the sample.
-    pub because: &'static str,
+    pub because: Because,
+}
+
+/// What made findings go away, or come again.
+#[derive(Debug, Clone, Copy, Serialize, Deserialize)]
+pub(crate) struct Because {
+    pub reason: WithdrawnReason,
+    /// The sample that something happened to.
+    pub sample: Option<Uuid>,
+    /// Who did it, where somebody else has to review what it makes go away.
+    pub person: Option<Uuid>,
     pub at: DateTime<Utc>,
 }
 
@@ -34,6 +44,8 @@ pub(crate) struct Basis {
 pub(crate) struct Stands {
     pub as_seen: StandingSignal,
     end: End,
+    /// Raised against trial limits, so that it goes away without a review.
+    trial: bool,
 }
 
 /// The last sample of a pattern.
@@ -52,10 +64,11 @@ pub(crate) async fn standing(
     let Some((first, last)) = window.points.first().zip(window.points.last()) else { return Ok(vec![]) };
     sqlx::query!(
         r#"select g.id, panel, rule as "rule: Json<Rule>", side, to_sample, at_taken_at, to_taken_at, state,
-                  f.taken_at as from_taken_at, f.number as from_number, a.number as at_number, t.number as to_number
+                  g.withdrawn_at, g.trial, f.taken_at as from_taken_at, f.number as from_number, a.number as at_number,
+                  t.number as to_number
            from signal g
            join sample f on f.id = from_sample join sample a on a.id = at_sample join sample t on t.id = to_sample
-           where g.characteristic_id = $1 and g.withdrawn_at is null and to_taken_at >= $2 and at_taken_at <= $3
+           where g.characteristic_id = $1 and to_taken_at >= $2 and at_taken_at <= $3
            order by at_taken_at, a.number, raised_at, g.id"#,
         characteristic,
         first.taken_at,
@@ -64,28 +77,30 @@ pub(crate) async fn standing(
     .fetch_all(conn)
     .await?
     .into_iter()
+    // What begins in an earlier phase is judged with that one; what was reviewed stays as it was seen.
+    .filter(|row| !window.begins_here || row.state == "reviewed" || (row.at_taken_at, row.at_number) >= first.rank())
     .map(|row| {
         let as_seen = StandingSignal {
             id: row.id,
             panel: word::value(row.panel)?,
             rule: row.rule.0,
             side: row.side.map(word::value).transpose()?,
-            from: window.place((row.from_taken_at, row.from_number), true),
-            at: window.place((row.at_taken_at, row.at_number), true),
-            to: window.place((row.to_taken_at, row.to_number), false),
+            from: window.lies((row.from_taken_at, row.from_number), true),
+            at: window.lies((row.at_taken_at, row.at_number), true),
+            to: window.lies((row.to_taken_at, row.to_number), false),
             reviewed: word::value::<SignalState>(row.state)? == SignalState::Reviewed,
+            withdrawn: row.withdrawn_at.is_some(),
         };
-        Ok(Stands { as_seen, end: End { sample: row.to_sample, taken_at: row.to_taken_at } })
+        Ok(Stands { as_seen, end: End { sample: row.to_sample, taken_at: row.to_taken_at }, trial: row.trial })
     })
     .collect()
 }
 
-/// Stores a change that `sample` brought about; gives the signal and what the trail says.
+/// Stores a change; gives the signal and what the trail says.
 pub(crate) async fn apply(
     conn: &mut PgConnection,
-    basis: &Basis,
+    basis: &Basis<'_>,
     (window, standing): (&Window, &[Stands]),
-    sample: Uuid,
     change: Change,
 ) -> Result<(Uuid, Deed), StoreError> {
     let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(ObjectKind::Sample));
@@ -97,9 +112,10 @@ pub(crate) async fn apply(
             .map(|stands| stands.end)
             .ok_or(StoreError::Missing(ObjectKind::Signal)),
     };
-    let deed = |action, signal, detail| Deed::new(basis.at, None, action, signal, &detail);
+    let because = basis.because;
+    let deed = |action, signal, detail| Deed::new(because.at, None, action, signal, &detail);
     match change {
-        Change::Raise { finding, end } => raise(conn, basis, window, sample, finding, end_of(end)?).await,
+        Change::Raise { finding, end } => raise(conn, basis, window, finding, end_of(end)?).await,
         Change::Grow { signal, end } => {
             let (old, new) = (end_of(judging::End::Of(signal))?, end_of(end)?);
             // The version stays: an answer that is being typed holds for a pattern that goes on.
@@ -124,28 +140,67 @@ pub(crate) async fn apply(
                 end_at(conn, signal, end).await?;
             }
             let places = |i: Option<usize>| i.map(sample_at).transpose();
-            let detail = json!({"because": {basis.because: sample},
+            let detail = json!({"because": because.said()?,
                                 "new": {"from": places(start.map(|s| s.0))?, "at": places(start.map(|s| s.1))?,
                                         "to": end.map(|end| end.sample)}});
             Ok((signal, deed(Action::SignalReshaped, signal, detail)))
         }
-        Change::Withdraw { signal, joined } => {
+        Change::TakeUp { signal, start: (from, at), end } => {
+            let end = end_of(end)?;
             let state = sqlx::query_scalar!(
-                // One that was sent back was answered once: it is reviewed with the remark that it is gone.
-                r#"with last as (select person_id from answer where signal_id = $1 order by at desc limit 1)
-                   update signal set withdrawn_at = $2, withdrawn_because = $3, version = version + 1,
-                       answered_by = coalesce(answered_by, (select person_id from last)),
-                       state = case when state = 'open' and exists (select from last) then 'answered' else state end
+                // As it stood: answered where its last answer was not sent back.
+                r#"with last as (select a.person_id from answer a where a.signal_id = $1 and not exists
+                       (select from review r where r.answer_id = a.id and r.decision = 'sent_back')
+                       order by at desc limit 1)
+                   update signal set withdrawn_at = null, withdrawn_because = null, withdrawn_reason = null,
+                       cleared_by = null, version = version + 1, from_sample = $2, at_sample = $3, at_taken_at = $4,
+                       to_sample = $5, to_taken_at = $6, answered_by = (select person_id from last),
+                       state = case when exists (select from last) then 'answered' else 'open' end
                    where id = $1 returning state"#,
                 signal,
-                basis.at,
-                sample
+                sample_at(from)?,
+                sample_at(at)?,
+                window.points[at].taken_at,
+                end.sample,
+                end.taken_at
             )
             .fetch_one(conn)
             .await?;
-            let detail = json!({"because": {basis.because: sample}, "joined": joined, "new": {"state": state}});
+            let new = json!({"from": sample_at(from)?, "at": sample_at(at)?, "to": end.sample, "state": state});
+            let detail = json!({"because": because.said()?, "new": new});
+            Ok((signal, deed(Action::SignalTakenUp, signal, detail)))
+        }
+        Change::Withdraw { signal, joined } => {
+            let counted = standing.iter().any(|stands| stands.as_seen.id == signal && !stands.trial);
+            let cleared_by = because.person.filter(|_| counted && joined.is_none() && because.reason.is_reviewed());
+            let state = sqlx::query_scalar!(
+                // One that was sent back was answered once: it is reviewed with the remark that it is gone. And so is one
+                // that a person made go away.
+                r#"with last as (select person_id from answer where signal_id = $1 order by at desc limit 1)
+                   update signal set withdrawn_at = $2, withdrawn_because = $3, withdrawn_reason = $4, cleared_by = $5,
+                       version = version + 1,
+                       answered_by = coalesce(answered_by, (select person_id from last), $5),
+                       state = case when state = 'open' and (exists (select from last) or $5::uuid is not null)
+                           then 'answered' else state end
+                   where id = $1 returning state"#,
+                signal,
+                because.at,
+                because.sample,
+                word::word(because.reason)?,
+                cleared_by
+            )
+            .fetch_one(conn)
+            .await?;
+            let detail = json!({"because": because.said()?, "joined": joined, "new": {"state": state}});
             Ok((signal, deed(Action::SignalWithdrawn, signal, detail)))
         }
+    }
+}
+
+impl Because {
+    /// As the trail says it: what happened, and to which sample.
+    fn said(&self) -> Result<Value, StoreError> {
+        Ok(json!({word::word(self.reason)?: self.sample}))
     }
 }
 
@@ -159,14 +214,16 @@ async fn end_at(conn: &mut PgConnection, signal: Uuid, end: End) -> Result<(), S
 
 async fn raise(
     conn: &mut PgConnection,
-    basis: &Basis,
+    basis: &Basis<'_>,
     window: &Window,
-    sample: Uuid,
     f: Signal,
     end: End,
 ) -> Result<(Uuid, Deed), StoreError> {
     let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(ObjectKind::Sample));
-    let figures = basis.figures.ok_or(StoreError::Corrupt("a finding without figures to find it by".into()))?;
+    let found_without = || StoreError::Corrupt("a finding without figures to find it by".into());
+    let figures = basis.hold.figures.ok_or_else(found_without)?;
+    let center = figures.center.or(window.center_at(f.panel, f.at)).ok_or_else(found_without)?;
+    let k = basis.schemes.get(window.points[f.at].place.scheme).k;
     let id = Uuid::new_v4();
     let side = f.side.map(word::word).transpose()?;
     sqlx::query!(
@@ -183,18 +240,17 @@ async fn raise(
         end.sample,
         window.points[f.at].taken_at,
         end.taken_at,
-        basis.at,
+        basis.because.at,
         basis.limits,
-        figures.center,
+        center,
         figures.sigma,
-        figures.k,
-        basis.trial,
+        k,
+        basis.hold.trial,
         basis.late
     )
     .execute(conn)
     .await?;
-    let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": sample,
-                        "center": figures.center, "sigma": figures.sigma, "trial": basis.trial,
-                        "late": basis.late});
-    Ok((id, Deed::new(basis.at, None, Action::SignalRaised, id, &detail)))
+    let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": basis.because.sample,
+                        "center": center, "sigma": figures.sigma, "trial": basis.hold.trial, "late": basis.late});
+    Ok((id, Deed::new(basis.because.at, None, Action::SignalRaised, id, &detail)))
 }

@@ -1,6 +1,6 @@
 //! What the entries of a chain say that the tables hold.
 
-use std::collections::{BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use chrono::{DateTime, Utc};
 use quality::trail::Action;
@@ -17,6 +17,10 @@ pub(super) struct Sample {
     pub withdrawn: Option<Value>,
     /// Each correction, oldest first.
     pub corrections: Vec<Value>,
+    /// Each time that it was set aside, oldest first.
+    pub asides: Vec<Value>,
+    /// Each restart, oldest first.
+    pub restarts: Vec<Value>,
 }
 
 /// A signal as the trail tells it.
@@ -35,10 +39,14 @@ pub(super) struct Signal {
 pub(super) struct Expected {
     pub samples: HashMap<Uuid, Sample>,
     pub signals: HashMap<Uuid, Signal>,
-    /// Centre, sigma and k of limits that were put in force or given.
+    /// Figures of limits that were put in force or given.
     pub limits: HashMap<Uuid, Value>,
     /// Such limits from before the trail told of them.
     pub limits_before: HashMap<Uuid, Value>,
+    /// Schemes that were kept when others began, and when.
+    pub schemes: BTreeMap<DateTime<Utc>, Value>,
+    /// Phases that were started since the trail tells of them.
+    pub phases: HashMap<Uuid, Value>,
     /// Login and role.
     pub people: HashMap<Uuid, Value>,
     /// The chains that the site's chain lists.
@@ -49,6 +57,9 @@ pub(super) struct Expected {
 pub(super) fn fields(of: &Value, names: &[&str]) -> Value {
     names.iter().filter_map(|name| Some(((*name).to_owned(), of.get(name)?.clone()))).collect()
 }
+
+/// What limits are made of.
+const FIGURES: [&str; 8] = ["center", "sigma", "sigma_between", "mean_n", "shape", "scale", "lower", "upper"];
 
 const CONTENT: [&str; 6] = ["readings", "components", "inspected", "count", "defects", "tags"];
 
@@ -86,6 +97,47 @@ impl Expected {
                     state.clone_into(&mut signal.state);
                 }
             }
+            Action::SignalTakenUp => {
+                let signal = self.signals.entry(object).or_default();
+                signal.withdrawn = false;
+                detail["new"]["state"].as_str().unwrap_or_default().clone_into(&mut signal.state);
+            }
+            Action::SampleSetAside => {
+                let said = json!({"cause": detail["cause"], "person": person, "taken_back_by": null});
+                self.samples.entry(object).or_default().asides.push(said);
+            }
+            Action::SampleTakenBack => {
+                if let Some(last) = self.samples.entry(object).or_default().asides.last_mut() {
+                    last["taken_back_by"] = json!(person);
+                }
+            }
+            Action::RestartMarked => {
+                let said = json!({"reason": detail["reason"], "person": person, "undone_by": null});
+                self.samples.entry(object).or_default().restarts.push(said);
+            }
+            Action::RestartUndone => {
+                if let Some(last) = self.samples.entry(object).or_default().restarts.last_mut() {
+                    last["undone_by"] = json!(person);
+                }
+            }
+            Action::CharacteristicChanged if detail["keeps_scheme"] == json!(true) => {
+                self.schemes.insert(at, fields(&detail["old"], &["chart", "options", "rule_set", "k"]));
+            }
+            Action::PhaseStarted => {
+                self.phases.insert(object, fields(detail, &["name", "starts_at"]));
+            }
+            Action::PhaseMoved | Action::PhaseRenamed => {
+                if let Some((says, new)) = self.phases.get_mut(&object).zip(detail["new"].as_object())
+                    && let Some(says) = says.as_object_mut()
+                {
+                    says.extend(new.clone());
+                }
+            }
+            Action::PhaseMerged => {
+                if let Some(says) = self.phases.get_mut(&object) {
+                    says["merged"] = json!(true);
+                }
+            }
             Action::SignalAnswered => {
                 let mut answer = fields(detail, &["cause", "nothing_found", "action"]);
                 (answer["person"], answer["at"]) = (json!(person), json!(at));
@@ -101,7 +153,7 @@ impl Expected {
                 signal.state = detail["new"]["state"].as_str().unwrap_or_default().to_owned();
             }
             Action::LimitsPutInForce => {
-                self.limits.insert(object, fields(detail, &["center", "sigma", "k"]));
+                self.limits.insert(object, fields(detail, &FIGURES));
             }
             Action::LevelAssigned => {
                 if let Some(limits) = uuid(&detail["limits"]) {
@@ -126,7 +178,7 @@ impl Expected {
         let list = |name: &str| detail[name].as_array().into_iter().flatten();
         self.chains.extend(list("chains").filter_map(uuid));
         self.people.extend(list("people").filter_map(|p| Some((uuid(&p["id"])?, fields(p, &["login", "role"])))));
-        let limits = list("limits").filter_map(|l| Some((uuid(&l["id"])?, fields(l, &["center", "sigma", "k"]))));
+        let limits = list("limits").filter_map(|l| Some((uuid(&l["id"])?, fields(l, &FIGURES))));
         self.limits_before.extend(limits);
     }
 }

@@ -1,7 +1,8 @@
 //! The tables held against what the trail says of their rows.
 
-use std::collections::{BTreeMap, HashMap, HashSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 
+use chrono::{DateTime, Utc};
 use futures::TryStreamExt;
 use serde_json::{Map, Value, json};
 use sqlx::PgConnection;
@@ -66,7 +67,7 @@ pub(super) async fn of_site(conn: &mut PgConnection, site: &Expected, report: &m
         }
     }
     rest(report, "person", &site.people, &seen);
-    let limits = sqlx::query_scalar!("select id from limits where state <> 'trial'").fetch_all(conn).await?;
+    let limits = sqlx::query_scalar!("select id from limits where put_in_force_at is not null").fetch_all(conn).await?;
     rest(report, "limits", &site.limits_before, &limits.into_iter().collect());
     Ok(())
 }
@@ -83,19 +84,62 @@ pub(super) async fn of_characteristic(
     signals(&mut *conn, id, &expected.signals, report).await?;
     let mut seen = HashSet::new();
     let limits = sqlx::query!(
-        "select l.id, center, sigma, k from limits l join phase p on p.id = phase_id
-         where characteristic_id = $1 and state <> 'trial'",
+        "select l.id, center, sigma, sigma_between, mean_n, shape, scale, lower, upper
+         from limits l join phase p on p.id = phase_id
+         where characteristic_id = $1 and put_in_force_at is not null",
         id
     );
-    for row in limits.fetch_all(conn).await? {
+    for row in limits.fetch_all(&mut *conn).await? {
         seen.insert(row.id);
-        let holds = json!({"center": row.center, "sigma": row.sigma, "k": row.k});
+        let holds = json!({"center": row.center, "sigma": row.sigma, "sigma_between": row.sigma_between,
+                           "mean_n": row.mean_n, "shape": row.shape, "scale": row.scale, "lower": row.lower,
+                           "upper": row.upper});
         match expected.limits.get(&row.id).or_else(|| limits_before.get(&row.id)) {
             Some(says) => compare(report, "limits", row.id, says, &holds),
             None => missing(report, "limits", row.id, false),
         }
     }
     rest(report, "limits", &expected.limits, &seen);
+    let mut seen = HashSet::new();
+    let phases = sqlx::query!(
+        r#"select id, name, starts_at, merged_at is not null as "merged!" from phase where characteristic_id = $1"#,
+        id
+    );
+    for row in phases.fetch_all(&mut *conn).await? {
+        seen.insert(row.id);
+        // Older ones began before the trail told of phases.
+        if let Some(says) = expected.phases.get(&row.id) {
+            let holds = json!({"name": row.name, "starts_at": row.starts_at, "merged": row.merged});
+            compare(report, "phase", row.id, says, &holds);
+        }
+    }
+    rest(report, "phase", &expected.phases, &seen);
+    schemes(conn, id, &expected.schemes, report).await
+}
+
+/// Schemes that held earlier.
+async fn schemes(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &BTreeMap<DateTime<Utc>, Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = BTreeSet::new();
+    let rows = sqlx::query!(
+        "select ends_at, chart, options, rule_set, k from earlier_scheme where characteristic_id = $1",
+        id
+    );
+    for row in rows.fetch_all(conn).await? {
+        seen.insert(row.ends_at);
+        let holds = json!({"chart": row.chart, "options": row.options, "rule_set": row.rule_set, "k": row.k});
+        match told.get(&row.ends_at) {
+            Some(says) => compare(report, "earlier_scheme", id, says, &holds),
+            None => missing(report, "earlier_scheme", id, false),
+        }
+    }
+    for _ in told.keys().filter(|ends| !seen.contains(ends)) {
+        missing(report, "earlier_scheme", id, true);
+    }
     Ok(())
 }
 
@@ -128,11 +172,32 @@ async fn samples(
         let held = json!({"old": row.old, "new": row.new, "reason": row.reason, "person": row.person_id});
         corrections.entry(row.sample_id).or_default().push(held);
     }
+    let mut asides = Parts::new();
+    let rows = sqlx::query!(
+        "select sample_id, a.person_id, coalesce(k.name, cause_text) as cause, taken_back_by
+         from set_aside a join sample s on s.id = sample_id left join cause k on k.id = cause_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"cause": row.cause, "person": row.person_id, "taken_back_by": row.taken_back_by});
+        asides.entry(row.sample_id).or_default().push(held);
+    }
+    let mut restarts = Parts::new();
+    let rows = sqlx::query!(
+        "select sample_id, r.person_id, reason, undone_by from restart r join sample s on s.id = sample_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"reason": row.reason, "person": row.person_id, "undone_by": row.undone_by});
+        restarts.entry(row.sample_id).or_default().push(held);
+    }
     let mut seen = HashSet::new();
     let mut rows = sqlx::query!(
         r#"select id, number, device, entry, taken_at, person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, count, defects, tags, skipped_because,
-                  withdrawn_by, withdrawn_because
+                  withdrawn_by, withdrawn_because, aside, restart
            from sample where characteristic_id = $1 order by number"#,
         id
     )
@@ -148,14 +213,22 @@ async fn samples(
             "number": row.number, "taken_at": row.taken_at, "device": row.device, "entry": row.entry,
             "person": row.person_id, "readings": row.readings, "components": row.components,
             "inspected": row.inspected, "count": row.count, "defects": row.defects, "tags": row.tags,
-            "because": row.skipped_because, "withdrawn": withdrawn,
+            "because": row.skipped_because, "withdrawn": withdrawn, "aside": row.aside, "restart": row.restart,
         });
         let mut says = without_shift(told.says.clone());
         if let Value::Object(says) = &mut says {
-            says.extend([("person".into(), json!(told.person)), ("withdrawn".into(), json!(told.withdrawn))]);
+            let now = |said: &[Value], undone: &str| json!(said.last().is_some_and(|last| last[undone].is_null()));
+            says.extend([
+                ("person".into(), json!(told.person)),
+                ("withdrawn".into(), json!(told.withdrawn)),
+                ("aside".into(), now(&told.asides, "taken_back_by")),
+                ("restart".into(), now(&told.restarts, "undone_by")),
+            ]);
         }
         compare(report, "sample", row.id, &says, &without_shift(holds));
         parts(report, "correction", row.id, &told.corrections, &mut corrections);
+        parts(report, "set_aside", row.id, &told.asides, &mut asides);
+        parts(report, "restart", row.id, &told.restarts, &mut restarts);
     }
     rest(report, "sample", told, &seen);
     Ok(())

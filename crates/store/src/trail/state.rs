@@ -37,11 +37,11 @@ pub(crate) async fn record_state(pool: &PgPool) -> Result<(), StoreError> {
         .into_iter()
         .map(|row| json!({"id": row.id, "login": row.login, "role": row.role}))
         .collect();
-    let limits: Vec<_> = sqlx::query!("select id, center, sigma, k from limits where state <> 'trial' order by id")
+    let limits: Vec<_> = sqlx::query!("select id, center, sigma from limits where state <> 'trial' order by id")
         .fetch_all(&mut *tx)
         .await?
         .into_iter()
-        .map(|row| json!({"id": row.id, "center": row.center, "sigma": row.sigma, "k": row.k}))
+        .map(|row| json!({"id": row.id, "center": row.center, "sigma": row.sigma}))
         .collect();
     let detail = json!({"chains": chains, "people": people, "limits": limits});
     let deed = Deed::new(Utc::now(), None, Action::StateRecorded, SITE_CHAIN, &detail);

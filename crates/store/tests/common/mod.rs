@@ -1,16 +1,21 @@
 //! A small site to test with: one station, three characteristics, a person of each role.
 
+pub mod whole;
+
 use chrono::{DateTime, Duration, SubsecRound, Utc};
-use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken};
+use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
 use quality::entry::{Accepted, Tags};
-use quality::limits::Figures;
+use quality::limits::{Basis, NewLimits};
 use quality::role::Role;
 use quality::sample::{Content, Counts, Defects};
-use spc::chart::ChartKind;
+use spc::chart::{ChartKind, ChartOptions, Figures};
 use spc::rules::{Preset, RuleSet};
 use sqlx::PgPool;
+use store::StoreError;
 use store::characteristics::Belongs;
+use store::limits::{LimitsChange, LimitsChanged};
 use store::people::Person;
+use store::phases::Phase;
 use store::samples::{NewSample, Saved, Visit};
 use uuid::Uuid;
 
@@ -69,8 +74,8 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
     };
     let viscosity = store::plan::add_characteristic(pool, belongs, &viscosity, people[3]).await.unwrap();
     let leaks = store::plan::add_characteristic(pool, belongs, &leak_failures(), people[3]).await.unwrap();
-    for (characteristic, center, sigma) in [(wall, 5.0, Some(0.1)), (leaks, 0.05, None)] {
-        give_limits(pool, characteristic, Figures { center, sigma, k: 3.0 }, people[3], since).await;
+    for (characteristic, figures) in [(wall, Figures::new(5.0, 0.1)), (leaks, Figures::centered(0.05))] {
+        give_limits(pool, characteristic, figures, people[3], since).await;
     }
     Site {
         technician: people[0],
@@ -88,9 +93,32 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
 #[allow(dead_code)]
 /// Puts given limits in force for the only phase of a characteristic.
 pub async fn give_limits(pool: &PgPool, characteristic: Uuid, given: Figures, engineer: Uuid, at: DateTime<Utc>) {
+    let basis = Basis::Given { figures: given, source: "Known from long ago.".into() };
+    let limits = NewLimits { basis, ..NewLimits::of_phase("As known") };
+    let phase = first_phase(pool, characteristic).await.id;
+    act(pool, characteristic, &LimitsChange::PutInForce { phase, limits }, engineer, at).await.unwrap();
+}
+
+/// The first phase of a characteristic.
+#[allow(dead_code)]
+pub async fn first_phase(pool: &PgPool, characteristic: Uuid) -> Phase {
     let mut conn = pool.acquire().await.unwrap();
-    let phase = store::phases::phases(&mut conn, characteristic).await.unwrap()[0].id;
-    store::limits::put_in_force(pool, characteristic, phase, Some(given), engineer, at).await.unwrap();
+    store::phases::phases(&mut conn, characteristic).await.unwrap().remove(0)
+}
+
+/// Changes limits as they are now.
+#[allow(dead_code)]
+pub async fn act(
+    pool: &PgPool,
+    characteristic: Uuid,
+    change: &LimitsChange,
+    person: Uuid,
+    at: DateTime<Utc>,
+) -> Result<LimitsChanged, StoreError> {
+    let mut conn = pool.acquire().await.unwrap();
+    let seen = store::limits::version(&mut conn, characteristic).await.unwrap();
+    drop(conn);
+    store::limits::change(pool, characteristic, seen, change, (person, at)).await
 }
 
 /// Wall thickness, as it is set up.
@@ -101,6 +129,8 @@ pub fn wall_thickness() -> Characteristic {
         unit: "mm".into(),
         decimals: 2,
         chart: ChartKind::XbarR,
+        options: ChartOptions::default(),
+        k: usual_k(),
         subgroup_size: 3,
         varying: false,
         taken: Taken::Consecutive,

@@ -1,0 +1,212 @@
+//! Changes of limits that are made in the background, since they ask to judge more points again than anybody waits for. A
+//! change is made when they are judged, wholly or not at all; what is entered meanwhile is judged by what holds until then, and again at the switch.
+
+use chrono::{DateTime, Utc};
+use quality::trail::Action;
+use sqlx::types::Json;
+use sqlx::{PgConnection, PgPool};
+use uuid::Uuid;
+
+use crate::StoreError;
+use crate::act::Act;
+use crate::characteristics::{self, CharacteristicView};
+use crate::judging::{Changed, Judged, Pending, Range, judge, look_again, write};
+use crate::limits::{LimitsChange, Made, make, settle};
+use crate::news::{News, tell};
+use crate::phases::{Phase, phases};
+use crate::series::{Rank, Stretch};
+
+struct Waiting {
+    id: i64,
+    characteristic: Uuid,
+    pending: Json<Pending<LimitsChange>>,
+    person: Uuid,
+    at: DateTime<Utc>,
+}
+
+/// Makes every change that waits, one after another. One instance does so at a time, and those that wait when it goes
+/// are made by the next.
+///
+/// # Errors
+/// When the database fails; what was under way is as it was before, and waits.
+pub async fn make_waiting(pool: &PgPool) -> Result<usize, StoreError> {
+    /// Any number, the same in every instance.
+    const TURN: i64 = 0x6e75_7665_6b01;
+    let mut made = 0;
+    let mut turn = pool.begin().await?;
+    let mine = sqlx::query_scalar!(r#"select pg_try_advisory_xact_lock($1) as "mine!""#, TURN);
+    if !mine.fetch_one(&mut *turn).await? {
+        return Ok(0);
+    }
+    loop {
+        let next = sqlx::query_as!(
+            Waiting,
+            r#"select id, characteristic_id as characteristic, change as "pending: Json<Pending<LimitsChange>>", person_id as person, at
+               from judging_again where not failed order by id limit 1"#
+        );
+        let Some(waiting) = next.fetch_optional(&mut *turn).await? else { return Ok(made) };
+        match make_one(pool, &waiting).await {
+            Ok(()) => made += 1,
+            Err(error) if error.is_fault() => return Err(error),
+            Err(_) => fail(pool, &waiting).await?,
+        }
+    }
+}
+
+async fn fail(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
+    let mut act = Act::begin(pool).await?;
+    sqlx::query!("update judging_again set failed = true where id = $1", waiting.id).execute(act.conn()).await?;
+    act.tell(News::Limits { characteristic: waiting.characteristic });
+    act.keep().await
+}
+
+/// How often points are judged beside those who enter some, before they have to wait a moment.
+const TRIES: usize = 3;
+
+async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
+    for _ in 0..TRIES {
+        let ready = Ready::make(pool, waiting).await?;
+        if ready.switch(pool, waiting).await? {
+            return Ok(());
+        }
+    }
+    // Something changed each time: now it is done while others wait.
+    let mut act = Act::begin(pool).await?;
+    let setup = act.take(waiting.characteristic).await?;
+    let (made, after) = waiting.change(&mut act, &setup).await?;
+    if let Some(range) = made.range {
+        let because = made.because(waiting.person, waiting.at);
+        for judged in look_again(act.conn(), &setup, after, range, async |_| ()).await? {
+            write(&mut act, &setup, &judged, because, true).await?;
+        }
+    }
+    waiting.end(act, made).await
+}
+
+impl Waiting {
+    /// Writes the change, within an act; gives the phases as they are then.
+    async fn change(&self, act: &mut Act, setup: &CharacteristicView) -> Result<(Made, Vec<Phase>), StoreError> {
+        let before = phases(act.conn(), self.characteristic).await?;
+        let made = match &self.pending.0 {
+            Pending::Change(change) => make(act, setup, &before, change, (self.person, self.at)).await?,
+            Pending::Behind { taken_at, number, because } => Made {
+                range: Some(Range { from: Some((*taken_at, *number)), before: None }),
+                reason: because.reason,
+                sample: because.sample,
+                counts: None,
+            },
+        };
+        Ok((made, phases(act.conn(), self.characteristic).await?))
+    }
+
+    async fn end(&self, mut act: Act, made: Made) -> Result<(), StoreError> {
+        sqlx::query!("delete from judging_again where id = $1", self.id).execute(act.conn()).await?;
+        settle(&mut act, self.characteristic, made.counts).await?;
+        act.tell(News::Limits { characteristic: self.characteristic });
+        match self.pending.0 {
+            Pending::Change(_) => act.commit().await,
+            // What it goes back to was said when the point changed.
+            Pending::Behind { .. } => act.keep().await,
+        }
+    }
+}
+
+/// Points judged beside those who enter some, ready for the switch.
+struct Ready {
+    judged: Vec<Judged>,
+    /// Entries of the trail when they were read.
+    position: i64,
+    /// The last sample that was there then.
+    last: Option<(Rank, i64)>,
+}
+
+impl Ready {
+    /// Makes the change, judges what it asks to judge, and takes all of it back again.
+    async fn make(pool: &PgPool, waiting: &Waiting) -> Result<Self, StoreError> {
+        let characteristic = waiting.characteristic;
+        let mut act = Act::begin(pool).await?;
+        // All is read as it was at one moment.
+        sqlx::query("set transaction isolation level repeatable read").execute(act.conn()).await?;
+        let head = sqlx::query!("select position from trail_head where chain = $1", characteristic);
+        let position = head.fetch_one(act.conn()).await?.position;
+        let last = sqlx::query!(
+            r#"select taken_at, number, (select next_number - 1 from sample_head where characteristic_id = $1) as "newest!"
+               from sample where characteristic_id = $1 order by taken_at desc, number desc limit 1"#,
+            characteristic
+        );
+        let last = last.fetch_optional(act.conn()).await?.map(|row| ((row.taken_at, row.number), row.newest));
+        let setup = characteristics::find(act.conn(), characteristic).await?;
+        let (made, after) = waiting.change(&mut act, &setup).await?;
+        let mut done = 0;
+        let tell_progress = async |read: usize| {
+            done += read;
+            // Progress is for the eye: without it the work goes on.
+            let _ = progress(pool, waiting, done).await;
+        };
+        let judged = match made.range {
+            Some(range) => look_again(act.conn(), &setup, after, range, tell_progress).await?,
+            None => vec![],
+        };
+        Ok(Self { judged, position, last })
+    }
+
+    /// Makes the change for good and writes what was judged; then judges what was saved since. `false`, and nothing
+    /// is done, where more has changed than that samples were added at the end.
+    async fn switch(self, pool: &PgPool, waiting: &Waiting) -> Result<bool, StoreError> {
+        let characteristic = waiting.characteristic;
+        let mut act = Act::begin(pool).await?;
+        let setup = act.take(characteristic).await?;
+        if !self.only_added(act.conn(), characteristic).await? {
+            return Ok(false);
+        }
+        let (made, after) = waiting.change(&mut act, &setup).await?;
+        let because = made.because(waiting.person, waiting.at);
+        for judged in &self.judged {
+            write(&mut act, &setup, judged, because, true).await?;
+        }
+        let schemes = setup.schemes();
+        let all = Stretch::all(&setup, &schemes);
+        for (sample, point) in all.since(act.conn(), self.last.map_or(0, |(_, newest)| newest)).await? {
+            let it = Changed {
+                sample,
+                number: point.number,
+                taken_at: point.taken_at,
+                place: point.place,
+                because,
+                person: waiting.person,
+                changed: true,
+            };
+            judge(&mut act, &setup, after.clone(), it).await?;
+        }
+        waiting.end(act, made).await?;
+        Ok(true)
+    }
+
+    /// Whether all that happened since is that samples were saved behind the last, and judged.
+    async fn only_added(&self, conn: &mut PgConnection, characteristic: Uuid) -> Result<bool, StoreError> {
+        use Action::{NoteWritten, SampleSaved, SampleSkipped, SignalGrown, SignalRaised};
+        let harmless = [SampleSaved, SampleSkipped, SignalRaised, SignalGrown, NoteWritten];
+        let harmless = harmless.into_iter().map(crate::word::word).collect::<Result<Vec<_>, _>>()?;
+        let (at, number, newest) = self.last.map_or((DateTime::UNIX_EPOCH, 0, 0), |((at, n), newest)| (at, n, newest));
+        Ok(sqlx::query_scalar!(
+            r#"select not exists (select from trail where chain = $1 and position > $2 and action <> all($3))
+                  and not exists (select from sample where characteristic_id = $1 and number > $6
+                                  and (taken_at, number) < ($4, $5)) as "only_added!""#,
+            characteristic,
+            self.position,
+            &harmless,
+            at,
+            number,
+            newest
+        )
+        .fetch_one(conn)
+        .await?)
+    }
+}
+
+async fn progress(pool: &PgPool, waiting: &Waiting, done: usize) -> Result<(), StoreError> {
+    let mut conn = pool.acquire().await?;
+    let done = i64::try_from(done).unwrap_or(i64::MAX);
+    sqlx::query!("update judging_again set done = $2 where id = $1", waiting.id, done).execute(&mut *conn).await?;
+    tell(&mut conn, News::Limits { characteristic: waiting.characteristic }).await
+}

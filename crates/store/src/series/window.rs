@@ -1,0 +1,169 @@
+//! The points around some that changed, as far as their judgement can depend on them.
+
+use quality::judging::{Ground, Judgement, Lies, judge_window, reach};
+use quality::limits::TRIAL_POINTS_AT_MOST;
+use quality::place::Place;
+use spc::chart::{Statistic, Sums, Watched};
+use sqlx::PgConnection;
+
+use super::rows::{Rank, SeriesPoint, Stretch};
+use crate::StoreError;
+use crate::phases::Hold;
+
+/// Points that changed in their surroundings, within their phase.
+#[derive(Debug)]
+pub(crate) struct Window {
+    pub points: Vec<SeriesPoint>,
+    /// Where the first point that changed stands.
+    pub changed: usize,
+    /// The phase ends with the last point.
+    pub ends_here: bool,
+    /// The phase begins with the first point.
+    pub begins_here: bool,
+    /// What the points look like under the figures that hold.
+    pub chart: Watched,
+}
+
+impl Window {
+    pub fn places(&self) -> Vec<&Place> {
+        self.points.iter().map(|point| &point.place).collect()
+    }
+
+    /// As signals are held against it.
+    pub fn judgement<'a>(&'a self, places: &'a [&'a Place]) -> Judgement<'a> {
+        Judgement { window: &self.chart, places, changed: self.changed, ends_here: self.ends_here }
+    }
+
+    /// Where a sample lies, as the first point of something or the last.
+    pub fn lies(&self, at: Rank, first: bool) -> Lies {
+        let before = self.points.partition_point(|point| point.rank() < at);
+        let found = self.points[before..].iter().take_while(|point| point.rank() == at).position(|p| p.sample.is_some());
+        match found {
+            Some(i) => Lies::At(before + i),
+            None if before == 0 => Lies::Before,
+            None if before == self.points.len() => Lies::After,
+            None if first => Lies::At(before),
+            None => Lies::At(before - 1),
+        }
+    }
+
+    /// The centre line of a panel at one of the points.
+    pub fn center_at(&self, panel: Statistic, i: usize) -> Option<f64> {
+        self.chart.panels.iter().find(|(statistic, _)| *statistic == panel)?.1.get(i)?.center.get()
+    }
+
+    /// Whether the points that changed are not the latest of their phase.
+    pub fn is_late(&self) -> bool {
+        self.changed + 1 < self.points.len()
+    }
+}
+
+/// A window is widened at most to so many times what it usually holds. Who has taken single samples
+/// among gaps for so long has no moving ranges to judge, and saving must not read the whole history.
+const WIDEST: usize = 64;
+
+/// Loads the surroundings of some points that follow one another (or of one that is not saved yet, which comes
+/// after all of its time) and judges them. At most `ahead_at_most` points behind them are looked at.
+pub(crate) async fn around(
+    conn: &mut PgConnection,
+    stretch: &Stretch<'_>,
+    hold: Hold,
+    middle: Vec<SeriesPoint>,
+    ahead_at_most: usize,
+) -> Result<Window, StoreError> {
+    let schemes = stretch.schemes();
+    let ground = Ground { figures: hold.figures, schemes };
+    let (Some(first), Some(last)) = (middle.first(), middle.last()) else {
+        return Err(StoreError::Corrupt("nothing to judge".into()));
+    };
+    let (first, last) = (first.rank(), last.rank());
+    if schemes.get(middle[0].place.scheme).keeps_sums() {
+        return remembering(conn, stretch, (&ground, hold.trial), middle, (first, last), ahead_at_most).await;
+    }
+    let usual = schemes.usual_reach();
+    let (mut back, mut ahead) = (usual, usual);
+    let mut before = stretch.before(&mut *conn, Some(first), back).await?;
+    let mut after = stretch.after(&mut *conn, last, ahead).await?;
+    loop {
+        let changed = before.len();
+        let places: Vec<&Place> = before.iter().chain(&middle).chain(&after).map(|point| &point.place).collect();
+        let chart = judge_window(&ground, &places, None)?;
+        let reach = reach(schemes, &places, &chart, changed, changed + middle.len() - 1);
+        // Fewer than were asked for: there are no more.
+        let (more_before, more_after) = (found(&before) == back, found(&after) == ahead);
+        let wanting_back = !reach.back && more_before && back < usual * WIDEST;
+        let wanting_ahead = !reach.ahead && more_after && ahead < usual * WIDEST;
+        if wanting_back {
+            back *= 4;
+            before = stretch.before(&mut *conn, Some(first), back).await?;
+        }
+        if wanting_ahead {
+            ahead *= 4;
+            after = stretch.after(&mut *conn, last, ahead).await?;
+        }
+        if !wanting_back && !wanting_ahead {
+            let points = before.into_iter().chain(middle).chain(after).collect();
+            return Ok(Window { points, changed, ends_here: !more_after, begins_here: !more_before, chart });
+        }
+    }
+}
+
+/// What comes before some points, so that their statistics are right: places that moving ranges and averages reach
+/// over, or the sums that they go on from.
+pub(crate) async fn lead_in(
+    conn: &mut PgConnection,
+    stretch: &Stretch<'_>,
+    trial: bool,
+    first: (Rank, usize),
+) -> Result<(Vec<SeriesPoint>, Option<Sums>), StoreError> {
+    let (first, scheme) = (first.0, stretch.schemes().get(first.1));
+    if scheme.keeps_sums() {
+        let back = if trial { TRIAL_POINTS_AT_MOST } else { 1 };
+        let before = stretch.before(conn, Some(first), back).await?;
+        let sums = before.last().and_then(|point| point.place.sums).filter(|_| !trial);
+        return Ok((if trial { before } else { vec![] }, sums));
+    }
+    let mut back = scheme.lead();
+    loop {
+        let before = stretch.before(&mut *conn, Some(first), back).await?;
+        let used = before.iter().filter(|point| point.place.counts()).count();
+        if used >= scheme.lead() || found(&before) < back || back > scheme.lead() * WIDEST {
+            return Ok((before, None));
+        }
+        back *= 4;
+    }
+}
+
+fn found(points: &[SeriesPoint]) -> usize {
+    points.iter().filter(|point| point.sample.is_some()).count()
+}
+
+/// A chart that remembers everything before goes on from the sums beside the point before; what changes in it
+/// changes all points up to the next restart. On trial, where the centre moves, it begins afresh with the points
+/// that the limits rest on.
+async fn remembering(
+    conn: &mut PgConnection,
+    stretch: &Stretch<'_>,
+    (ground, trial): (&Ground<'_>, bool),
+    middle: Vec<SeriesPoint>,
+    (first, last): (Rank, Rank),
+    ahead_at_most: usize,
+) -> Result<Window, StoreError> {
+    let back = if trial { TRIAL_POINTS_AT_MOST } else { 1 };
+    let mut before = stretch.before(&mut *conn, Some(first), back).await?;
+    let begins_here = found(&before) < back;
+    let afresh = |point: &SeriesPoint| point.place.restart || point.place.scheme != middle[0].place.scheme;
+    let mut sums: Option<Sums> = None;
+    if !trial {
+        let same = before.last().is_none_or(|point| point.place.scheme == middle[0].place.scheme);
+        sums = before.iter().rev().find_map(|point| point.place.sums).filter(|_| same);
+        before.clear();
+    }
+    let mut after = stretch.after(&mut *conn, last, ahead_at_most).await?;
+    let ends_here = found(&after) < ahead_at_most;
+    after.truncate(after.iter().position(afresh).unwrap_or(after.len()));
+    let changed = before.len();
+    let points: Vec<SeriesPoint> = before.into_iter().chain(middle).chain(after).collect();
+    let chart = judge_window(ground, &points.iter().map(|point| &point.place).collect::<Vec<_>>(), sums)?;
+    Ok(Window { points, changed, ends_here, begins_here, chart })
+}
