@@ -82,7 +82,7 @@ impl Characteristic {
         let options = &self.options;
         let pieces_fit = match self.chart {
             ChartKind::IMr => self.pieces() == 1,
-            ChartKind::XbarR | ChartKind::XbarS | ChartKind::MedianR | ChartKind::BetweenWithin => self.pieces() > 1,
+            ChartKind::XbarR | ChartKind::XbarS | ChartKind::MedianR | ChartKind::BetweenWithin => self.pieces() != 1,
             _ => true,
         };
         let of_shares = matches!(self.chart, ChartKind::P | ChartKind::PPrime);

@@ -13,7 +13,7 @@ const TECHNICIAN: Uuid = Uuid::from_u128(1);
 const SUPERVISOR: Uuid = Uuid::from_u128(2);
 
 fn standing(state: SignalState) -> Stage {
-    Stage { state, version: 3, answered_by: Some(TECHNICIAN) }
+    Stage { state, version: 3, answered_by: Some(TECHNICIAN), cleared_by: None }
 }
 
 fn answer(cause_text: Option<&str>, nothing_found: bool, action: &str) -> Answer {

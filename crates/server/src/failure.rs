@@ -169,22 +169,57 @@ pub enum Failure {
     #[error("the shift of the sample is over")]
     ShiftIsOver {},
     /// 409: fewer points, or points that differ less, than limits need.
-    #[error("fewer than {needed} points that differ")]
+    #[error("{found} points that differ, where {needed} are needed")]
     TooFewPoints {
-        /// How many points trial limits need.
+        /// How many points limits need.
         needed: usize,
+        /// How many there are.
+        found: usize,
     },
-    /// 409: the limits are in force already.
+    /// 409: the limits belong to an earlier phase.
     #[error("the limits are not on trial")]
     NotOnTrial {},
+    /// 409: there are no limits in force to go on with.
+    #[error("the limits are not in force")]
+    NotInForce {},
+    /// 409: the last point of a phase cannot be set aside.
+    #[error("no point would be left")]
+    NothingLeft {},
+    /// 409: the point is set aside, or marked, already.
+    #[error("that is said of the point already")]
+    SaidAlready {},
+    /// 409: the point is not set aside, or not marked.
+    #[error("that is not said of the point")]
+    NotSaid {},
+    /// 409: nothing was measured there.
+    #[error("nothing was measured there")]
+    NothingMeasured {},
+    /// 409: a phase begins there already.
+    #[error("a phase begins there already")]
+    PhaseThere {},
+    /// 409: the first phase neither moves nor merges.
+    #[error("it is the first phase")]
+    FirstPhase {},
+    /// 409: a phase would be without any point.
+    #[error("a phase would have no points")]
+    EmptyPhase {},
+    /// 422: what limits would rest on speaks against them; that asks for a reason.
+    #[error("the ground is unfit, and no reason is given")]
+    ReasonNeeded {},
+    /// 409: points are being judged again; the next change waits for it.
+    #[error("points are being judged again")]
+    JudgingAgain {},
+    /// 409: the finding of the signal no longer holds, so nobody can be asked back.
+    #[error("the finding no longer holds")]
+    FindingGone {},
     /// 409: the signal does not take this step from where it stands.
     #[error("a signal that is {state:?} cannot take this step")]
     SignalStands {
         /// Where it stands.
         state: SignalState,
     },
-    /// 403: who answered a signal may not review it.
-    #[error("who answered a signal may not review it")]
+    /// 403: who answered a signal, or made its finding go away, may not review it.
+    #[error("who answered or cleared a signal may not review it")]
     OwnAnswer {},
     /// 409: the run is rejected by the rules, and not overridden.
     #[error("the run is rejected")]
@@ -242,6 +277,16 @@ impl Failure {
             | Self::HasSamples {}
             | Self::TooFewPoints { .. }
             | Self::NotOnTrial {}
+            | Self::NotInForce {}
+            | Self::NothingLeft {}
+            | Self::SaidAlready {}
+            | Self::NotSaid {}
+            | Self::NothingMeasured {}
+            | Self::PhaseThere {}
+            | Self::FirstPhase {}
+            | Self::EmptyPhase {}
+            | Self::JudgingAgain {}
+            | Self::FindingGone {}
             | Self::SignalStands { .. }
             | Self::RunRejected {}
             | Self::RunIncomplete {}
@@ -255,6 +300,7 @@ impl Failure {
             Self::WrongForm { .. }
             | Self::ZeroCharacter {}
             | Self::FieldRefused(_)
+            | Self::ReasonNeeded {}
             | Self::SetUpRefused { .. }
             | Self::RequestRefused(_)
             | Self::ReadingsRefused { .. }

@@ -8,6 +8,7 @@
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
 //! | [`corrections`] | correcting a sample, or withdrawing it |
 //! | [`charts`] | control charts, notes on their points |
+//! | [`limits`] | the life of limits |
 //! | [`devices`], [`ingest`] | devices: set up, offering values, sending samples |
 //! | [`lab`] | control runs of the laboratory |
 //! | [`signals`] | signals, answers, reviews |
@@ -20,6 +21,7 @@ pub mod access;
 mod analyses;
 pub mod analyze;
 mod app;
+mod background;
 pub mod charts;
 mod client;
 mod connections;
@@ -33,6 +35,7 @@ mod guard;
 pub mod ingest;
 mod json;
 pub mod lab;
+pub mod limits;
 mod listener;
 pub mod live;
 mod passwords;
@@ -71,7 +74,8 @@ pub async fn serve(
 ) -> std::io::Result<()> {
     let app = App::new(pool.clone(), settings, shutdown.clone())?;
     let settings = Arc::clone(&app.settings);
-    tokio::spawn(sessions::clear_expired(pool, shutdown.clone()));
+    tokio::spawn(sessions::clear_expired(pool.clone(), shutdown.clone()));
+    tokio::spawn(background::run(pool, shutdown.clone()));
     connections::serve(listener, router(app), settings, shutdown).await;
     Ok(())
 }

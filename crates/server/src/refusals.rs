@@ -72,8 +72,19 @@ impl From<NotYours> for Failure {
 impl From<LimitsRefusal> for Failure {
     fn from(refusal: LimitsRefusal) -> Self {
         match refusal {
-            LimitsRefusal::TooFewPoints { needed } => Self::TooFewPoints { needed },
+            LimitsRefusal::TooFewPoints { needed, found } => Self::TooFewPoints { needed, found },
             LimitsRefusal::NotOnTrial => Self::NotOnTrial {},
+            LimitsRefusal::NotInForce => Self::NotInForce {},
+            LimitsRefusal::NothingLeft => Self::NothingLeft {},
+            LimitsRefusal::SaidAlready => Self::SaidAlready {},
+            LimitsRefusal::NotSaid => Self::NotSaid {},
+            LimitsRefusal::Gap => Self::NothingMeasured {},
+            LimitsRefusal::PhaseThere => Self::PhaseThere {},
+            LimitsRefusal::FirstPhase => Self::FirstPhase {},
+            LimitsRefusal::EmptyPhase => Self::EmptyPhase {},
+            LimitsRefusal::ReasonNeeded => Self::ReasonNeeded {},
+            LimitsRefusal::Judging => Self::JudgingAgain {},
+            LimitsRefusal::Field(wrong) => wrong.into(),
         }
     }
 }
@@ -84,6 +95,7 @@ impl From<SignalRefusal> for Failure {
             SignalRefusal::Changed(changed) => changed.into(),
             SignalRefusal::NotFrom(state) => Self::SignalStands { state },
             SignalRefusal::OwnAnswer => Self::OwnAnswer {},
+            SignalRefusal::Cleared => Self::FindingGone {},
             SignalRefusal::Field(wrong) => wrong.into(),
         }
     }

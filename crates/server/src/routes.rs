@@ -25,7 +25,8 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, analyze, charts, corrections, devices, entry, guard, ingest, lab, live, plan, rounds, signals, trail, web,
+    access, analyze, charts, corrections, devices, entry, guard, ingest, lab, limits, live, plan, rounds, signals,
+    trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -77,6 +78,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::offered))
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
+                .routes(routes!(limits::limits))
                 .routes(routes!(lab::benches))
                 .routes(routes!(lab::run))
                 .routes(routes!(lab::lab_figures))
@@ -130,6 +132,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
         ))
         .merge(behind(Permission::ReleaseRun, OpenApiRouter::new().routes(routes!(lab::release_run))))
         .merge(behind(Permission::OverrideRun, OpenApiRouter::new().routes(routes!(lab::override_verdict))))
+        // Which changes are whose, the route asks again.
+        .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change))))
         .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
         .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(signals::answer))))
         .merge(behind(Permission::ReviewSignal, OpenApiRouter::new().routes(routes!(signals::review))))

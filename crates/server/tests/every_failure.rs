@@ -9,7 +9,7 @@ use std::collections::BTreeMap;
 use common::{PASSWORD, Server, Site, Visitor, read, start, wall_thickness};
 use reqwest::Response;
 use serde_json::{Value, json};
-use server::{App, Problem, Settings};
+use server::{App, Settings};
 use sqlx::PgPool;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
@@ -57,7 +57,7 @@ async fn every_failure_is_provoked_with_the_status_of_its_description(pool: PgPo
     setting_up(&mut provoked, &server, &site).await;
     signals(&mut provoked, &server, &site).await;
     runs(&mut provoked, &server, &site).await;
-    limits(&mut provoked, &site, &pool).await;
+    limits(&mut provoked, &server, &site, &pool).await;
     analyses(&mut provoked, &server).await;
     ours(&mut provoked, &server, pool.clone()).await;
     assert_eq!(provoked.0, described(pool));
@@ -212,14 +212,94 @@ impl Visitor {
     }
 }
 
-/// No route puts limits in force yet; what the deed refuses is answered as everything is.
-async fn limits(provoked: &mut Provoked, site: &Site, pool: &PgPool) {
-    for characteristic in [site.viscosity, site.wall] {
-        let mut conn = pool.acquire().await.unwrap();
-        let phase = store::phases::phases(&mut conn, characteristic).await.unwrap()[0].id;
-        let refused = store::limits::put_in_force(pool, characteristic, phase, None, site.engineer, site.since).await;
-        provoked.note(&serde_json::to_value(Problem::from(refused.unwrap_err())).unwrap());
+/// What is refused on the path of limits: of viscosity on trial with a few points, of wall thickness in force.
+async fn limits(provoked: &mut Provoked, server: &Server, site: &Site, pool: &PgPool) {
+    let (tess, sue, eve) = (
+        Visitor::signed_in(server, "tess").await,
+        Visitor::signed_in(server, "sue").await,
+        Visitor::signed_in(server, "eve").await,
+    );
+    let change = async |who: &Visitor, of: Uuid, mut body: Value| {
+        let (_, view) = read(who.get(&format!("/api/characteristics/{of}/limits")).await).await;
+        body["version"] = view["version"].clone();
+        who.post(&format!("/api/characteristics/{of}/limits/changes"), body).await
+    };
+    let (of, path) = (site.viscosity, format!("/api/characteristics/{}/samples", site.viscosity));
+    let mut samples = Vec::new();
+    for reading in 0..4 {
+        let readings = [format!("30{reading}")];
+        let body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "readings": readings});
+        samples.push(read(tess.post(&path, body).await).await.1["sample"].clone());
     }
+    let skipped = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "because": "No slip."});
+    let gap = read(tess.post(&path.replace("samples", "gaps"), skipped).await).await.1["sample"].clone();
+    let (_, view) = read(eve.get(&format!("/api/characteristics/{of}/limits")).await).await;
+    let phase = view["phases"][0]["id"].clone();
+    let aside = |sample: &Value| json!({"change": "set_aside", "sample": sample, "cause_text": "mixed up"});
+    let put = |phase: &Value, reason: Value| {
+        json!({"change": "put_in_force", "phase": phase,
+               "limits": {"name": "First", "basis": {"from": "phase"}, "reason": reason}})
+    };
+    let given = |phase: &Value| {
+        let basis = json!({"from": "given", "figures": {"center": 300, "sigma": 2}, "source": "Known."});
+        json!({"change": "put_in_force", "phase": phase, "limits": {"name": "Given", "basis": basis}})
+    };
+    provoked.take(change(&eve, of, put(&phase, Value::Null)).await).await;
+    provoked.take(change(&eve, of, aside(&gap)).await).await;
+    provoked.take(change(&sue, of, json!({"change": "take_back", "sample": samples[0]})).await).await;
+    for sample in &samples[..3] {
+        change(&sue, of, aside(sample)).await;
+    }
+    provoked.take(change(&sue, of, aside(&samples[0])).await).await;
+    provoked.take(change(&sue, of, aside(&samples[3])).await).await;
+    provoked.take(change(&eve, of, json!({"change": "merge", "phase": phase})).await).await;
+    let start = |sample: &Value, with: &str| json!({"change": "start_phase", "sample": sample, "name": "Next", "limits": {"with": with}});
+    provoked.take(change(&eve, of, start(&samples[0], "trial")).await).await;
+    provoked.take(change(&eve, of, start(&samples[2], "carried")).await).await;
+    change(&eve, of, start(&samples[2], "trial")).await;
+    provoked.take(change(&eve, of, start(&samples[2], "trial")).await).await;
+    change(&eve, of, given(&phase)).await;
+    provoked.take(change(&eve, of, given(&phase)).await).await;
+    // Ten points are enough for limits, and few all the same.
+    for reading in 0..10 {
+        let readings = [format!("30{reading}")];
+        let body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "readings": readings});
+        tess.post(&path, body).await;
+    }
+    let (_, view) = read(eve.get(&format!("/api/characteristics/{of}/limits")).await).await;
+    provoked.take(change(&eve, of, put(&view["phases"][1]["id"], Value::Null)).await).await;
+    sqlx::query(
+        "insert into judging_again (characteristic_id, change, person_id, at, total) values ($1, '{}', $2, now(), 1)",
+    )
+    .bind(of)
+    .bind(site.engineer)
+    .execute(pool)
+    .await
+    .unwrap();
+    provoked.take(change(&eve, of, put(&view["phases"][1]["id"], json!("Needed."))).await).await;
+    sqlx::query("delete from judging_again").execute(pool).await.unwrap();
+    cleared(provoked, (&tess, &sue, &eve), site, change).await;
+}
+
+/// A signal whose point was set aside before anybody answered is reviewed, and asks nobody back.
+async fn cleared(
+    provoked: &mut Provoked,
+    (tess, sue, eve): (&Visitor, &Visitor, &Visitor),
+    site: &Site,
+    change: impl AsyncFn(&Visitor, Uuid, Value) -> Response,
+) {
+    let body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "readings": ["5.90", "5.91", "5.92"]});
+    let (_, saved) = read(tess.post(&format!("/api/characteristics/{}/samples", site.wall), body).await).await;
+    let aside = json!({"change": "set_aside", "sample": saved["sample"], "cause_text": "mixed up"});
+    change(sue, site.wall, aside).await;
+    let path = format!("/api/signals/{}", saved["raised"][0].as_str().unwrap());
+    let (_, signal) = read(eve.get(&path).await).await;
+    let back = json!({"version": signal["version"], "decision": "sent_back", "remark": "Which?"});
+    provoked.take(eve.post(&format!("{path}/reviews"), back).await).await;
+    let accepted = json!({"version": signal["version"], "decision": "accepted"});
+    provoked.take(sue.post(&format!("{path}/reviews"), accepted.clone()).await).await;
+    let (_, reviewed) = read(eve.post(&format!("{path}/reviews"), accepted).await).await;
+    assert_eq!(reviewed["cleared_review"]["person"], "eve", "{reviewed}");
 }
 
 async fn analyses(provoked: &mut Provoked, server: &Server) {

@@ -10,9 +10,9 @@ use uuid::Uuid;
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
-use crate::judging::{Changed, Judged, Pending, Range, judge, look_again, write};
+use crate::judging::{Changed, Judged, Pending, Progress, Range, judge, look_again, write};
 use crate::limits::{LimitsChange, Made, make, settle};
-use crate::news::{News, tell};
+use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::series::{Rank, Stretch};
 
@@ -76,7 +76,7 @@ async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
     let (made, after) = waiting.change(&mut act, &setup).await?;
     if let Some(range) = made.range {
         let because = made.because(waiting.person, waiting.at);
-        for judged in look_again(act.conn(), &setup, after, range, async |_| ()).await? {
+        for judged in look_again(act.conn(), &setup, after, range, None).await? {
             write(&mut act, &setup, &judged, because, true).await?;
         }
     }
@@ -137,14 +137,9 @@ impl Ready {
         let last = last.fetch_optional(act.conn()).await?.map(|row| ((row.taken_at, row.number), row.newest));
         let setup = characteristics::find(act.conn(), characteristic).await?;
         let (made, after) = waiting.change(&mut act, &setup).await?;
-        let mut done = 0;
-        let tell_progress = async |read: usize| {
-            done += read;
-            // Progress is for the eye: without it the work goes on.
-            let _ = progress(pool, waiting, done).await;
-        };
+        let progress = Progress::new(pool, waiting.id, characteristic);
         let judged = match made.range {
-            Some(range) => look_again(act.conn(), &setup, after, range, tell_progress).await?,
+            Some(range) => look_again(act.conn(), &setup, after, range, Some(progress)).await?,
             None => vec![],
         };
         Ok(Self { judged, position, last })
@@ -202,11 +197,4 @@ impl Ready {
         .fetch_one(conn)
         .await?)
     }
-}
-
-async fn progress(pool: &PgPool, waiting: &Waiting, done: usize) -> Result<(), StoreError> {
-    let mut conn = pool.acquire().await?;
-    let done = i64::try_from(done).unwrap_or(i64::MAX);
-    sqlx::query!("update judging_again set done = $2 where id = $1", waiting.id, done).execute(&mut *conn).await?;
-    tell(&mut conn, News::Limits { characteristic: waiting.characteristic }).await
 }

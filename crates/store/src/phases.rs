@@ -1,7 +1,7 @@
 //! Phases and the limits that hold in them.
 
 use chrono::{DateTime, NaiveDate, Utc};
-use quality::limits::{Basis, Baseline, LimitsState, SigmaSource};
+use quality::limits::{Baseline, Basis, LimitsState, SigmaSource};
 use serde::{Deserialize, Serialize};
 use spc::chart::Figures;
 use sqlx::PgConnection;

@@ -18,8 +18,8 @@ use crate::act::Act;
 use crate::characteristics::{self, Belongs, CharacteristicView};
 use crate::limits::{NewPhase, begin_phase};
 use crate::news::News;
-use crate::trail::SITE_CHAIN;
 use crate::series::Stretch;
+use crate::trail::SITE_CHAIN;
 use crate::{StoreError, sites};
 
 /// A place to hang things on: an area, a station or a product.

@@ -6,14 +6,12 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod common;
+#[path = "common/whole.rs"]
+mod whole;
 
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, Duration, Utc};
-use common::whole::{
-    Chance, Plain, Stored, add, characteristic, content, in_force, not_reviewed, plain, rule_sets, series, standing,
-    steps, whole,
-};
 use common::{Site, accepted, act, person, sample, site};
 use quality::characteristic::Characteristic;
 use quality::limits::{Basis, NewLimits};
@@ -26,6 +24,10 @@ use store::limits::{LimitsChange, PhaseLimits};
 use store::phases::Phase;
 use store::samples::{NewSample, Visit, correct, save, withdraw};
 use uuid::Uuid;
+use whole::{
+    Chance, Plain, Stored, add, characteristic, content, in_force, not_reviewed, plain, rule_sets, series, standing,
+    steps, whole,
+};
 
 async fn phases(pool: &PgPool, id: Uuid) -> Vec<Phase> {
     let mut conn = pool.acquire().await.unwrap();
@@ -60,7 +62,7 @@ fn some_change(all: &[Stored], phases: &[Phase], figures: Figures, chance: &mut 
         _ => {
             let basis = Basis::Given { figures: beside(figures, chance), source: "Guessed.".into() };
             let limits = NewLimits { basis, first: Some(sample), ..NewLimits::of_phase("Revised") };
-            LimitsChange::PutInForce { phase: phases[phases.len() - 1].id, limits }
+            LimitsChange::PutInForce { phase: phases[phases.len() - 1].id, limits: Box::new(limits) }
         }
     }
 }
@@ -185,7 +187,8 @@ async fn undoing_gives_the_first_state_back(#[ignore] pool: PgPool, #[case] char
     }
     // A phase to be moved, and a signal with an answer and one that was sent back.
     let all = series(&pool, id, characteristic.kind).await;
-    let start = LimitsChange::StartPhase { sample: all[12].sample, name: "Second".into(), limits: PhaseLimits::Carried };
+    let start =
+        LimitsChange::StartPhase { sample: all[12].sample, name: "Second".into(), limits: PhaseLimits::Carried };
     act(&pool, id, &start, site.engineer, site.since + Duration::hours(1)).await.unwrap();
     answer_some(&pool, &site, id).await;
     let mut undone = 0;
@@ -225,7 +228,8 @@ async fn answer_some(pool: &PgPool, site: &Site, id: Uuid) {
     .unwrap();
     assert!(open.len() > 2);
     for (n, (signal, version)) in open.into_iter().enumerate().filter(|(n, _)| n % 3 != 0) {
-        let given = Answer { cause: None, cause_text: Some("draught".into()), nothing_found: false, action: "Shut.".into() };
+        let given =
+            Answer { cause: None, cause_text: Some("draught".into()), nothing_found: false, action: "Shut.".into() };
         store::signals::answer(pool, signal, version, site.technician, site.since, given).await.unwrap();
         if n % 3 == 2 {
             let (version, back, at) = (version + 1, Decision::SentBack, site.since);

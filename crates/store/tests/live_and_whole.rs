@@ -6,14 +6,12 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod common;
+#[path = "common/whole.rs"]
+mod whole;
 
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, Duration, Utc};
-use common::whole::{
-    Chance, Plain, Standing, add, characteristic, content, flags, in_force, not_reviewed, plain, rule_sets, series,
-    standing, steps, whole,
-};
 use common::{Site, accepted, person, sample, site};
 use quality::characteristic::{Characteristic, Kind};
 use quality::role::Role;
@@ -25,6 +23,10 @@ use spc::rules::{Preset, RuleSet, Side};
 use sqlx::PgPool;
 use store::samples::{NewSample, Visit, correct, save, withdraw};
 use uuid::Uuid;
+use whole::{
+    Chance, Plain, Standing, add, characteristic, content, flags, in_force, not_reviewed, plain, rule_sets, series,
+    standing, steps, whole,
+};
 
 /// One thing that happens to a characteristic; gives the sample that was saved or changed.
 async fn step(

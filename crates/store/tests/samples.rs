@@ -138,7 +138,7 @@ async fn limits_in_force_stay_as_they_were_frozen_and_revised_ones_begin_a_phase
     let phase = phases().await[0].id;
     let put = |name: &str| LimitsChange::PutInForce {
         phase,
-        limits: NewLimits { reason: Some("Few, but needed.".into()), ..NewLimits::of_phase(name) },
+        limits: Box::new(NewLimits { reason: Some("Few, but needed.".into()), ..NewLimits::of_phase(name) }),
     };
     let at = |minutes| site.since + chrono::Duration::minutes(minutes);
     act(&pool, site.viscosity, &put("First"), site.engineer, at(12)).await.unwrap();

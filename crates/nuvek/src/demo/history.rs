@@ -199,7 +199,7 @@ impl Writer<'_> {
         // What the first weeks held is explained by answers; nobody set it aside.
         let reason = Some("What stands out is explained, and small beside the rest.".to_owned());
         let limits = NewLimits { reason, ..NewLimits::of_phase(name) };
-        let change = LimitsChange::PutInForce { phase: phase.id, limits };
+        let change = LimitsChange::PutInForce { phase: phase.id, limits: Box::new(limits) };
         self.change_limits(&change, at + Duration::minutes(5)).await
     }
 

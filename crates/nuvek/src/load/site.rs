@@ -140,7 +140,14 @@ async fn add(
     drop(conn);
     // Whatever so few points look like: this is about load.
     let limits = NewLimits { reason: Some("For a load.".into()), ..NewLimits::of_phase("First limits") };
-    store::limits::change(pool, id, seen, &LimitsChange::PutInForce { phase, limits }, (engineer, since)).await?;
+    store::limits::change(
+        pool,
+        id,
+        seen,
+        &LimitsChange::PutInForce { phase, limits: Box::new(limits) },
+        (engineer, since),
+    )
+    .await?;
     Ok(id)
 }
 

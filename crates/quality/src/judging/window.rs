@@ -28,9 +28,7 @@ fn any_figures(chart: ChartKind) -> Figures {
     match chart {
         ChartKind::P | ChartKind::Np | ChartKind::C | ChartKind::U | ChartKind::G => Figures::centered(0.5),
         ChartKind::T => Figures { shape: Some(1.0), scale: Some(1.0), ..Figures::default() },
-        ChartKind::BetweenWithin => {
-            Figures { sigma_between: Some(1.0), mean_n: Some(2.0), ..Figures::new(0.5, 1.0) }
-        }
+        ChartKind::BetweenWithin => Figures { sigma_between: Some(1.0), mean_n: Some(2.0), ..Figures::new(0.5, 1.0) },
         _ => Figures { mean_n: None, ..Figures::new(0.5, 1.0) },
     }
 }
@@ -54,12 +52,7 @@ pub fn plot_window(ground: &Ground, places: &[&Place], sums: Option<Sums>) -> Re
     follow(ground, places, sums, false)
 }
 
-fn follow(
-    ground: &Ground,
-    places: &[&Place],
-    mut sums: Option<Sums>,
-    judged: bool,
-) -> Result<Watched, WrongRequest> {
+fn follow(ground: &Ground, places: &[&Place], mut sums: Option<Sums>, judged: bool) -> Result<Watched, WrongRequest> {
     let mut all = Watched::default();
     let mut from = 0usize;
     for part in places.chunk_by(|a, b| a.scheme == b.scheme) {

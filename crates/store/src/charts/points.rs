@@ -3,8 +3,8 @@
 use quality::characteristic::Kind;
 use quality::entry::Tags;
 use quality::place::Place;
-use quality::scheme::Schemes;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings};
+use quality::scheme::Schemes;
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;

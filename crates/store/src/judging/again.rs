@@ -6,6 +6,7 @@ use quality::limits::LimitsState;
 use sqlx::PgConnection;
 
 use super::judge::{reconciled, write};
+use super::waiting::Progress;
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
@@ -78,13 +79,13 @@ pub(crate) struct Judged {
 }
 
 /// Judges the points of a range again, phase after phase, against the limits that now hold for each; nothing is
-/// written. `told` hears how many points have been read.
+/// written. `progress` is told how many points have been read.
 pub(crate) async fn look_again(
     conn: &mut PgConnection,
     setup: &CharacteristicView,
     mut phases: Vec<Phase>,
     range: Range,
-    mut told: impl AsyncFnMut(usize),
+    mut progress: Option<Progress<'_>>,
 ) -> Result<Vec<Judged>, StoreError> {
     let schemes = setup.schemes();
     let mut judged = Vec::new();
@@ -96,7 +97,9 @@ pub(crate) async fn look_again(
             let some = stretch.between(&mut *conn, from, before, AT_A_TIME).await?;
             let (read, last) = (some.len(), some.last().map(|point| (point.taken_at, point.number + 1)));
             middle.extend(some);
-            told(read).await;
+            if let Some(progress) = &mut progress {
+                progress.told(read).await;
+            }
             if read < AT_A_TIME {
                 break;
             }
@@ -121,7 +124,7 @@ pub(crate) async fn judge_again(
     range: Range,
     because: Because,
 ) -> Result<(), StoreError> {
-    for judged in look_again(act.conn(), setup, phases, range, async |_| ()).await? {
+    for judged in look_again(act.conn(), setup, phases, range, None).await? {
         write(act, setup, &judged, because, true).await?;
     }
     Ok(())

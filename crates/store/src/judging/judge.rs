@@ -91,14 +91,8 @@ pub(crate) async fn write(
     let mut outcome = Outcome::default();
     let Judged { phase, window, standing, changes } = judged;
     let schemes = setup.schemes();
-    let basis = Basis {
-        characteristic: setup.id,
-        limits: phase.limits,
-        hold: phase.hold(),
-        schemes: &schemes,
-        late,
-        because,
-    };
+    let basis =
+        Basis { characteristic: setup.id, limits: phase.limits, hold: phase.hold(), schemes: &schemes, late, because };
     for change in changes {
         let (signal, deed) = signals::apply(act.conn(), &basis, (window, standing), *change).await?;
         match change {

@@ -7,4 +7,4 @@ mod waiting;
 pub(crate) use again::{AT_ONCE, Judged, Range, judge_again, look_again};
 pub(crate) use judge::{Changed, judge, write};
 pub use waiting::{JudgingAgain, under_way};
-pub(crate) use waiting::{Pending, forget_failed, put_off};
+pub(crate) use waiting::{Pending, Progress, forget_failed, put_off};

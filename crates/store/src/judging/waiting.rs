@@ -2,13 +2,13 @@
 
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
-use sqlx::PgConnection;
+use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::StoreError;
 use crate::act::Act;
-use crate::news::News;
+use crate::news::{News, tell};
 use crate::signals::Because;
 
 /// What waits for points to be judged.
@@ -70,4 +70,32 @@ pub(crate) async fn put_off(
     .await?;
     act.tell(News::Limits { characteristic });
     Ok(())
+}
+
+/// Tells how far points have been read.
+pub(crate) struct Progress<'a> {
+    pool: &'a PgPool,
+    id: i64,
+    characteristic: Uuid,
+    done: usize,
+}
+
+impl<'a> Progress<'a> {
+    /// Of what waits under this number.
+    pub fn new(pool: &'a PgPool, id: i64, characteristic: Uuid) -> Self {
+        Self { pool, id, characteristic, done: 0 }
+    }
+
+    /// So many more have been read. It is for the eye: where it cannot be told the work goes on.
+    pub async fn told(&mut self, read: usize) {
+        self.done += read;
+        let _ = self.write().await;
+    }
+
+    async fn write(&self) -> Result<(), StoreError> {
+        let mut conn = self.pool.acquire().await?;
+        let done = i64::try_from(self.done).unwrap_or(i64::MAX);
+        sqlx::query!("update judging_again set done = $2 where id = $1", self.id, done).execute(&mut *conn).await?;
+        tell(&mut conn, News::Limits { characteristic: self.characteristic }).await
+    }
 }

@@ -33,7 +33,7 @@ pub enum LimitsChange {
     /// A restart is undone.
     UndoRestart { sample: Uuid },
     /// Limits of a phase are frozen; where they are in force already, revised ones begin a phase of their own.
-    PutInForce { phase: Uuid, limits: NewLimits },
+    PutInForce { phase: Uuid, limits: Box<NewLimits> },
     /// A phase begins at a sample.
     StartPhase { sample: Uuid, name: String, limits: PhaseLimits },
     /// A phase begins elsewhere.
@@ -132,12 +132,9 @@ pub async fn change(
 
 /// Ends a change: trial signals that still hold count from now on, and the version goes up.
 pub(crate) async fn settle(act: &mut Act, characteristic: Uuid, counts: Option<Uuid>) -> Result<i32, StoreError> {
-    sqlx::query!(
-        "update signal set trial = false where limits_id = $1 and trial and withdrawn_at is null",
-        counts
-    )
-    .execute(act.conn())
-    .await?;
+    sqlx::query!("update signal set trial = false where limits_id = $1 and trial and withdrawn_at is null", counts)
+        .execute(act.conn())
+        .await?;
     Ok(sqlx::query_scalar!(
         "update sample_head set limits_version = limits_version + 1 where characteristic_id = $1
          returning limits_version",

@@ -84,7 +84,8 @@ impl Making<'_> {
                 let places = self.chosen(held, basis).await?;
                 let found = places.iter().filter(|place| place.counts()).count();
                 let few = LimitsRefusal::TooFewPoints { needed: TRIAL_POINTS_AT_LEAST, found };
-                let estimate = estimate(characteristic, &places).filter(|_| found >= TRIAL_POINTS_AT_LEAST).ok_or(few)?;
+                let estimate =
+                    estimate(characteristic, &places).filter(|_| found >= TRIAL_POINTS_AT_LEAST).ok_or(few)?;
                 if new.reason.is_none() && !unfit(characteristic, &places, &estimate).is_empty() {
                     return Err(LimitsRefusal::ReasonNeeded.into());
                 }

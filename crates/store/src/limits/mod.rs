@@ -7,8 +7,10 @@ mod made;
 mod phase;
 mod sample;
 mod start;
+mod view;
 
-pub use change::{LimitsChange, LimitsChanged, PhaseLimits, change, version};
 pub(crate) use change::settle;
+pub use change::{LimitsChange, LimitsChanged, PhaseLimits, change, version};
 pub(crate) use made::{Made, make};
 pub(crate) use start::{NewPhase, begin_phase, start_given};
+pub use view::{LimitsPath, LimitsView, PathFinding, PathLimits, PathLines, PathPoint, PhaseRow, WhichPath, view};

@@ -2,8 +2,8 @@
 
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::{Accepted, Tags};
-use quality::run::RunRefusal;
 use quality::place::Place;
+use quality::run::RunRefusal;
 use quality::sample::Content;
 use quality::shift::{Calendar, Turn};
 use quality::signal::WithdrawnReason;
@@ -123,8 +123,7 @@ impl Saving {
             Visit::Skipped { .. } => Place::gap(self.setup.characteristic.kind),
         };
         let (taken_at, person) = (new.taken_at, new.person);
-        let because =
-            Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
+        let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
         let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
         let outcome = judge(act, &self.setup, self.phases.clone(), it).await?;
         Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })

@@ -37,7 +37,8 @@ impl Window {
     /// Where a sample lies, as the first point of something or the last.
     pub fn lies(&self, at: Rank, first: bool) -> Lies {
         let before = self.points.partition_point(|point| point.rank() < at);
-        let found = self.points[before..].iter().take_while(|point| point.rank() == at).position(|p| p.sample.is_some());
+        let found =
+            self.points[before..].iter().take_while(|point| point.rank() == at).position(|p| p.sample.is_some());
         match found {
             Some(i) => Lies::At(before + i),
             None if before == 0 => Lies::Before,
@@ -108,6 +109,14 @@ pub(crate) async fn around(
     }
 }
 
+/// The sums beside the last point, which the next one goes on from; none where it starts afresh behind that point, at
+/// a gap or with another scheme.
+fn last_sums(before: &[SeriesPoint], scheme: usize) -> Option<Sums> {
+    let last = before.iter().rposition(|point| point.sample.is_some())?;
+    let goes_on = before[last].place.scheme == scheme && !before[last + 1..].iter().any(|gap| gap.place.restart);
+    before[last].place.sums.filter(|_| goes_on)
+}
+
 /// What comes before some points, so that their statistics are right: places that moving ranges and averages reach
 /// over, or the sums that they go on from.
 pub(crate) async fn lead_in(
@@ -116,16 +125,15 @@ pub(crate) async fn lead_in(
     trial: bool,
     first: (Rank, usize),
 ) -> Result<(Vec<SeriesPoint>, Option<Sums>), StoreError> {
-    let (first, scheme) = (first.0, stretch.schemes().get(first.1));
+    let (rank, scheme) = (first.0, stretch.schemes().get(first.1));
     if scheme.keeps_sums() {
         let back = if trial { TRIAL_POINTS_AT_MOST } else { 1 };
-        let before = stretch.before(conn, Some(first), back).await?;
-        let sums = before.last().and_then(|point| point.place.sums).filter(|_| !trial);
-        return Ok((if trial { before } else { vec![] }, sums));
+        let before = stretch.before(conn, Some(rank), back).await?;
+        return Ok(if trial { (before, None) } else { (vec![], last_sums(&before, first.1)) });
     }
     let mut back = scheme.lead();
     loop {
-        let before = stretch.before(&mut *conn, Some(first), back).await?;
+        let before = stretch.before(&mut *conn, Some(rank), back).await?;
         let used = before.iter().filter(|point| point.place.counts()).count();
         if used >= scheme.lead() || found(&before) < back || back > scheme.lead() * WIDEST {
             return Ok((before, None));
@@ -155,8 +163,7 @@ async fn remembering(
     let afresh = |point: &SeriesPoint| point.place.restart || point.place.scheme != middle[0].place.scheme;
     let mut sums: Option<Sums> = None;
     if !trial {
-        let same = before.last().is_none_or(|point| point.place.scheme == middle[0].place.scheme);
-        sums = before.iter().rev().find_map(|point| point.place.sums).filter(|_| same);
+        sums = last_sums(&before, middle[0].place.scheme);
         before.clear();
     }
     let mut after = stretch.after(&mut *conn, last, ahead_at_most).await?;

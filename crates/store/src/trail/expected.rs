@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, SubsecRound, Utc};
 use quality::trail::Action;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -124,7 +124,12 @@ impl Expected {
                 self.schemes.insert(at, fields(&detail["old"], &["chart", "options", "rule_set", "k"]));
             }
             Action::PhaseStarted => {
-                self.phases.insert(object, fields(detail, &["name", "starts_at"]));
+                let mut says = fields(detail, &["name", "starts_at"]);
+                // The table keeps microseconds.
+                if let Some(starts_at) = detail["starts_at"].as_str().and_then(|at| at.parse::<DateTime<Utc>>().ok()) {
+                    says["starts_at"] = json!(starts_at.trunc_subsecs(6));
+                }
+                self.phases.insert(object, says);
             }
             Action::PhaseMoved | Action::PhaseRenamed => {
                 if let Some((says, new)) = self.phases.get_mut(&object).zip(detail["new"].as_object())

@@ -1,7 +1,5 @@
 //! A small site to test with: one station, three characteristics, a person of each role.
 
-pub mod whole;
-
 use chrono::{DateTime, Duration, SubsecRound, Utc};
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
 use quality::entry::{Accepted, Tags};
@@ -96,7 +94,9 @@ pub async fn give_limits(pool: &PgPool, characteristic: Uuid, given: Figures, en
     let basis = Basis::Given { figures: given, source: "Known from long ago.".into() };
     let limits = NewLimits { basis, ..NewLimits::of_phase("As known") };
     let phase = first_phase(pool, characteristic).await.id;
-    act(pool, characteristic, &LimitsChange::PutInForce { phase, limits }, engineer, at).await.unwrap();
+    act(pool, characteristic, &LimitsChange::PutInForce { phase, limits: Box::new(limits) }, engineer, at)
+        .await
+        .unwrap();
 }
 
 /// The first phase of a characteristic.

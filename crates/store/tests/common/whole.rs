@@ -16,7 +16,7 @@ use sqlx::types::Json;
 use store::characteristics::Belongs;
 use uuid::Uuid;
 
-use super::{Site, give_limits, wall_thickness};
+use super::common::{Site, give_limits, wall_thickness};
 
 pub const STEPS: usize = 60;
 
@@ -65,9 +65,7 @@ pub fn in_force(chart: ChartKind) -> Figures {
         ChartKind::PPrime => Figures::new(0.05, 1.2),
         ChartKind::C | ChartKind::U => Figures::centered(0.1),
         ChartKind::UPrime => Figures::new(0.1, 1.2),
-        ChartKind::BetweenWithin => {
-            Figures { sigma_between: Some(0.05), mean_n: Some(3.0), ..Figures::new(5.0, 0.1) }
-        }
+        ChartKind::BetweenWithin => Figures { sigma_between: Some(0.05), mean_n: Some(3.0), ..Figures::new(5.0, 0.1) },
         _ => Figures::new(5.0, 0.1),
     }
 }
