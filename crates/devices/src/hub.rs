@@ -5,7 +5,8 @@ use std::collections::HashMap;
 use std::time::Duration;
 
 use quality::device::Link;
-use store::devices::{Device, Turn, linked};
+use store::devices::{Device, linked};
+use store::turn::{Task, Turn};
 use store::{PgPool, StoreError};
 use tokio::task::JoinHandle;
 use tokio::time::sleep;
@@ -52,7 +53,7 @@ pub async fn run(pool: PgPool, networks: Networks, shutdown: CancellationToken) 
 
 /// Keeps the connections as long as it is this instance's turn.
 async fn keep(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running>) -> Result<(), StoreError> {
-    let mut turn = Turn::wait(pool).await?;
+    let mut turn = Turn::wait(pool, Task::Devices).await?;
     loop {
         if turn.has_come().await? {
             renew(pool, networks, running, linked(pool).await?);

@@ -381,7 +381,7 @@ fn taking_a_point_back_takes_its_signals_up_again() {
             series[at].aside = aside;
             save(&characteristic, &series, at, &mut kept);
         }
-        assert_eq!(of_values(&kept)[0].withdrawn, false, "eight are left");
+        assert!(!of_values(&kept)[0].withdrawn, "eight are left");
         series[1].aside = aside;
         save(&characteristic, &series, 1, &mut kept);
         assert_eq!(of_values(&kept)[0].withdrawn, aside);

@@ -3,20 +3,33 @@
 use std::time::Duration;
 
 use sqlx::PgPool;
+use store::StoreError;
+use store::turn::{Task, Turn};
 use tokio_util::sync::CancellationToken;
 
-/// How often somebody looks whether a change waits. One that is under way is done by one instance alone.
+/// How often an instance looks whether a change waits, and asks whether it is its turn.
 const LOOKS_EVERY: Duration = Duration::from_secs(1);
 
 /// Makes changes that wait, until `shutdown`. What is under way then is as it was, and made by whoever comes next.
 pub async fn run(pool: PgPool, shutdown: CancellationToken) {
     let work = async {
         loop {
-            if let Err(error) = store::background::make_waiting(&pool).await {
+            if let Err(error) = make(&pool).await {
                 tracing::warn!(%error, "points could not be judged again; trying again");
             }
             tokio::time::sleep(LOOKS_EVERY).await;
         }
     };
     shutdown.run_until_cancelled(work).await;
+}
+
+/// As long as it is this instance's turn.
+async fn make(pool: &PgPool) -> Result<(), StoreError> {
+    let mut turn = Turn::wait(pool, Task::Judging).await?;
+    loop {
+        if turn.has_come().await? {
+            store::background::make_waiting(pool).await?;
+        }
+        tokio::time::sleep(LOOKS_EVERY).await;
+    }
 }

@@ -16,7 +16,7 @@ use crate::wrong_request::{Expected, WrongRequest, within_range};
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Plan {
+pub struct SamplingPlan {
     /// Pieces in a sample, 1…200.
     pub pieces: usize,
     /// Minutes from one sample to the next, 1…10,080.
@@ -33,7 +33,7 @@ pub struct SamplingRequest {
     /// How far the process moves, in sigma of single values.
     pub shift: f64,
     /// At most 50.
-    pub plans: Vec<Plan>,
+    pub plans: Vec<SamplingPlan>,
     /// Runs of each simulation.
     pub runs: usize,
     /// The same seed gives the same figures.
@@ -46,7 +46,7 @@ pub struct SamplingRequest {
 pub struct PlanSees {
     /// The plan.
     #[serde(flatten)]
-    pub plan: Plan,
+    pub plan: SamplingPlan,
     /// Points from the shift to the first signal, on average.
     pub arl: f64,
     /// Standard error of that; 0 where it is exact, `None` for a single run.
@@ -68,8 +68,8 @@ const MINUTES_A_DAY: f64 = 1440.0;
 ///
 /// ```
 /// use spc::rules::{Preset, RuleSet};
-/// use spc::sampling::{Plan, SamplingRequest, sampling};
-/// let plans = vec![Plan { pieces: 4, interval_minutes: 60.0 }];
+/// use spc::sampling::{SamplingPlan, SamplingRequest, sampling};
+/// let plans = vec![SamplingPlan { pieces: 4, interval_minutes: 60.0 }];
 /// let limits_only = RuleSet::Preset(Preset::LimitsOnly);
 /// let sees = sampling(&SamplingRequest { rules: limits_only, k: 3.0, shift: 1.0, plans, runs: 20_000, seed: 1 }).unwrap();
 /// assert!((sees[0].arl - 6.303).abs() < 1e-3);
@@ -89,7 +89,7 @@ pub fn sampling(request: &SamplingRequest) -> Result<Vec<PlanSees>, WrongRequest
             Ok(lengths)
         }
     };
-    let sees = |plan: &Plan| {
+    let sees = |plan: &SamplingPlan| {
         let (arl, standard_error) = seen(plan.pieces)?;
         let a_day = MINUTES_A_DAY / plan.interval_minutes;
         Ok(PlanSees {
@@ -120,7 +120,7 @@ impl SamplingRequest {
             return Err(WrongRequest::new("plans", self.plans.len(), Expected::at_most(PLANS_AT_MOST, "plans")));
         }
         for (i, plan) in self.plans.iter().enumerate() {
-            let Plan { pieces, interval_minutes } = *plan;
+            let SamplingPlan { pieces, interval_minutes } = *plan;
             if !(1..=PIECES_AT_MOST).contains(&pieces) {
                 return Err(WrongRequest::new(
                     format!("plans[{i}].pieces"),

@@ -24,27 +24,21 @@ struct Waiting {
     at: DateTime<Utc>,
 }
 
-/// Makes every change that waits, one after another. One instance does so at a time, and those that wait when it goes
-/// are made by the next.
+/// Makes every change that waits, one after another; gives how many. One instance does so at a time, see
+/// [`crate::turn`].
 ///
 /// # Errors
 /// When the database fails; what was under way is as it was before, and waits.
 pub async fn make_waiting(pool: &PgPool) -> Result<usize, StoreError> {
-    /// Any number, the same in every instance.
-    const TURN: i64 = 0x6e75_7665_6b01;
     let mut made = 0;
-    let mut turn = pool.begin().await?;
-    let mine = sqlx::query_scalar!(r#"select pg_try_advisory_xact_lock($1) as "mine!""#, TURN);
-    if !mine.fetch_one(&mut *turn).await? {
-        return Ok(0);
-    }
     loop {
         let next = sqlx::query_as!(
             Waiting,
-            r#"select id, characteristic_id as characteristic, change as "pending: Json<Pending<LimitsChange>>", person_id as person, at
+            r#"select id, characteristic_id as characteristic, change as "pending: Json<Pending<LimitsChange>>",
+                      person_id as person, at
                from judging_again where not failed order by id limit 1"#
         );
-        let Some(waiting) = next.fetch_optional(&mut *turn).await? else { return Ok(made) };
+        let Some(waiting) = next.fetch_optional(pool).await? else { return Ok(made) };
         match make_one(pool, &waiting).await {
             Ok(()) => made += 1,
             Err(error) if error.is_fault() => return Err(error),

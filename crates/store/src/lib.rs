@@ -30,6 +30,7 @@ pub mod sites;
 mod sums;
 pub mod terminals;
 pub mod trail;
+pub mod turn;
 mod word;
 
 pub use error::StoreError;

@@ -6,7 +6,7 @@ use super::chart::RawRules;
 use super::fields::Fields;
 use super::write::write;
 use crate::run_length::RunLengthRequest;
-use crate::sampling::{Plan, SamplingRequest, sampling};
+use crate::sampling::{SamplingPlan, SamplingRequest, sampling};
 use crate::wrong_request::{Expected, WrongRequest};
 
 #[derive(Deserialize)]
@@ -15,7 +15,7 @@ struct RawSampling {
     rules: Option<RawRules>,
     k: Option<f64>,
     shift: f64,
-    plans: Vec<Plan>,
+    plans: Vec<SamplingPlan>,
     runs: Option<usize>,
     seed: Option<u64>,
 }

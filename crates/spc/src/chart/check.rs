@@ -5,7 +5,7 @@ use super::request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis,
 use crate::constants::MAX_N;
 use crate::points::{Count, Points};
 use crate::rules::{OutOfBounds, RuleSet};
-use crate::wrong_request::{Expected, Need, Range, WrongRequest, within_range};
+use crate::wrong_request::{Expected, LARGEST, Need, Range, WrongRequest, within_range};
 
 /// Nobody reads the signals of more; each looks at every point.
 const RULES_AT_MOST: usize = 100;
@@ -198,5 +198,50 @@ impl Limits {
                 }
             }
         }
+    }
+}
+
+impl ChartKind {
+    /// Whether frozen figures are those that this chart is drawn from.
+    ///
+    /// # Errors
+    /// The figure that is missing, of another chart or out of its bounds; `field` makes a path of its name.
+    pub fn check_figures(self, figures: &Figures, field: impl Fn(&str) -> String) -> Result<(), WrongRequest> {
+        let values = self.records() == Recorded::Values;
+        let corrected = matches!(self, ChartKind::PPrime | ChartKind::UPrime);
+        let between = self == ChartKind::BetweenWithin;
+        let fitted = self == ChartKind::T;
+        let (least, most, centers) = match self {
+            _ if self.counts_units() => (0.0, 1.0, Expected::between(0.0, 1.0)),
+            _ if values => (-LARGEST, LARGEST, Expected::NUMBER),
+            _ => (0.0, LARGEST, Expected::NOT_NEGATIVE),
+        };
+        let positive = |x: f64| x > 0.0 && within_range(x);
+        let spread = |x: f64| x >= 0.0 && within_range(x);
+        let sized = between || self.records() == Recorded::Counts;
+        let figure =
+            |name: &str, x: Option<f64>, needed: bool, taken: &str, holds: &dyn Fn(f64) -> bool, expected| match x {
+                None if needed => Err(WrongRequest::missing(field(name), expected)),
+                Some(_) if !taken.is_empty() => {
+                    Err(WrongRequest::new(field(name), "present", Expected::only_with(taken)))
+                }
+                Some(x) if !holds(x) => Err(WrongRequest::new(field(name), x, expected)),
+                _ => Ok(()),
+            };
+        let only = |takes: bool, with: &'static str| if takes { "" } else { with };
+        let Figures { center, sigma, sigma_between, mean_n, shape, scale, .. } = *figures;
+        figures.check_constants(&field)?;
+        let of_t = only(fitted, "chart t");
+        figure("shape", shape, fitted, of_t, &positive, Expected::POSITIVE)?;
+        figure("scale", scale, fitted, of_t, &positive, Expected::POSITIVE)?;
+        let not_t = only(!fitted, "charts other than t");
+        figure("center", center, !fitted, not_t, &|x| (least..=most).contains(&x), centers)?;
+        let takes_sigma = only(values || corrected, "charts of values, p_prime and u_prime");
+        let needs_sigma = takes_sigma.is_empty() && self != ChartKind::Run;
+        figure("sigma", sigma, needs_sigma, takes_sigma, &positive, Expected::POSITIVE)?;
+        let of_between = only(between, "chart between_within");
+        figure("sigma_between", sigma_between, between, of_between, &spread, Expected::NOT_NEGATIVE)?;
+        let takes_n = only(sized, "chart between_within and charts of counts");
+        figure("mean_n", mean_n, false, takes_n, &positive, Expected::POSITIVE)
     }
 }

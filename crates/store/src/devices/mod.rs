@@ -5,7 +5,6 @@ mod offers;
 mod samples;
 mod setup;
 mod stream;
-mod turn;
 mod view;
 
 pub use heard::{heard, refuse};
@@ -13,5 +12,4 @@ pub use offers::{NewOffer, Offer, offer, open_offers, take};
 pub use samples::{DeviceSample, reason_of, save_batch};
 pub use setup::{NewDevice, add, change, revoke};
 pub use stream::{StepAt, step};
-pub use turn::Turn;
 pub use view::{Device, DeviceRefusal, DeviceStation, DeviceView, by_token, linked, list};

@@ -1,21 +1,17 @@
 //! Judging a stretch of points again, since what they are judged by has changed.
 
 use chrono::{DateTime, Utc};
-use quality::judging::Change;
 use quality::limits::LimitsState;
 use sqlx::PgConnection;
 
-use super::judge::{reconciled, write};
-use super::waiting::Progress;
+use super::judged::{Judged, reconciled, write};
+use super::waiting::{AT_ONCE, Progress};
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, holding};
-use crate::series::{Rank, Stretch, Window, around, fill_trial};
-use crate::signals::{Because, Stands};
-
-/// So many points are judged again while somebody waits; more are left to the background.
-pub(crate) const AT_ONCE: usize = 1000;
+use crate::series::{Rank, Stretch, around, fill_trial};
+use crate::signals::Because;
 
 /// Points read at a time, so that progress can be told.
 const AT_A_TIME: usize = 10_000;
@@ -68,14 +64,6 @@ impl Range {
         }
         Ok(usize::try_from(all).unwrap_or(usize::MAX))
     }
-}
-
-/// A stretch judged again, and what that changes about signals.
-pub(crate) struct Judged {
-    pub phase: Phase,
-    pub window: Window,
-    pub standing: Vec<Stands>,
-    pub changes: Vec<Change>,
 }
 
 /// Judges the points of a range again, phase after phase, against the limits that now hold for each; nothing is

@@ -1,20 +1,17 @@
 //! Judging one sample in its surroundings.
 
 use chrono::{DateTime, Utc};
-use quality::judging::{Change, StandingSignal, reconcile};
 use quality::place::Place;
-use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::again::{AT_ONCE, Judged};
-use super::waiting::{Pending, put_off};
+use super::judged::{Judged, Outcome, reconciled, write};
+use super::waiting::{AT_ONCE, Pending, put_off};
+use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
-use crate::news::News;
 use crate::phases::{Phase, holding};
-use crate::series::{SeriesPoint, Stretch, Window, around, fill_trial};
-use crate::signals::{self, Basis, Because, Stands};
-use crate::{StoreError, sums};
+use crate::series::{SeriesPoint, Stretch, around, fill_trial};
+use crate::signals::Because;
 
 /// A sample that is new, or that something was said of.
 pub(crate) struct Changed {
@@ -28,14 +25,6 @@ pub(crate) struct Changed {
     pub person: Uuid,
     /// It was saved before and is changed now, so what is found is found late.
     pub changed: bool,
-}
-
-/// What judging brought about.
-#[derive(Debug, Default)]
-pub(crate) struct Outcome {
-    pub raised: Vec<Uuid>,
-    pub grown: Vec<Uuid>,
-    pub withdrawn: Vec<Uuid>,
 }
 
 /// Judges a sample against the limits that hold at its time, with the points whose rule windows
@@ -65,46 +54,4 @@ pub(crate) async fn judge(
     let mut window = window;
     let (standing, changes) = reconciled(act.conn(), setup, &mut window).await?;
     write(act, setup, &Judged { phase: phase.clone(), window, standing, changes }, it.because, late).await
-}
-
-/// The signals that stand in a judged window, and what changes about them.
-pub(super) async fn reconciled(
-    conn: &mut PgConnection,
-    setup: &CharacteristicView,
-    window: &mut Window,
-) -> Result<(Vec<Stands>, Vec<Change>), StoreError> {
-    window.chart.signals.retain(|signal| setup.shows(signal.panel));
-    let standing = signals::standing(conn, setup.id, window).await?;
-    let as_seen: Vec<StandingSignal> = standing.iter().map(|stands| stands.as_seen).collect();
-    let changes = reconcile(&window.judgement(&window.places()), &as_seen);
-    Ok((standing, changes))
-}
-
-/// Writes what a judged window changes.
-pub(crate) async fn write(
-    act: &mut Act,
-    setup: &CharacteristicView,
-    judged: &Judged,
-    because: Because,
-    late: bool,
-) -> Result<Outcome, StoreError> {
-    let mut outcome = Outcome::default();
-    let Judged { phase, window, standing, changes } = judged;
-    let schemes = setup.schemes();
-    let basis =
-        Basis { characteristic: setup.id, limits: phase.limits, hold: phase.hold(), schemes: &schemes, late, because };
-    for change in changes {
-        let (signal, deed) = signals::apply(act.conn(), &basis, (window, standing), *change).await?;
-        match change {
-            Change::Raise { .. } | Change::TakeUp { .. } => outcome.raised.push(signal),
-            Change::Grow { .. } => outcome.grown.push(signal),
-            Change::Withdraw { .. } => outcome.withdrawn.push(signal),
-            Change::Reshape { .. } => {}
-        }
-        act.did(setup.id, deed, News::Sample { characteristic: setup.id });
-    }
-    if schemes.get(window.points[window.changed].place.scheme).keeps_sums() {
-        sums::keep(act.conn(), window).await?;
-    }
-    Ok(outcome)
 }

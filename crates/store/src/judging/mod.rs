@@ -2,9 +2,11 @@
 
 mod again;
 mod judge;
+mod judged;
 mod waiting;
 
-pub(crate) use again::{AT_ONCE, Judged, Range, judge_again, look_again};
-pub(crate) use judge::{Changed, judge, write};
+pub(crate) use again::{Range, judge_again, look_again};
+pub(crate) use judge::{Changed, judge};
+pub(crate) use judged::{Judged, write};
+pub(crate) use waiting::{AT_ONCE, Pending, Progress, forget_failed, put_off};
 pub use waiting::{JudgingAgain, under_way};
-pub(crate) use waiting::{Pending, Progress, forget_failed, put_off};

@@ -11,6 +11,9 @@ use crate::act::Act;
 use crate::news::{News, tell};
 use crate::signals::Because;
 
+/// So many points are judged again while somebody waits; more are left to the background.
+pub(crate) const AT_ONCE: usize = 1000;
+
 /// What waits for points to be judged.
 #[derive(Debug, Clone, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]

@@ -1,5 +1,6 @@
 //! The life of limits: on trial, started, put in force, kept; points set aside, phases moved and merged.
 
+mod act;
 mod asides;
 mod change;
 mod freeze;
@@ -9,8 +10,9 @@ mod sample;
 mod start;
 mod view;
 
-pub(crate) use change::settle;
-pub use change::{LimitsChange, LimitsChanged, PhaseLimits, change, version};
+pub(crate) use act::settle;
+pub use act::{change, version};
+pub use change::{LimitsChange, LimitsChanged, PhaseLimits};
 pub(crate) use made::{Made, make};
 pub(crate) use start::{NewPhase, begin_phase, start_given};
 pub use view::{LimitsPath, LimitsView, PathFinding, PathLimits, PathLines, PathPoint, PhaseRow, WhichPath, view};

@@ -10,7 +10,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::change::version;
+use super::act::version;
 use crate::characteristics::CharacteristicView;
 use crate::judging::{JudgingAgain, under_way};
 use crate::phases::{Phase, phases};
