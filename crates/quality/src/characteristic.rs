@@ -145,11 +145,13 @@ pub struct Characteristic {
     pub sampling: Sampling,
     /// Options of its chart.
     #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
     pub options: ChartOptions,
     /// The rules that judge it.
     pub rule_set: RuleSet,
     /// Multiplier of sigma that its limits are drawn with.
     #[serde(default = "usual_k")]
+    #[cfg_attr(feature = "schema", schema(required))]
     pub k: f64,
     /// Refused outside: cannot be measured.
     pub hard_bounds: Bounds,

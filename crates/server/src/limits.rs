@@ -62,7 +62,7 @@ pub struct NewChange {
         `not_on_trial`; `not_in_force`; `nothing_left`; `said_already`; `not_said`; `nothing_measured`; `phase_there`; \
         `first_phase`; `empty_phase`"),
     (status = 422, body = Problem, description = "`field_refused`; `reason_needed`")))]
-pub async fn change(
+pub async fn change_limits(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Path(id): Path<Uuid>,

@@ -50,6 +50,18 @@ export type Unusual = Schemas['Unusual'];
 export type SigmaSource = Schemas['SigmaSource'];
 export type WaitingSignals = Schemas['WaitingSignals'];
 export type RuleSet = Schemas['RuleSet'];
+export type LimitsView = Schemas['LimitsView'];
+export type LimitsPath = Schemas['LimitsPath'];
+export type PathLimits = Schemas['PathLimits'];
+export type PathPoint = Schemas['PathPoint'];
+export type PathFinding = Schemas['PathFinding'];
+export type PhaseRow = Schemas['PhaseRow'];
+export type LimitsChange = Schemas['LimitsChange'];
+export type LimitsState = Schemas['LimitsState'];
+export type NewLimits = Schemas['NewLimits'];
+export type Basis = Schemas['Basis'];
+export type Unfit = Schemas['Unfit'];
+export type WithdrawnReason = Schemas['WithdrawnReason'];
 
 /** Whether the person was doing something, or the page only looked. */
 type During = 'deed' | 'look';

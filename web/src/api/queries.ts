@@ -4,6 +4,9 @@ import { answered, api, type SignalState } from './client';
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
 const BESIDE_ENTRY = 40;
 
+/** A chart holds no more points than these. */
+export const POINTS_AT_MOST = 2000;
+
 /** Devices speak all the time; how they stand is asked for again this often. */
 const DEVICES_AGAIN_MS = 5000;
 
@@ -26,6 +29,7 @@ export const KEPT = {
   devices: false,
   'event-kinds': true,
   lab: true,
+  limits: true,
   offers: false,
   plan: true,
   'plan-preview': false,
@@ -93,6 +97,12 @@ export const queries = {
         answered(
           api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: BESIDE_ENTRY } } }),
         ),
+    }),
+  /** The limits of a characteristic, with the path of one of its phases. */
+  limits: (id: string, which: { phase?: string; first?: string; last?: string } = {}) =>
+    queryOptions({
+      queryKey: key('limits', id, which),
+      queryFn: () => answered(api.GET('/api/characteristics/{id}/limits', { params: { path: { id }, query: which } })),
     }),
   corrections: (sample: string, version: number) =>
     queryOptions({

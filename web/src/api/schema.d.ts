@@ -72,6 +72,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characteristics/{id}/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The limits of a characteristic: its phases, and the path from trial limits to revised ones of one of them. */
+        get: operations["limits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/limits/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Changes limits: points set aside or taken back and restarts by a supervisor or an engineer, everything else by an
+         *     engineer. Points that are judged by something else now are judged again; more than a thousand of them in the
+         *     background, and the change is made when that is done.
+         */
+        post: operations["change_limits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characteristics/{id}/preview": {
         parameters: {
             query?: never;
@@ -872,7 +910,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_answered" | "signal_reviewed" | "note_written" | "limits_put_in_force" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -941,6 +979,12 @@ export interface components {
             most: number;
         } | {
             /** @enum {string} */
+            code: "first_before_last";
+        } | {
+            /** @enum {string} */
+            code: "figure_of_the_chart";
+        } | {
+            /** @enum {string} */
             code: "lower_below_upper";
         } | {
             /** @enum {string} */
@@ -951,6 +995,15 @@ export interface components {
         } | {
             /** @enum {string} */
             code: "individuals_for_single_readings";
+        } | {
+            /** @enum {string} */
+            code: "conforming_of_shares";
+        } | {
+            /** @enum {string} */
+            code: "straight_for_counts";
+        } | {
+            /** @enum {string} */
+            code: "nominals_of_parts";
         } | {
             /** @enum {string} */
             code: "shares_or_rates";
@@ -1112,6 +1165,57 @@ export interface components {
             /** @description What they belong to, such as a control lot; the phase is named so. */
             name: string;
         };
+        /** @description What limits were estimated from, as the check whether they are still true asks it. */
+        Baseline: {
+            /**
+             * Format: int32
+             * @description Points used.
+             */
+            points: number;
+            /**
+             * Format: double
+             * @description Values in them; of counts, units inspected or area.
+             */
+            size: number;
+        };
+        /** @description Where limits come from. */
+        Basis: {
+            /** @enum {string} */
+            from: "phase";
+        } | {
+            /**
+             * Format: uuid
+             * @description First sample.
+             */
+            first: string;
+            /** @enum {string} */
+            from: "stretch";
+            /**
+             * Format: uuid
+             * @description Last sample.
+             */
+            last: string;
+        } | {
+            /** @enum {string} */
+            from: "chosen";
+            /** @description The samples used. */
+            samples: string[];
+        } | {
+            /** @description Centre and sigma, or what else the chart is drawn from. */
+            figures: components["schemas"]["Figures"];
+            /** @enum {string} */
+            from: "given";
+            /** @description Where they come from, in words. */
+            source: string;
+        } | {
+            /**
+             * Format: uuid
+             * @description Whose limits in force are copied.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            from: "copied";
+        };
         /** @description A station of the laboratory. */
         Bench: {
             /** @description What is determined there, in order. */
@@ -1168,12 +1272,19 @@ export interface components {
             hard_bounds: components["schemas"]["Bounds"];
             /** @description Left out of Rounds and Charts. */
             hidden: boolean;
+            /**
+             * Format: double
+             * @description Multiplier of sigma that its limits are drawn with.
+             */
+            k: number;
             /** @description What a sample records. */
             kind: components["schemas"]["Kind"];
             /** @description Words to find it by. */
             labels: string[];
             /** @description What is measured or counted. */
             name: string;
+            /** @description Options of its chart. */
+            options: components["schemas"]["ChartOptions"];
             /** @description The steps to take when a signal comes. */
             reaction_plan: string[];
             /** @description The rules that judge it. */
@@ -1256,6 +1367,63 @@ export interface components {
             /** @description What it says. */
             text: string;
         };
+        /** @description Options of charts that have them. */
+        ChartOptions: {
+            /**
+             * @description Plot the conforming share 1 − p instead of p.
+             * @default false
+             */
+            conforming: boolean;
+            /**
+             * @description A CUSUM starts at h/2 instead of 0.
+             * @default false
+             */
+            fast_start: boolean;
+            /**
+             * Format: double
+             * @description Decision interval h of a CUSUM, in sigma of the mean. Default 5.
+             * @default 5
+             */
+            h: number;
+            /**
+             * Format: double
+             * @description Reference value κ of a CUSUM, in sigma of the mean: half the shift to be found. Default 0.5.
+             * @default 0.5
+             */
+            kappa: number;
+            /**
+             * Format: double
+             * @description Weight λ of the newest point of an EWMA, above 0 and up to 1. Default 0.2.
+             * @default 0.2
+             */
+            lambda: number;
+            /**
+             * @description Draw straight limits of counts at the mean n instead of each point's own.
+             * @default false
+             */
+            mean_size: boolean;
+            /**
+             * @description Sigma of individuals.
+             * @default mean_mr
+             */
+            sigma_method: components["schemas"]["SigmaMethod"];
+            /**
+             * @description Span w of moving ranges, 2…10. Default 2.
+             * @default 2
+             */
+            span: number;
+            /**
+             * Format: double
+             * @description What a CUSUM measures deviations from. Default: the centre.
+             * @default null
+             */
+            target: number | null;
+            /**
+             * @description Width w of a moving average, in points. Default 3.
+             * @default 3
+             */
+            width: number;
+        };
         /** @description One panel. */
         ChartPanel: {
             points: components["schemas"]["PanelPoint"][];
@@ -1279,6 +1447,7 @@ export interface components {
              * @description When it reached the server.
              */
             arrived_at: string;
+            aside?: components["schemas"]["Said"] | null;
             content?: components["schemas"]["Content"] | null;
             /** @description Earlier contents are on record. */
             corrected: boolean;
@@ -1287,6 +1456,7 @@ export interface components {
             number: number;
             /** @description Who entered it. */
             person: string;
+            restart?: components["schemas"]["Said"] | null;
             /** Format: uuid */
             sample: string;
             /** @description The shift, from the calendar, and what was asked. */
@@ -1935,13 +2105,70 @@ export interface components {
             code: "too_few_points";
             /** @description 409: fewer points, or points that differ less, than limits need. */
             params: {
-                /** @description How many points trial limits need. */
+                /** @description How many there are. */
+                found: number;
+                /** @description How many points limits need. */
                 needed: number;
             };
         } | {
             /** @enum {string} */
             code: "not_on_trial";
-            /** @description 409: the limits are in force already. */
+            /** @description 409: the limits belong to an earlier phase. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_in_force";
+            /** @description 409: there are no limits in force to go on with. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "nothing_left";
+            /** @description 409: the last point of a phase cannot be set aside. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "said_already";
+            /** @description 409: the point is set aside, or marked, already. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_said";
+            /** @description 409: the point is not set aside, or not marked. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "nothing_measured";
+            /** @description 409: nothing was measured there. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "phase_there";
+            /** @description 409: a phase begins there already. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "first_phase";
+            /** @description 409: the first phase neither moves nor merges. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "empty_phase";
+            /** @description 409: a phase would be without any point. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "reason_needed";
+            /** @description 422: what limits would rest on speaks against them; that asks for a reason. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "judging_again";
+            /** @description 409: points are being judged again; the next change waits for it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "finding_gone";
+            /** @description 409: the finding of the signal no longer holds, so nobody can be asked back. */
             params: Record<string, never>;
         } | {
             /** @enum {string} */
@@ -1954,7 +2181,7 @@ export interface components {
         } | {
             /** @enum {string} */
             code: "own_answer";
-            /** @description 403: who answered a signal may not review it. */
+            /** @description 403: who answered a signal, or made its finding go away, may not review it. */
             params: Record<string, never>;
         } | {
             /** @enum {string} */
@@ -2009,6 +2236,59 @@ export interface components {
         };
         /** @description A number as a number or as text. */
         Figure: number | string;
+        /** @description The figures of a phase's limits, estimated or given. Which of them a chart has, [`ChartKind`](super::ChartKind) says. */
+        Figures: {
+            /**
+             * Format: double
+             * @description Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g; the median of the fit of t.
+             *     `None` when no point could be used.
+             * @default null
+             */
+            center: number | null;
+            /**
+             * Format: double
+             * @description A constant that replaces the lower limit of the first panel.
+             * @default null
+             */
+            lower: number | null;
+            /**
+             * Format: double
+             * @description Mean n, where straight limits or a between and within chart need it. Default: that of the points.
+             * @default null
+             */
+            mean_n: number | null;
+            /**
+             * Format: double
+             * @description Its scale.
+             * @default null
+             */
+            scale: number | null;
+            /**
+             * Format: double
+             * @description Shape of the Weibull distribution of a t chart.
+             * @default null
+             */
+            shape: number | null;
+            /**
+             * Format: double
+             * @description Within sigma of single values; σ_z of p′ and u′; `None` when it cannot be estimated, and for
+             *     charts that have none.
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * Format: double
+             * @description Sigma between subgroups, of between and within charts.
+             * @default null
+             */
+            sigma_between: number | null;
+            /**
+             * Format: double
+             * @description A constant that replaces the upper limit of the first panel.
+             * @default null
+             */
+            upper: number | null;
+        };
         /** @description A rule that a run breaks. */
         Finding: {
             /** @description Levels whose results break it. */
@@ -2129,6 +2409,21 @@ export interface components {
             /** @description From the findings. */
             verdict: components["schemas"]["Verdict"];
         };
+        /** @description Points that are being judged again. */
+        JudgingAgain: {
+            /**
+             * Format: int64
+             * @description How many of them have been read.
+             */
+            done: number;
+            /** @description The change could not be made: something else changed meanwhile. */
+            failed: boolean;
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            total: number;
+        };
         /**
          * @description What a sample records.
          * @enum {string}
@@ -2195,11 +2490,122 @@ export interface components {
             /** @description Unit of the results. */
             unit: string;
         };
+        /** @description Something to be done to limits, or to the points that they rest on. */
+        LimitsChange: {
+            /** Format: uuid */
+            cause?: string | null;
+            cause_text?: string | null;
+            /** @enum {string} */
+            change: "set_aside";
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "take_back";
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "restart";
+            /** @description What was corrected. */
+            reason: string;
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "undo_restart";
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "put_in_force";
+            limits: components["schemas"]["NewLimits"];
+            /** Format: uuid */
+            phase: string;
+        } | {
+            /** @enum {string} */
+            change: "start_phase";
+            limits: components["schemas"]["PhaseLimits"];
+            name: string;
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "move_start";
+            /** Format: uuid */
+            phase: string;
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "merge";
+            /** Format: uuid */
+            phase: string;
+        } | {
+            /** @enum {string} */
+            change: "rename";
+            name: string;
+            /** Format: uuid */
+            phase: string;
+        };
+        /** @description What came of a change. */
+        LimitsChanged: {
+            /** @description So many points are judged again in the background first; 0 where all is done. */
+            judging: number;
+            /**
+             * Format: int32
+             * @description The version of the limits now.
+             */
+            version: number;
+        };
+        /** @description From trial limits to revised ones. */
+        LimitsPath: {
+            /** @description The latest points under the revised limits. */
+            chart: components["schemas"]["PathChart"];
+            /** @description Points that break rules under the revised limits, and points set aside, in order. */
+            findings: components["schemas"]["PathPoint"][];
+            /**
+             * Format: uuid
+             * @description First sample used, where a stretch is looked at and not the whole phase.
+             */
+            first?: string | null;
+            in_force?: components["schemas"]["PathLimits"] | null;
+            /**
+             * Format: uuid
+             * @description Last sample used.
+             */
+            last?: string | null;
+            /**
+             * Format: uuid
+             * @description The phase.
+             */
+            phase: string;
+            /** @description Points that the path uses, those set aside among them. */
+            points: number;
+            revised?: components["schemas"]["PathLimits"] | null;
+            trial?: components["schemas"]["PathLimits"] | null;
+            /** @description What speaks against putting the revised ones in force. */
+            unfit: components["schemas"]["Unfit"][];
+        };
         /**
          * @description How far limits have come.
          * @enum {string}
          */
         LimitsState: "trial" | "in_force" | "retired";
+        /** @description The limits of a characteristic: all phases, and the path of one of them. */
+        LimitsView: {
+            /** @description Whose limits. */
+            characteristic: components["schemas"]["CharacteristicView"];
+            judging?: components["schemas"]["JudgingAgain"] | null;
+            path?: components["schemas"]["LimitsPath"] | null;
+            /** @description In the order of their starts. */
+            phases: components["schemas"]["PhaseRow"][];
+            /**
+             * Format: int32
+             * @description Counts changes of limits; a change names the version it was made on.
+             */
+            version: number;
+        };
         /** @description How a device sends, and what its messages mean. */
         Link: {
             /** @enum {string} */
@@ -2234,6 +2640,10 @@ export interface components {
             round: boolean;
             /** @description Topic, without wildcards. */
             topic: string;
+        };
+        /** @description A rule of a list, on all panels that its kind suits or on some of them. */
+        ListedRule: components["schemas"]["Rule"] & {
+            panels?: components["schemas"]["Panels"] | null;
         };
         /** @description Which values of a stream become readings. */
         Make: {
@@ -2311,6 +2721,14 @@ export interface components {
             /** @description The password, to be sure who asks. */
             password: string;
         };
+        /** @description A change of limits, or of what they rest on. */
+        NewChange: components["schemas"]["LimitsChange"] & {
+            /**
+             * Format: int32
+             * @description The version of the limits that was seen.
+             */
+            version: number;
+        };
         /** @description A characteristic to set up. */
         NewCharacteristic: {
             /** @description As it shall be. */
@@ -2343,6 +2761,37 @@ export interface components {
             material: string;
             /** @description Its name, such as `low`. */
             name: string;
+        };
+        /** @description Limits to put in force. */
+        NewLimits: {
+            /** @description Where they come from. */
+            basis: components["schemas"]["Basis"];
+            /**
+             * Format: uuid
+             * @description The first sample that revised limits hold for; the next sample, where none is named.
+             */
+            first?: string | null;
+            /**
+             * Format: double
+             * @description A constant in place of the lower limit.
+             */
+            lower?: number | null;
+            /** @description What they are called. */
+            name: string;
+            /**
+             * Format: date
+             * @description When somebody shall look at them again.
+             */
+            next_look?: string | null;
+            /** @description Why they are put in force although their ground is unfit. */
+            reason?: string | null;
+            /** @description What is to be said of them. */
+            remark?: string | null;
+            /**
+             * Format: double
+             * @description A constant in place of the upper limit.
+             */
+            upper?: number | null;
         };
         /** @description A remark on a point. */
         NewNote: {
@@ -2449,7 +2898,7 @@ export interface components {
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "offer" | "phase" | "product" | "run" | "sample" | "signal" | "station";
+        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "limits" | "offer" | "phase" | "product" | "run" | "sample" | "signal" | "station";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -2524,6 +2973,103 @@ export interface components {
              */
             z?: number | null;
         };
+        /**
+         * @description Which panels of a chart.
+         * @enum {string}
+         */
+        Panels: "dispersion" | "location";
+        /** @description Points of a path, laid out under the revised limits. */
+        PathChart: {
+            /** @description Panels in drawing order; each has one entry a point. */
+            panels: components["schemas"]["ChartPanel"][];
+            /** @description Patterns that break rules, in places of the samples. */
+            patterns: components["schemas"]["PathPattern"][];
+            samples: components["schemas"]["PathSample"][];
+        };
+        /** @description A rule that a point breaks. */
+        PathFinding: {
+            /**
+             * Format: int64
+             * @description Number of the first sample of the pattern.
+             */
+            from_number: number;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: int64
+             * @description Number of the last sample of the pattern.
+             */
+            to_number: number;
+        };
+        /** @description Limits on the path. */
+        PathLimits: {
+            baseline?: components["schemas"]["Baseline"] | null;
+            /** @description What they are made of. */
+            figures: components["schemas"]["Figures"];
+            /** @description The lines at the newest point. */
+            lines: components["schemas"]["PathLines"][];
+            /** @description Points that were counted. */
+            of: number;
+            /** @description Points of the path beyond one of them, those set aside not counted. */
+            out: number;
+            /** @description How sigma came about. */
+            sigma_method: components["schemas"]["SigmaSource"];
+        };
+        /** @description Lines of one panel. */
+        PathLines: {
+            /** Format: double */
+            center?: number | null;
+            /** Format: double */
+            lower?: number | null;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            /** Format: double */
+            upper?: number | null;
+        };
+        /** @description A pattern on the chart of a path. */
+        PathPattern: {
+            /** @description The first flagged point. */
+            at: number;
+            /** @description First point of the pattern. */
+            from: number;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /** @description The last flagged point. */
+            to: number;
+        };
+        /** @description A point on the path that asks to be looked at. */
+        PathPoint: {
+            /** @description What is wrong with it under the revised limits; nothing for one that is set aside. */
+            broken: components["schemas"]["PathFinding"][];
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /**
+             * Format: uuid
+             * @description The sample.
+             */
+            sample: string;
+        };
+        /** @description A place on the chart of a path. */
+        PathSample: {
+            aside: boolean;
+            /** Format: int64 */
+            number: number;
+            restart: boolean;
+            /**
+             * Format: uuid
+             * @description The sample; nothing for a gap.
+             */
+            sample?: string | null;
+            /** Format: date-time */
+            taken_at: string;
+        };
         /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
         Payload: {
             /** @description When it was measured, as RFC 3339; the time of arrival when left out. */
@@ -2581,7 +3127,7 @@ export interface components {
          * @description Something a person may be allowed to do.
          * @enum {string}
          */
-        Permission: "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_up" | "read_trail";
+        Permission: "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_aside" | "set_limits" | "set_up" | "read_trail";
         /** @description A person. */
         Person: {
             /** Format: uuid */
@@ -2596,26 +3142,32 @@ export interface components {
         /** @description A phase with the limits that now hold in it. */
         Phase: {
             /**
-             * Format: double
-             * @description Centre of the location panel, or p̄, c̄, ū; nothing while there are too few points.
+             * Format: int64
+             * @description Points of the phase that were set aside since they were put in force: they still rest on them.
              */
-            center?: number | null;
+            aside_since: number;
+            baseline?: components["schemas"]["Baseline"] | null;
+            /** @description Where they come from. */
+            basis: components["schemas"]["Basis"];
+            figures?: components["schemas"]["Figures"] | null;
             /**
              * Format: uuid
              * @description Identity of the phase.
              */
             id: string;
             /**
-             * Format: double
-             * @description Multiplier of sigma.
-             */
-            k: number;
-            /**
              * Format: uuid
              * @description Identity of the limits.
              */
             limits: string;
+            /** @description What they are called once in force. */
+            limits_name?: string | null;
             name: string;
+            /**
+             * Format: date
+             * @description When somebody shall look at them again.
+             */
+            next_look?: string | null;
             /**
              * Format: date-time
              * @description Since when the limits are in force.
@@ -2623,11 +3175,9 @@ export interface components {
             put_in_force_at?: string | null;
             /** @description Who put them in force. */
             put_in_force_by?: string | null;
-            /**
-             * Format: double
-             * @description Within sigma of single values; σ_z of p′ and u′; other counts have none of their own.
-             */
-            sigma?: number | null;
+            /** @description Why they were put in force although their ground was unfit. */
+            reason?: string | null;
+            remark?: string | null;
             /** @description How sigma was estimated. */
             sigma_method: components["schemas"]["SigmaSource"];
             /**
@@ -2635,13 +3185,44 @@ export interface components {
              * @description From which sample time it holds.
              */
             starts_at: string;
-            /** @description Trial or in force. */
+            /** @description How far they have come. */
             state: components["schemas"]["LimitsState"];
+        };
+        /** @description Limits that a new phase begins with. */
+        PhaseLimits: {
+            /** @enum {string} */
+            with: "trial";
+        } | {
+            /** @enum {string} */
+            with: "carried";
+        };
+        /** @description A phase in a table of figures. */
+        PhaseRow: components["schemas"]["Phase"] & {
             /**
-             * Format: int32
-             * @description Points the estimate used.
+             * Format: int64
+             * @description Those of them that are set aside.
              */
-            used?: number | null;
+            aside: number;
+            /**
+             * Format: int64
+             * @description Number of its first sample.
+             */
+            first_number?: number | null;
+            /**
+             * Format: uuid
+             * @description Its first sample.
+             */
+            first_sample?: string | null;
+            /**
+             * Format: int64
+             * @description Points that were measured.
+             */
+            points: number;
+            /**
+             * Format: int64
+             * @description Signals that stand against its limits.
+             */
+            signals: number;
         };
         /** @description Pieces made at a station. */
         Pieces: {
@@ -3002,7 +3583,7 @@ export interface components {
             preset: components["schemas"]["Preset"];
         } | {
             /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
-            list: components["schemas"]["Rule"][];
+            list: components["schemas"]["ListedRule"][];
         };
         /** @description What a person did with a run. */
         RunDeed: {
@@ -3127,6 +3708,15 @@ export interface components {
              */
             version: number;
         };
+        /** @description What somebody said of a point. */
+        Said: {
+            /** Format: date-time */
+            at: string;
+            /** @description In words. */
+            because: string;
+            /** @description Who said it. */
+            person: string;
+        };
         /**
          * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
          *     `inspected` and `defects`.
@@ -3231,10 +3821,15 @@ export interface components {
          */
         Side: "above" | "below" | "rising" | "falling";
         /**
+         * @description How the sigma of individuals is estimated.
+         * @enum {string}
+         */
+        SigmaMethod: "mean_mr" | "median_mr" | "overall";
+        /**
          * @description Where a sigma comes from; it always stands beside the figure.
          * @enum {string}
          */
-        SigmaSource: "range" | "sd" | "mean_mr" | "binomial" | "poisson" | "assigned" | "none";
+        SigmaSource: "range" | "sd" | "mean_mr" | "median_mr" | "overall" | "binomial" | "poisson" | "geometric" | "weibull" | "assigned" | "given" | "none";
         /** @description Name and password. */
         SignIn: {
             /** @description The name to sign in with. */
@@ -3269,6 +3864,9 @@ export interface components {
              * @description The characteristic it was found on.
              */
             characteristic: string;
+            /** @description Who made it go away, which somebody else reviews. */
+            cleared_by?: string | null;
+            cleared_review?: components["schemas"]["ReviewView"] | null;
             /**
              * Format: int32
              * @description Decimals of the unit.
@@ -3347,6 +3945,7 @@ export interface components {
              * @description When it was withdrawn: the finding no longer holds.
              */
             withdrawn_at?: string | null;
+            withdrawn_reason?: components["schemas"]["WithdrawnReason"] | null;
         };
         /** @description Who is signed in, and what they may do. */
         SignedIn: components["schemas"]["Person"] & {
@@ -3583,6 +4182,56 @@ export interface components {
             /** @description With decimal point or comma. */
             result: string;
         };
+        /** @description Something that speaks against limits from these points. */
+        Unfit: {
+            /** @enum {string} */
+            code: "unstable";
+            /** @description Signals against their own limits. */
+            signals: number;
+        } | {
+            /** @enum {string} */
+            code: "few_points";
+            /** @description How many are used. */
+            used: number;
+            /** @description How many would do. */
+            wanted: number;
+        } | {
+            /** @enum {string} */
+            code: "not_normal";
+            /**
+             * Format: double
+             * @description p of the Anderson–Darling test.
+             */
+            p: number;
+        } | {
+            /** @enum {string} */
+            code: "coarse";
+            /** @description How many different ones. */
+            distinct: number;
+        } | {
+            /** @enum {string} */
+            code: "few_found";
+            /**
+             * Format: double
+             * @description Expected in a sample.
+             */
+            expected: number;
+        } | {
+            /** @enum {string} */
+            code: "over_dispersed";
+            /**
+             * Format: double
+             * @description Probability of as large a ratio by chance.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description Variance of the standardised counts; 1 where chance alone is at work.
+             */
+            ratio: number;
+            /** @description The chart that allows for it. */
+            suggests: components["schemas"]["ChartKind"];
+        };
         /** @description A reading outside the soft bounds: kept when a person confirms it. */
         Unusual: {
             /**
@@ -3643,6 +4292,11 @@ export interface components {
              */
             version: number;
         };
+        /**
+         * @description Why the finding of a signal holds no more.
+         * @enum {string}
+         */
+        WithdrawnReason: "late" | "corrected" | "withdrawn" | "set_aside" | "taken_back" | "restart" | "limits" | "phase";
         /** @description A field that cannot be as it is given. */
         WrongField: {
             /** @description What it may hold. */
@@ -3826,6 +4480,113 @@ export interface operations {
                 };
             };
             /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    limits: {
+        parameters: {
+            query?: {
+                /** @description The phase; the latest when left out. */
+                phase?: string | null;
+                /** @description First sample that limits are taken from; the first of the phase when left out. */
+                first?: string | null;
+                /** @description Last sample that limits are taken from; the last of the phase when left out. */
+                last?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsChanged"];
+                };
+            };
+            /** @description points are judged again in the background first */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsChanged"];
+                };
+            };
+            /** @description `not_allowed` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first; `judging_again`; `too_few_points`; `not_on_trial`; `not_in_force`; `nothing_left`; `said_already`; `not_said`; `nothing_measured`; `phase_there`; `first_phase`; `empty_phase` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `reason_needed` */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -17,7 +17,7 @@ const asked = [
 it.each<[News, string[]]>([
   [{ kind: 'plan' }, ['plan', 'rounds', 'chart wall 60', 'chart leaks 60', 'devices']],
   [{ kind: 'sample', characteristic: 'wall' }, ['rounds', 'chart wall 60', 'signal g', 'waiting']],
-  [{ kind: 'limits', characteristic: 'leaks' }, ['chart leaks 60']],
+  [{ kind: 'limits', characteristic: 'leaks' }, ['rounds', 'chart leaks 60', 'signal g', 'waiting']],
   [{ kind: 'offer', station: 'bench', offer: 'o' }, ['offers bench']],
 ])('news of %j is asked about where it is shown, and nowhere else', async (news, stale) => {
   const client = new QueryClient();

@@ -8,6 +8,7 @@ type Told = { [K in News['kind']]: (news: Extract<News, { kind: K }>) => readonl
 const TOUCHED: Told = {
   sample: ({ characteristic }) => [
     ['chart', characteristic],
+    ['limits', characteristic],
     ['rounds'],
     ['signals'],
     ['signal'],
@@ -26,8 +27,17 @@ const TOUCHED: Told = {
   station: () => [['rounds'], ['chart'], ['trail']],
   run: () => [['lab'], ['chart'], ['trail']],
   offer: ({ station }) => [['offers', station]],
-  plan: () => [['plan'], ['rounds'], ['chart'], ['lab'], ['devices'], ['trail']],
-  limits: ({ characteristic }) => [['chart', characteristic], ['lab'], ['trail']],
+  plan: () => [['plan'], ['rounds'], ['chart'], ['limits'], ['lab'], ['devices'], ['trail']],
+  limits: ({ characteristic }) => [
+    ['chart', characteristic],
+    ['limits', characteristic],
+    ['signals'],
+    ['signal'],
+    ['waiting'],
+    ['rounds'],
+    ['lab'],
+    ['trail'],
+  ],
 };
 
 /** Asks again whatever news has changed the answer to; done when what is on the screen is as the server has it. */

@@ -23,6 +23,7 @@ import { makeTheme } from '../ui/theme';
 // The long lists bring the data grid along; the entry page must not wait for it.
 const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
 // Set up on few days and by few people.
+const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
@@ -76,6 +77,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/waiting" element={<WaitingPage />} />
           <Route path="/charts" element={<ChartsPage />} />
           <Route path="/charts/:id" element={<ChartPage />} />
+          <Route path="/charts/:id/limits" element={<LimitsPage />} />
           <Route path="/signals" element={<SignalsPage />} />
           <Route path="/signals/:id" element={<SignalPage />} />
           <Route path="/plan" element={<PlanPage />} />

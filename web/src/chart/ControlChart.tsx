@@ -15,6 +15,8 @@ const GUTTER = 150;
 const PERIODS = 24;
 const TITLE = 20;
 const AXIS = 22;
+/** What of the height each panel gets, by how many there are. */
+const SHARES: Record<number, readonly number[]> = { 1: [1], 2: [0.64, 0.36], 3: [0.5, 0.25, 0.25] };
 /** Width of a letter of the lanes, about. */
 const LETTER = 6.6;
 
@@ -60,7 +62,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   const traces = model.traces.length > 0 ? TRACES : 0;
   const lanes = traces + rows * ROW + (rows > 0 ? 6 : 0) + diary;
   const panelRoom = Math.max(120, height - PERIODS - AXIS - lanes - TITLE * model.panels.length);
-  const shares = model.panels.length > 1 ? [0.64, 0.36] : [1];
+  const shares = SHARES[model.panels.length] ?? model.panels.map(() => 1 / model.panels.length);
   const breaks = useMemo(() => new Set(model.periods.map((p) => p.start)), [model.periods]);
 
   const tops = shares.map(
@@ -133,6 +135,16 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             <rect x={LEFT - 6} y={0} width={right - LEFT + 12} height={bottom} />
           </clipPath>
           <PeriodLane periods={model.periods} top={0} bottom={top} x={x} left={LEFT} right={right} ink={ink} />
+          {model.restarts.map((place) => (
+            <path
+              key={place}
+              data-testid="restart"
+              d={`M${x(place - 0.5)},${PERIODS}V${top}`}
+              stroke={ink.line}
+              strokeDasharray="6 3 1 3"
+              clipPath="url(#plot)"
+            />
+          ))}
           {selected !== null && (
             <path
               d={`M${x(selected)},${PERIODS}V${bottom}`}
@@ -163,6 +175,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
               ink={ink}
               decimals={model.decimals}
               breaks={breaks}
+              aside={model.aside}
               selected={selected}
             />
           ))}

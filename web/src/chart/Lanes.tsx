@@ -1,5 +1,6 @@
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
+import { LIMITS_STATES } from '../words/limits';
 import { spanLabel, STATES } from '../words/signals';
 import type { Happening, Period, PlacedSpan, Remark } from './model';
 
@@ -37,12 +38,12 @@ export function PeriodLane({
             <path
               d={`M${from + 1},${top + 16}H${to - 1}`}
               stroke={ink.line}
-              strokeWidth={period.trial ? 1 : 2.5}
-              strokeDasharray={period.trial ? '3 3' : undefined}
+              strokeWidth={period.state === 'in_force' ? 2.5 : 1}
+              strokeDasharray={period.state === 'trial' ? '3 3' : undefined}
             />
             {to - from > 90 && (
               <text x={from + 3} y={top + 11}>
-                {CHART.period(period.name, period.trial)}
+                {CHART.period(period.name, LIMITS_STATES[period.state])}
               </text>
             )}
           </g>

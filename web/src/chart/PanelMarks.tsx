@@ -3,7 +3,7 @@ import { line } from 'd3-shape';
 import { memo } from 'react';
 import type { ChartInk } from '../ui/theme';
 import { panelFigure, panelName } from '../words/signals';
-import { bands, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
+import { bands, type Beside, crosses, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
 
 export interface PanelFrame {
   top: number;
@@ -20,6 +20,7 @@ interface Props {
   ink: ChartInk;
   decimals: number;
   breaks: ReadonlySet<number>;
+  aside: ReadonlySet<number>;
   pencil: Pencil | undefined;
   selected: number | null;
 }
@@ -35,6 +36,7 @@ export const PanelMarks = memo(function PanelMarks({
   ink,
   decimals,
   breaks,
+  aside,
   pencil,
   selected,
 }: Props) {
@@ -48,9 +50,13 @@ export const PanelMarks = memo(function PanelMarks({
   const seen = points.flatMap((p, i) =>
     p.value == null ? [] : [{ i, at: [x(i), y(p.value)] as const, flagged: p.flagged }],
   );
-  const data = line<PanelPoint>()
+  const counted = seen.filter((s) => !aside.has(s.i));
+  const left = seen.filter((s) => aside.has(s.i));
+  // The line looks past what is set aside, and breaks where nothing was measured.
+  const along = points.flatMap(({ value }, i) => (aside.has(i) ? [] : [{ i, value }]));
+  const data = line<(typeof along)[number]>()
     .defined((p) => p.value != null)
-    .x((_, i) => x(i))
+    .x((p) => x(p.i))
     .y((p) => y(p.value ?? 0));
   const last = seen[seen.length - 1];
   const crowded = count > 1 && x(1) - x(0) < 4;
@@ -70,14 +76,28 @@ export const PanelMarks = memo(function PanelMarks({
         <path d={level((p) => p.center)} fill="none" stroke={ink.line} strokeWidth={1.2} />
         <path d={level((p) => p.upper)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
         <path d={level((p) => p.lower)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
-        <path d={data([...points]) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
+        {panel.beside && <BesideLines beside={panel.beside} frame={frame} y={y} ink={ink} />}
+        <path d={data(along) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
         <path
           d={dots(
-            seen.map((s) => s.at),
+            counted.map((s) => s.at),
             crowded ? 1.4 : 3,
           )}
           fill={ink.data}
         />
+        {left.length > 0 && (
+          <path
+            d={crosses(
+              left.map((s) => s.at),
+              crowded ? 2 : 4,
+            )}
+            fill="none"
+            stroke={ink.line}
+            strokeWidth={1.4}
+            opacity={0.8}
+            data-testid={`aside-${panel.statistic}`}
+          />
+        )}
         <path
           d={dots(
             seen.filter((s) => s.flagged).map((s) => s.at),
@@ -116,6 +136,40 @@ export const PanelMarks = memo(function PanelMarks({
     </g>
   );
 });
+
+/** Lines beside those that hold: fine dots, named at their left end. */
+function BesideLines({
+  beside,
+  frame,
+  y,
+  ink,
+}: {
+  beside: Beside;
+  frame: PanelFrame;
+  y: ScaleLinear<number, number>;
+  ink: ChartInk;
+}) {
+  const lines = [beside.upper, beside.center, beside.lower].filter((value) => value != null);
+  const top = Math.max(...lines);
+  return (
+    <g opacity={0.9}>
+      {lines.map((value) => (
+        <path
+          key={value}
+          d={`M${frame.left},${y(value)}H${frame.right}`}
+          stroke={ink.line}
+          strokeDasharray="1 4"
+          strokeWidth={1.6}
+        />
+      ))}
+      {lines.length > 0 && (
+        <text x={frame.left + 6} y={y(top) - 4} fontSize={12} fill={ink.line}>
+          {beside.name}
+        </text>
+      )}
+    </g>
+  );
+}
 
 function PencilMark({
   at,

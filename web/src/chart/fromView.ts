@@ -1,4 +1,5 @@
 import type { ChartView } from '../api/client';
+import { POINT_DEEDS } from '../words/limits';
 import type { ChartModel, Happening, Remark } from './model';
 
 /** The chart's own model from what the server sends. */
@@ -9,6 +10,8 @@ export function fromView(view: ChartView): ChartModel {
     decimals: c.decimals,
     unit: c.unit,
     samples: view.points,
+    aside: new Set(view.points.flatMap((point, i) => (point.aside == null ? [] : [i]))),
+    restarts: view.points.flatMap((point, i) => (point.restart == null ? [] : [i])),
     panels: view.panels,
     traces: c.components.map((name, i) => ({
       name,
@@ -20,10 +23,10 @@ export function fromView(view: ChartView): ChartModel {
       start: phase.start,
       end: phase.end,
       name: phase.limits.name,
-      trial: phase.limits.state === 'trial',
+      state: phase.limits.state,
     })),
     spans: view.signals,
-    remarks: [...view.notes, ...gaps(view)],
+    remarks: [...view.notes, ...gaps(view), ...said(view)],
     happenings: happenings(view),
   };
 }
@@ -33,6 +36,14 @@ function gaps(view: ChartView): Remark[] {
   return view.points.flatMap(({ gap }, point) =>
     gap == null ? [] : [{ point, text: `${gap.withdrawn ? 'Withdrawn' : 'Skipped'} by ${gap.person}: ${gap.because}` }],
   );
+}
+
+/** What was said of points. */
+function said(view: ChartView): Remark[] {
+  return view.points.flatMap(({ aside, restart }, point) => [
+    ...(aside == null ? [] : [{ point, text: POINT_DEEDS.isAside(aside.person, aside.at, aside.because) }]),
+    ...(restart == null ? [] : [{ point, text: POINT_DEEDS.isRestart(restart.person, restart.at, restart.because) }]),
+  ]);
 }
 
 /** Events stand between the last sample before them and the first one after. */

@@ -1,6 +1,6 @@
 /** What the chart draws. It knows points and signals, no screens and no network. */
 
-import type { Rule, Side, SignalState, Statistic } from '../api/client';
+import type { LimitsState, Rule, Side, SignalState, Statistic } from '../api/client';
 
 export interface PanelPoint {
   value?: number | null;
@@ -22,13 +22,22 @@ export interface Panel {
   statistic: Statistic;
   points: readonly PanelPoint[];
   zones: readonly Zones[];
+  /** Lines beside those that hold, as trial limits beside revised ones. */
+  beside?: Beside | undefined;
+}
+
+export interface Beside {
+  name: string;
+  lower?: number | null;
+  center?: number | null;
+  upper?: number | null;
 }
 
 export interface Period {
   start: number;
   end: number;
   name: string;
-  trial: boolean;
+  state: LimitsState;
 }
 
 export interface Span {
@@ -77,6 +86,10 @@ export interface ChartModel {
   unit: string;
   /** Number and time of each sample. */
   samples: readonly { number: number; taken_at: string }[];
+  /** Points left out of limits and rules. */
+  aside: ReadonlySet<number>;
+  /** Where rules start afresh. */
+  restarts: readonly number[];
   panels: readonly Panel[];
   traces: readonly Trace[];
   periods: readonly Period[];
@@ -121,6 +134,7 @@ export function extent(panel: Panel, pencil: readonly (number | null | undefined
     high = Math.max(high, x);
   };
   for (const point of panel.points) [point.value, point.lower, point.upper, point.center].forEach(see);
+  [panel.beside?.lower, panel.beside?.center, panel.beside?.upper].forEach(see);
   pencil.forEach(see);
   if (low > high) return [0, 1];
   const air = (high - low || Math.abs(high) || 1) * 0.08;
@@ -195,6 +209,16 @@ export function dots(places: readonly (readonly [number, number])[], radius: num
   return places
     .map(
       ([cx, cy]) => `M${(cx - r).toFixed(1)},${cy.toFixed(1)}a${r},${r} 0 1,0 ${2 * r},0a${r},${r} 0 1,0 ${-2 * r},0`,
+    )
+    .join('');
+}
+
+/** All crosses as one path: over points that are set aside. */
+export function crosses(places: readonly (readonly [number, number])[], radius: number): string {
+  const r = radius;
+  return places
+    .map(
+      ([cx, cy]) => `M${(cx - r).toFixed(1)},${(cy - r).toFixed(1)}l${2 * r},${2 * r}m0,${-2 * r}l${-2 * r},${2 * r}`,
     )
     .join('');
 }

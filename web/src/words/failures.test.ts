@@ -61,8 +61,8 @@ describe('any failure is a sentence', () => {
       'Somebody changed this run first. It is shown as it stands now; what you typed is still here.',
     ],
     [
-      new Failure({ code: 'too_few_points', params: { needed: 20 } }, 409),
-      'Limits need 20 points that differ. There are fewer so far.',
+      new Failure({ code: 'too_few_points', params: { needed: 20, found: 4 } }, 409),
+      'Limits need 20 points. There are 4 so far.',
     ],
     [new Failure(newer, 500), 'The server failed. Nothing was saved; try again in a moment.'],
     [new Failure(newer, 400), 'The server refused the request.'],

@@ -157,13 +157,37 @@ function sentence(fault: Fault): string | null {
     case 'shift_is_over':
       return 'The shift of this sample is over. A supervisor may still change it.';
     case 'too_few_points':
-      return `Limits need ${fault.params.needed} points that differ. There are fewer so far.`;
+      return fault.params.found < fault.params.needed
+        ? `Limits need ${fault.params.needed} points. There are ${fault.params.found} so far.`
+        : 'These points do not differ, and limits need some that do.';
     case 'not_on_trial':
-      return 'These limits are in force already.';
+      return 'These limits belong to an earlier phase. Limits of the latest phase can be put in force.';
+    case 'not_in_force':
+      return 'There are no limits in force to go on with. Let the phase begin on trial, or put limits in force first.';
+    case 'nothing_left':
+      return 'This is the last point that is left in the phase. Limits need points; take others back first.';
+    case 'said_already':
+      return 'That is said of this point already. It is shown as it stands now.';
+    case 'not_said':
+      return 'That is not said of this point any more. It is shown as it stands now.';
+    case 'nothing_measured':
+      return 'Nothing was measured there. Choose a sample with readings or counts.';
+    case 'phase_there':
+      return 'A phase begins at this sample already.';
+    case 'first_phase':
+      return 'The first phase holds everything from the beginning; there is nothing before it.';
+    case 'empty_phase':
+      return 'A phase would be left without any point. Choose a sample between the first ones of the phases beside it.';
+    case 'reason_needed':
+      return 'Something speaks against these limits; it is said above. Say why they are put in force all the same.';
+    case 'judging_again':
+      return 'Points of this characteristic are being judged again. The next change can be made when that is done.';
+    case 'finding_gone':
+      return 'The finding does not hold any more, so nobody can be asked back. Accept, or overrule with a reason.';
     case 'signal_stands':
       return `The signal is ${fault.params.state} already. It is shown as it stands now; what you typed is still here.`;
     case 'own_answer':
-      return 'You answered this signal. Somebody else reviews it.';
+      return 'You answered this signal, or made its finding go away. Somebody else reviews it.';
     case 'run_rejected':
       return 'The run is rejected and may not be released. Repeat it, or have the verdict overridden.';
     case 'run_incomplete':

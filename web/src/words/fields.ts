@@ -16,6 +16,9 @@ const FIELDS: Record<string, string> = {
   lot: 'Name the lot, in 1 to 80 characters.',
   pieces: 'Count from 1 to 1,000,000 pieces.',
   name: 'Give a name of 1 to 80 characters.',
+  source: 'Say where the figures come from, in 1 to 2000 characters.',
+  samples: 'Name at least one sample.',
+  lower: 'The lower limit lies below the upper one.',
 };
 
 const grouped = (n: number) => n.toLocaleString(LOCALE);
@@ -39,6 +42,16 @@ export function allowed({ allowed }: WrongField): string {
       return `a number up to ${allowed.size}`;
     case 'positive':
       return `a number above 0, up to ${allowed.most}`;
+    case 'first_before_last':
+      return 'a first sample that is not after the last';
+    case 'figure_of_the_chart':
+      return 'a figure that this chart is drawn from';
+    case 'conforming_of_shares':
+      return 'a chart of shares';
+    case 'straight_for_counts':
+      return 'a chart of counts';
+    case 'nominals_of_parts':
+      return 'no nominals: they belong to parts';
     case 'lower_below_upper':
       return 'a lower bound below the upper one';
     case 'lsl_below_target_below_usl':

@@ -8,6 +8,7 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   device: 'device',
   event_kind: 'kind of event',
   level: 'level',
+  limits: 'set of limits',
   offer: 'offer',
   phase: 'phase',
   product: 'product',

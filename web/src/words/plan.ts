@@ -92,6 +92,8 @@ export const FIELDS: Record<string, string> = {
   varying: 'Always the same number',
   taken: 'Where the pieces come from',
   sampling: 'When a sample is due',
+  options: 'Chart options',
+  k: 'Limits at, in sigma',
   rule_set: 'Rules',
   hard_bounds: 'Can be measured',
   soft_bounds: 'Usual',

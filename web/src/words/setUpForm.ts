@@ -25,6 +25,33 @@ export const RULES_OFFERED: Record<Rule['kind'], string> = {
 
 export const PARAMETER_NAMES = { m: 'points', n: 'in a row', k: 'sigma' };
 
+/** Where the sigma of single values comes from. */
+export const SIGMA_METHODS: Record<Characteristic['options']['sigma_method'], string> = {
+  mean_mr: 'The mean moving range',
+  median_mr: 'The median moving range',
+  overall: 'All values together',
+};
+
+/** What a chart can be drawn with. */
+export const OPTIONS = {
+  title: 'How the chart is drawn',
+  k: 'Limits at',
+  sigma: 'In sigma.',
+  span: 'Points in a moving range',
+  sigmaFrom: 'Sigma from',
+  lambda: 'Weight of the newest point',
+  lambdaHelp: 'Above 0, at most 1; small ones find small shifts.',
+  width: 'Points in the average',
+  kappa: 'Reference value',
+  kappaHelp: 'In sigma: half the shift to be found.',
+  h: 'Decision interval',
+  target: 'Target',
+  targetHelp: 'The centre, where none is given.',
+  fastStart: 'Start at half the decision interval, to find a shift that is there from the start',
+  conforming: 'Plot the conforming share',
+  meanSize: 'Straight limits, at the mean number inspected',
+};
+
 /** The form of a characteristic. */
 export const SET_UP = {
   title: 'Set up a characteristic',

@@ -1,4 +1,4 @@
-import type { Decision, SignalState, SignalView } from '../api/client';
+import type { Decision, SignalState, SignalView, WithdrawnReason } from '../api/client';
 import { inWords, plural } from './numbers';
 import { DECISIONS, STATES } from './signals';
 import { ago, when } from './time';
@@ -24,7 +24,7 @@ export const SIGNALS_LIST = {
 /** Where a signal stands, in the list. */
 export function standing(signal: SignalView): string {
   const last = signal.answers[signal.answers.length - 1];
-  if (!last) return openFor(signal.raised_at);
+  if (!last) return signal.cleared_by == null ? openFor(signal.raised_at) : `Made to go away by ${signal.cleared_by}`;
   const { review } = last;
   if (review?.decision === 'sent_back') return `Sent back: ${review.remark ?? ''}`;
   const cause = last.cause ?? 'Nothing found';
@@ -35,6 +35,18 @@ export function openFor(raisedAt: string): string {
   return `open for ${ago(raisedAt)}`;
 }
 
+/** Why a finding holds no more. */
+const WITHDRAWN: Record<WithdrawnReason, string> = {
+  late: 'a sample came late',
+  corrected: 'a sample was corrected',
+  withdrawn: 'a sample was withdrawn',
+  set_aside: 'a point was set aside',
+  taken_back: 'a point that was set aside was taken back',
+  restart: 'the rules start afresh at another place',
+  limits: 'other limits hold',
+  phase: 'a phase began, moved or was merged',
+};
+
 /** One signal and what is to be done about it. */
 export const SIGNAL = {
   signal: 'the signal',
@@ -43,15 +55,16 @@ export const SIGNAL = {
   theChart: 'the chart',
   raised: (at: string) => `raised ${when(at)}`,
   foundLate: 'Found after a sample came late or was changed.',
-  withdrawn: (at: string) =>
-    `Withdrawn ${when(at)}: a sample came late, was corrected or withdrawn, and the finding no longer holds.`,
+  withdrawn: (at: string, reason: WithdrawnReason) =>
+    `Withdrawn ${when(at)}: ${WITHDRAWN[reason]}, and the finding no longer holds.`,
+  cleared: (person: string) => `${person} made it go away; somebody else reviews that.`,
   answered: (person: string, at: string) => `${person} answered ${when(at)}`,
   reviewed: (person: string, at: string) => `${person} reviewed ${when(at)}`,
   nothingFound: 'Looked, nothing found',
   actedFirst: 'Somebody acted on this signal first; it is shown above as it stands now. What you typed is still here.',
   putAway: 'Put it away',
   waitsForSupervisor: 'Waits for the supervisor.',
-  ownAnswer: 'You answered this signal; somebody else reviews it.',
+  ownAnswer: 'You answered this signal or made its finding go away; somebody else reviews it.',
   reactionPlan: 'Reaction plan',
   answer: 'Answer',
   isNow: {

@@ -24,8 +24,13 @@ export const SIGMA_SOURCES: Record<SigmaSource, string> = {
   range: 'mean range',
   sd: 'mean standard deviation',
   mean_mr: 'mean moving range',
+  median_mr: 'median moving range',
+  overall: 'all values together',
   binomial: 'binomial distribution',
   poisson: 'Poisson distribution',
+  geometric: 'geometric distribution',
+  weibull: 'Weibull distribution',
+  given: 'given',
   assigned: 'assigned value',
   none: 'no estimate',
 };

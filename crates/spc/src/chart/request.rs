@@ -119,9 +119,11 @@ pub struct ChartOptions {
     /// Short runs: the nominal of the part at each point, which is subtracted from its values. A gap
     /// needs none.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "schema", schema(ignore))]
     pub nominal: Option<Vec<Option<f64>>>,
     /// Short runs: sigma of the part at each point, by which deviations are divided. A gap needs none.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "schema", schema(ignore))]
     pub part_sigma: Option<Vec<Option<f64>>>,
     /// Draw straight limits of counts at the mean n instead of each point's own.
     pub mean_size: bool,

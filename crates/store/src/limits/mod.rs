@@ -15,4 +15,7 @@ pub use act::{change, version};
 pub use change::{LimitsChange, LimitsChanged, PhaseLimits};
 pub(crate) use made::{Made, make};
 pub(crate) use start::{NewPhase, begin_phase, start_given};
-pub use view::{LimitsPath, LimitsView, PathFinding, PathLimits, PathLines, PathPoint, PhaseRow, WhichPath, view};
+pub use view::{
+    LimitsPath, LimitsView, PathChart, PathFinding, PathLimits, PathLines, PathPattern, PathPoint, PathSample,
+    PhaseRow, WhichPath, view,
+};

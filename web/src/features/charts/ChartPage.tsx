@@ -7,12 +7,14 @@ import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { KeyHints } from '../../ui/KeyHints';
+import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { CHART_KEYS, CHART_PAGE } from '../../words/charts';
 import { figure } from '../../words/numbers';
 import { panelFigure, SIGMA_SOURCES } from '../../words/signals';
+import { LIMITS, LIMITS_STATES } from '../../words/limits';
 import { when } from '../../words/time';
-import { PointCard } from './PointCard';
+import { PointCard } from '../points';
 
 const STRETCHES = [30, 60, 200, 2000] as const;
 
@@ -176,29 +178,31 @@ function Figures({ view }: { view: ChartView }) {
   const location = view.panels[0]?.statistic ?? 'mean';
   // The centre of a chart of counts in a constant number is kept as a share.
   const shown = view.characteristic.chart === 'np' ? 'proportion' : location;
-  const figures = panelFigure(shown, phase.center, decimals);
+  const figures = panelFigure(shown, phase.figures?.center, decimals);
   const centre = counted ? figures : `${figures} ${unit}`;
   const rows: [string, string][] = [
     [CHART_PAGE.centre, centre],
-    ...(counted ? [] : [[CHART_PAGE.sigma, `${figure(phase.sigma, decimals + 2)} ${unit}`] as [string, string]]),
+    ...(counted
+      ? []
+      : [[CHART_PAGE.sigma, `${figure(phase.figures?.sigma, decimals + 2)} ${unit}`] as [string, string]]),
     [CHART_PAGE.sigmaFrom, SIGMA_SOURCES[phase.sigma_method]],
-    [CHART_PAGE.limitsAt, CHART_PAGE.atSigma(phase.k)],
+    [CHART_PAGE.limitsAt, CHART_PAGE.atSigma(view.characteristic.k)],
     [
       CHART_PAGE.pointsUsed,
-      phase.sigma_method === 'assigned'
-        ? CHART_PAGE.noneAssigned
-        : phase.used == null
+      phase.baseline != null
+        ? String(phase.baseline.points)
+        : phase.figures == null
           ? CHART_PAGE.tooFew
-          : String(phase.used),
+          : CHART_PAGE.noneGiven,
     ],
-    [CHART_PAGE.state, phase.state === 'trial' ? CHART_PAGE.trial : CHART_PAGE.inForce],
+    [CHART_PAGE.state, LIMITS_STATES[phase.state]],
     [CHART_PAGE.since, when(phase.put_in_force_at ?? phase.starts_at)],
     [CHART_PAGE.by, phase.put_in_force_by ?? CHART_PAGE.withEachSample],
   ];
   return (
     <Paper component="section" aria-label={CHART_PAGE.figures} sx={{ p: 2 }}>
       <Typography variant="h2" sx={{ mb: 1 }}>
-        {CHART_PAGE.limitsNow(phase.name)}
+        {CHART_PAGE.limitsNow(phase.limits_name ?? phase.name)}
       </Typography>
       <Box
         component="dl"
@@ -219,6 +223,16 @@ function Figures({ view }: { view: ChartView }) {
           </Box>
         ))}
       </Box>
+      {phase.remark != null && <Typography sx={{ mt: 1 }}>{phase.remark}</Typography>}
+      {phase.aside_since > 0 && <Notice kind="caution">{LIMITS.asideSince(phase.aside_since)}</Notice>}
+      <Button
+        component={RouterLink}
+        to={`/charts/${view.characteristic.id}/limits`}
+        variant="outlined"
+        sx={{ mt: 1.5 }}
+      >
+        {LIMITS.toLimits}
+      </Button>
       <Typography color="text.secondary" sx={{ mt: 1.5 }}>
         {CHART_PAGE.choosePoint}{' '}
         <Link component={RouterLink} to="/signals">

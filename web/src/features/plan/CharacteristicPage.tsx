@@ -14,6 +14,7 @@ import { LOADING, SET_UP } from '../../words/setUpForm';
 import { setUpSentence, wrongFields } from '../../words/setUp';
 import { Chooser, useRecommendation } from './Chooser';
 import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf } from './form';
+import { OptionsPart } from './OptionsPart';
 import { Choice, Part, Text } from './parts';
 import { readable } from './readable';
 import { RulesPart } from './RulesPart';
@@ -179,6 +180,7 @@ function Form({
           )}
         </Part>
         <Chooser form={form} found={found} />
+        <OptionsPart form={form} recommended={found?.chart} />
         <ValuesPart form={form} lettersTaken={choices.letters_taken} />
         <RulesPart form={form} />
         <Part title={SET_UP.askedAndFound}>

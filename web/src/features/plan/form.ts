@@ -1,6 +1,8 @@
-import type { UseFormReturn } from 'react-hook-form';
+import type { FieldPath, UseFormReturn } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
 import type { Characteristic, Preset, Rule } from '../../api/client';
+import { type OptionFields, optionFields, optionsOf } from './chartOptions';
+import { number } from './typed';
 
 /** What stands in the form of a characteristic: texts as typed. */
 export interface Fields {
@@ -30,6 +32,8 @@ export interface Fields {
   kinds: { id: string; name: string; letter: string }[];
   /** A kind that is typed and not added yet. */
   kindBegun: string;
+  k: string;
+  options: OptionFields;
   preset: Preset | 'own';
   rules: RuleRow[];
   reaction: string;
@@ -78,12 +82,6 @@ function ruleOf({ kind, ...row }: RuleRow): Rule {
   return { kind, ...Object.fromEntries(taken) } as Rule;
 }
 
-/** A number as typed, with point or comma; nothing where nothing is typed, NaN where it is none. */
-export function number(typed: string): number | null {
-  const trimmed = typed.trim().replace('−', '-').replace(',', '.');
-  return trimmed === '' ? null : Number(trimmed);
-}
-
 const words = (typed: string) =>
   typed
     .split(',')
@@ -116,6 +114,8 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     components: '',
     kinds: [],
     kindBegun: '',
+    k: '3',
+    options: optionFields(null),
     preset: 'western_electric',
     rules: rows(offers, []),
     reaction: '',
@@ -151,6 +151,8 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     components: c.components.join(', '),
     kinds: c.defect_kinds.map((kind) => ({ ...kind })),
     kindBegun: '',
+    k: text(c.k),
+    options: optionFields(c.options),
     preset: 'preset' in c.rule_set ? c.rule_set.preset : 'own',
     rules: rows(offers, 'list' in c.rule_set ? c.rule_set.list : []),
     reaction: c.reaction_plan.join('\n'),
@@ -174,6 +176,8 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
     varying: !measured && f.same === 'no',
     taken: f.taken,
     sampling: f.every === 'minutes' || f.every === 'pieces' ? { every: f.every, count } : { every: f.every },
+    options: optionsOf(f.options),
+    k: number(f.k) ?? Number.NaN,
     rule_set: f.preset === 'own' ? { list: f.rules.filter((rule) => rule.on).map(ruleOf) } : { preset: f.preset },
     hard_bounds: { lower: number(f.hardLower), upper: number(f.hardUpper) },
     soft_bounds: { lower: number(f.softLower), upper: number(f.softUpper) },
@@ -192,7 +196,7 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
 }
 
 /** Fields of the form by the names of the set-up. */
-export const FIELDS_OF: Readonly<Record<string, readonly (keyof Fields)[]>> = {
+export const FIELDS_OF: Readonly<Record<string, readonly FieldPath<Fields>[]>> = {
   name: ['name'],
   kind: ['kind'],
   unit: ['unit'],
@@ -202,6 +206,13 @@ export const FIELDS_OF: Readonly<Record<string, readonly (keyof Fields)[]>> = {
   varying: ['same'],
   taken: ['taken'],
   sampling: ['every', 'everyCount'],
+  k: ['k'],
+  'options.span': ['options.span'],
+  'options.lambda': ['options.lambda'],
+  'options.width': ['options.width'],
+  'options.kappa': ['options.kappa'],
+  'options.h': ['options.h'],
+  'options.target': ['options.target'],
   rule_set: ['preset'],
   hard_bounds: ['hardLower', 'hardUpper'],
   soft_bounds: ['softLower', 'softUpper'],

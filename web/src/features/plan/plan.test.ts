@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Characteristic, CharacteristicView, Rule } from '../../api/client';
 import { isMeant } from './find';
-import { blankFields, characteristicOf, fieldsOf, newKind, number } from './form';
+import { blankFields, characteristicOf, fieldsOf, newKind } from './form';
+import { number } from './typed';
 import { notNumbers } from './readable';
 
 const wall: Characteristic = {
@@ -14,6 +15,19 @@ const wall: Characteristic = {
   varying: false,
   taken: 'streams',
   sampling: { every: 'pieces', count: 500 },
+  k: 3,
+  options: {
+    span: 2,
+    sigma_method: 'mean_mr',
+    lambda: 0.2,
+    width: 3,
+    kappa: 0.5,
+    h: 5,
+    fast_start: false,
+    target: null,
+    conforming: false,
+    mean_size: false,
+  },
   rule_set: {
     list: [
       { kind: 'm_of_n', m: 4, n: 5, k: 1.5 },

@@ -1,6 +1,7 @@
-import { type FieldErrors, type FieldPath, type Resolver, set } from 'react-hook-form';
+import { type FieldErrors, type FieldPath, get, type Resolver, set } from 'react-hook-form';
 import { SET_UP } from '../../words/setUpForm';
-import { type Fields, number, type Parameter, PARAMETERS } from './form';
+import { type Fields, type Parameter, PARAMETERS } from './form';
+import { number } from './typed';
 
 /** Whether a number is typed where one has to be; of a sigma any, of points a whole one. */
 function isParameter(parameter: Parameter, typed: string): boolean {
@@ -11,6 +12,14 @@ function isParameter(parameter: Parameter, typed: string): boolean {
 export function notNumbers(f: Fields): FieldPath<Fields>[] {
   const whole = (typed: string) => /^\d+$/.test(typed.trim());
   const bounds = ['hardLower', 'hardUpper', 'softLower', 'softUpper', 'lsl', 'target', 'usl'] as const;
+  const needed = (typed: string) => number(typed) === null || Number.isNaN(number(typed));
+  const option = (field: FieldPath<Fields>): string => String(get(f, field));
+  const options = [
+    ...(needed(f.k) ? (['k'] as const) : []),
+    ...(['options.lambda', 'options.kappa', 'options.h'] as const).filter((field) => needed(option(field))),
+    ...(['options.span', 'options.width'] as const).filter((field) => !whole(option(field))),
+    ...(Number.isNaN(number(f.options.target) ?? 0) ? (['options.target'] as const) : []),
+  ];
   const parameters = f.rules.flatMap((rule, place) =>
     PARAMETERS.filter((p) => f.preset === 'own' && rule.on && rule[p] !== null && !isParameter(p, rule[p])).map(
       (p) => `rules.${place}.${p}` as const,
@@ -21,6 +30,7 @@ export function notNumbers(f: Fields): FieldPath<Fields>[] {
     ...(whole(f.everyCount) || f.every === 'lot' || f.every === 'shift' ? [] : (['everyCount'] as const)),
     ...(whole(f.decimals) || f.kind !== 'measured' ? [] : (['decimals'] as const)),
     ...bounds.filter((field) => Number.isNaN(number(f[field]) ?? 0)),
+    ...options,
     ...parameters,
   ];
 }

@@ -59,7 +59,7 @@ export function ReviewForm({
           control={control}
           render={({ field }) => (
             <RadioGroup aria-labelledby="decision" {...field}>
-              {DECISIONS.map((value) => (
+              {DECISIONS.filter((value) => value !== 'sent_back' || signal.cleared_by == null).map((value) => (
                 <FormControlLabel
                   key={value}
                   value={value}

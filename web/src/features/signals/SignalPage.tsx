@@ -58,7 +58,12 @@ function Signal({ signal }: { signal: SignalView }) {
         <Typography color="text.secondary">
           {raisedAgainst(signal)} {signal.late && SIGNAL.foundLate}
         </Typography>
-        {signal.withdrawn_at && <Notice kind="caution">{SIGNAL.withdrawn(signal.withdrawn_at)}</Notice>}
+        {signal.withdrawn_at != null && signal.withdrawn_reason != null && (
+          <Notice kind="caution">
+            {SIGNAL.withdrawn(signal.withdrawn_at, signal.withdrawn_reason)}{' '}
+            {signal.cleared_by != null && SIGNAL.cleared(signal.cleared_by)}
+          </Notice>
+        )}
         <Answers signal={signal} />
         <NextStep signal={signal} />
       </Box>
@@ -79,16 +84,29 @@ function Answers({ signal }: { signal: SignalView }) {
           <Typography>{answer.action}</Typography>
           {answer.review && (
             <Box sx={{ mt: 1, pt: 1, borderTop: 1, borderColor: 'divider' }}>
-              <Typography color="text.secondary" variant="body2">
-                {SIGNAL.reviewed(answer.review.person, answer.review.at)}
-              </Typography>
-              <Typography sx={{ fontWeight: 600 }}>{DECISIONS[answer.review.decision]}</Typography>
-              {answer.review.remark && <Typography>{answer.review.remark}</Typography>}
+              <Reviewed review={answer.review} />
             </Box>
           )}
         </Paper>
       ))}
+      {signal.cleared_review && (
+        <Paper component="article" sx={{ p: 1.5 }}>
+          <Reviewed review={signal.cleared_review} />
+        </Paper>
+      )}
     </Stack>
+  );
+}
+
+function Reviewed({ review }: { review: NonNullable<SignalView['cleared_review']> }) {
+  return (
+    <>
+      <Typography color="text.secondary" variant="body2">
+        {SIGNAL.reviewed(review.person, review.at)}
+      </Typography>
+      <Typography sx={{ fontWeight: 600 }}>{DECISIONS[review.decision]}</Typography>
+      {review.remark && <Typography>{review.remark}</Typography>}
+    </>
   );
 }
 

@@ -17,6 +17,7 @@ import { recorded } from '../../words/samples';
 import { panelFigure, panelName, spanLabel, STATES } from '../../words/signals';
 import { when } from '../../words/time';
 import { ChangeForm, Earlier } from './ChangeForm';
+import { PointDeeds } from './PointDeeds';
 
 /** A sample that arrives later than this after it was taken has waited somewhere. */
 const LATE_MS = 1000;
@@ -84,6 +85,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
           , {STATES[s.state].toLowerCase()}
         </Typography>
       ))}
+      <PointDeeds characteristic={view.characteristic.id} point={point} />
       {point.corrected && <Earlier sample={point.sample} version={point.version} />}
       {changing && <ChangeForm view={view} point={point} onDone={done} />}
       {!changing && point.gap == null && mayChange && (

@@ -1,0 +1,58 @@
+import { Box, Link, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { Link as RouterLink } from 'react-router';
+import type { ChartView } from '../../api/client';
+import { queries } from '../../api/queries';
+import { PATH_POINTS } from '../../words/limits';
+import { recorded } from '../../words/samples';
+import { spanLabel, STATES } from '../../words/signals';
+import { when } from '../../words/time';
+
+/** Everything known about a point: what was recorded, its tags, notes, what happened before it, answers. */
+export function Known({ view, point }: { view: ChartView; point: ChartView['points'][number] }) {
+  const place = view.points.indexOf(point);
+  const before = view.points[place - 1];
+  const notes = view.notes.filter((note) => note.point === place);
+  const events = view.events.filter((event) => event.at <= point.taken_at && (!before || event.at > before.taken_at));
+  const signals = view.signals.filter((signal) => signal.from <= place && place <= signal.to);
+  const tags = Object.entries(point.tags).map(([name, value]) => `${name} ${value}`);
+  return (
+    <Box sx={{ mt: 1, display: 'grid', gap: 0.5 }}>
+      <Typography>{recorded(point, view.characteristic)}</Typography>
+      <Typography color="text.secondary">
+        {when(point.taken_at)}, {point.person}
+        {tags.length > 0 && ` · ${tags.join(' · ')}`}
+      </Typography>
+      {events.map((event) => (
+        <Typography key={event.id}>
+          {PATH_POINTS.happened}: {[event.kind, event.lot, event.text].filter(Boolean).join(' · ')}
+        </Typography>
+      ))}
+      {notes.map((note) => (
+        <Typography key={note.at}>
+          {note.person}: {note.text}
+        </Typography>
+      ))}
+      {signals.map((signal) => (
+        <Box key={signal.id}>
+          <Link component={RouterLink} to={`/signals/${signal.id}`}>
+            {spanLabel(signal.rule, signal.side, signal.panel)}
+          </Link>
+          , {STATES[signal.state].toLowerCase()}
+          <LastAnswer signal={signal.id} />
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function LastAnswer({ signal }: { signal: string }) {
+  const { data } = useQuery(queries.signal(signal));
+  const last = data?.answers[data.answers.length - 1];
+  if (!last) return null;
+  return (
+    <Typography color="text.secondary">
+      {PATH_POINTS.answeredBy(last.person, last.cause ?? PATH_POINTS.nothingFound, last.action)}
+    </Typography>
+  );
+}

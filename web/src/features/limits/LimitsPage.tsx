@@ -1,0 +1,92 @@
+import { Box, Link, Stack, Typography } from '@mui/material';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
+import type { LimitsPath, LimitsView } from '../../api/client';
+import { queries } from '../../api/queries';
+import { useMay } from '../../session/session';
+import { Notice } from '../../ui/Notice';
+import { Empty, Loaded } from '../../ui/States';
+import { LIMITS } from '../../words/limits';
+import { PathDrawn } from './PathDrawn';
+import { PathFigures } from './PathFigures';
+import { PathWalk } from './PathWalk';
+import { Phases } from './Phases';
+import { PutInForce } from './PutInForce';
+
+/** The path of limits: trial, points looked at one after another, revised, put in force. The address says which. */
+export default function LimitsPage() {
+  const { id = '' } = useParams();
+  const [params] = useSearchParams();
+  const phase = params.get('phase');
+  const query = useQuery({
+    ...queries.limits(id, phase === null ? {} : { phase }),
+    placeholderData: keepPreviousData,
+  });
+  return (
+    <Loaded query={query} what={LIMITS.limits}>
+      {(view) => <Limits key={id} view={view} />}
+    </Loaded>
+  );
+}
+
+function Limits({ view }: { view: LimitsView }) {
+  const { characteristic: c, judging, path } = view;
+  return (
+    <Box>
+      <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline', mb: 1.5, flexWrap: 'wrap' }}>
+        <Box sx={{ flex: 1 }}>
+          <Typography variant="h1">{LIMITS.title(c.name)}</Typography>
+          <Typography color="text.secondary">
+            {c.product} · {c.station}
+          </Typography>
+        </Box>
+        <Link component={RouterLink} to={`/charts/${c.id}`}>
+          {LIMITS.toChart}
+        </Link>
+      </Stack>
+      {judging != null && (
+        <Notice kind="caution">
+          {judging.failed ? LIMITS.judgingFailed : LIMITS.judging(judging.done, judging.total)}
+        </Notice>
+      )}
+      {path == null ? <Empty>{LIMITS.noPoints}</Empty> : <Path key={path.phase} view={view} path={path} />}
+      <Phases view={view} shown={path?.phase} />
+    </Box>
+  );
+}
+
+function Path({ view, path }: { view: LimitsView; path: LimitsPath }) {
+  const mayLimit = useMay('set_limits');
+  const [place, setPlace] = useState(0);
+  const phase = view.phases.find((p) => p.id === path.phase);
+  const at = Math.min(place, Math.max(0, path.findings.length - 1));
+  const looked = path.findings[at];
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 376px' },
+        gap: 2,
+        alignItems: 'start',
+      }}
+    >
+      <Stack spacing={2} sx={{ minWidth: 0 }}>
+        <PathDrawn
+          view={view}
+          path={path}
+          looked={looked?.sample}
+          onLook={(sample) => {
+            const found = path.findings.findIndex((finding) => finding.sample === sample);
+            if (found !== -1) setPlace(found);
+          }}
+        />
+        <PathFigures view={view} path={path} />
+      </Stack>
+      <Stack spacing={2}>
+        <PathWalk view={view} findings={path.findings} place={at} onPlace={setPlace} />
+        {mayLimit && phase && <PutInForce view={view} path={path} phase={phase} />}
+      </Stack>
+    </Box>
+  );
+}

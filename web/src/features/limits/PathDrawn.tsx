@@ -1,0 +1,64 @@
+import { Paper, Typography } from '@mui/material';
+import { useMemo } from 'react';
+import type { LimitsPath, LimitsView } from '../../api/client';
+import { ControlChart } from '../../chart/ControlChart';
+import type { ChartModel } from '../../chart/model';
+import { LIMITS } from '../../words/limits';
+
+/** The points under the revised limits, the trial ones beside them. */
+export function PathDrawn({
+  view,
+  path,
+  looked,
+  onLook,
+}: {
+  view: LimitsView;
+  path: LimitsPath;
+  looked: string | undefined;
+  onLook: (sample: string) => void;
+}) {
+  const model = useMemo(() => modelOf(view, path), [view, path]);
+  const selected = path.chart.samples.findIndex((sample) => sample.sample != null && sample.sample === looked);
+  return (
+    <Paper component="section" aria-label={LIMITS.chart} sx={{ p: 1.5, pt: 1 }}>
+      <ControlChart
+        model={model}
+        height={400}
+        selected={selected === -1 ? null : selected}
+        onSelect={(point) => {
+          const sample = point === null ? null : path.chart.samples[point]?.sample;
+          if (sample != null) onLook(sample);
+        }}
+      />
+      <Typography color="text.secondary" variant="body2">
+        {path.first != null || path.last != null ? LIMITS.usesStretch(path.points) : LIMITS.usesAll(path.points)}
+      </Typography>
+    </Paper>
+  );
+}
+
+function modelOf(view: LimitsView, path: LimitsPath): ChartModel {
+  const { characteristic: c, phases } = view;
+  const { samples, panels, patterns } = path.chart;
+  const phase = phases.find((p) => p.id === path.phase);
+  const set = samples.flatMap((sample, i) => (sample.aside ? [i] : []));
+  // While nothing is set aside both are the same, and one is enough to see.
+  const beside = set.length > 0 ? path.trial : null;
+  return {
+    title: `${c.name}, ${c.station}`,
+    decimals: c.decimals,
+    unit: c.unit,
+    samples,
+    aside: new Set(set),
+    restarts: samples.flatMap((sample, i) => (sample.restart ? [i] : [])),
+    panels: panels.map((panel) => {
+      const lines = beside?.lines.find((line) => line.panel === panel.statistic);
+      return { ...panel, beside: lines && { name: LIMITS.trialBeside, ...lines } };
+    }),
+    traces: [],
+    periods: phase ? [{ start: 0, end: samples.length - 1, name: phase.name, state: phase.state }] : [],
+    spans: patterns.map((pattern, i) => ({ ...pattern, id: String(i), state: 'open' as const })),
+    remarks: [],
+    happenings: [],
+  };
+}

@@ -1,0 +1,204 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Button, Paper, Stack } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
+import { z } from 'zod';
+import type { ChartView, LimitsChange } from '../../api/client';
+import { queries } from '../../api/queries';
+import { useMay } from '../../session/session';
+import { Failed } from '../../ui/Failed';
+import { Select, TextInput } from '../../ui/fields';
+import { Notice } from '../../ui/Notice';
+import { POINT_DEEDS } from '../../words/limits';
+import { useLimitsChange } from './useLimitsChange';
+
+type Point = ChartView['points'][number];
+type Deed = 'aside' | 'restart' | 'phase';
+
+/** What can be said of a point: set aside, restart here, a phase from here on; and undone. */
+export function PointDeeds({ characteristic, point }: { characteristic: string; point: Point }) {
+  const maySetAside = useMay('set_aside');
+  const mayLimit = useMay('set_limits');
+  const [doing, setDoing] = useState<Deed | null>(null);
+  const limits = useQuery({ ...queries.limits(characteristic), enabled: maySetAside });
+  const change = useLimitsChange(characteristic, limits.data?.version);
+  const { aside, restart, sample } = point;
+  const said = (
+    <>
+      {aside != null && <Notice kind="caution">{POINT_DEEDS.isAside(aside.person, aside.at, aside.because)}</Notice>}
+      {restart != null && (
+        <Notice kind="settled">{POINT_DEEDS.isRestart(restart.person, restart.at, restart.because)}</Notice>
+      )}
+    </>
+  );
+  if (!maySetAside || limits.data === undefined) return said;
+  if (doing !== null) {
+    const done = () => setDoing(null);
+    const make = (made: LimitsChange) => change.mutate(made, { onSuccess: done });
+    return (
+      <DeedForm
+        deed={doing}
+        characteristic={characteristic}
+        sample={sample}
+        change={change}
+        make={make}
+        onBack={done}
+      />
+    );
+  }
+  const undo = (made: LimitsChange) => change.mutate(made);
+  return (
+    <Stack spacing={1} sx={{ mt: 1 }}>
+      {said}
+      <Failed why={change.error} />
+      <Stack direction="row" sx={{ flexWrap: 'wrap', gap: 1 }}>
+        {aside != null ? (
+          <Button
+            variant="outlined"
+            color="inherit"
+            disabled={change.isPending}
+            onClick={() => undo({ change: 'take_back', sample })}
+          >
+            {POINT_DEEDS.takeBack}
+          </Button>
+        ) : (
+          point.gap == null && (
+            <Button variant="outlined" color="inherit" onClick={() => setDoing('aside')}>
+              {POINT_DEEDS.setAside}
+            </Button>
+          )
+        )}
+        {restart != null ? (
+          <Button
+            variant="outlined"
+            color="inherit"
+            disabled={change.isPending}
+            onClick={() => undo({ change: 'undo_restart', sample })}
+          >
+            {POINT_DEEDS.undoRestart}
+          </Button>
+        ) : (
+          <Button variant="outlined" color="inherit" onClick={() => setDoing('restart')}>
+            {POINT_DEEDS.restart}
+          </Button>
+        )}
+        {mayLimit && point.gap == null && (
+          <Button variant="outlined" color="inherit" onClick={() => setDoing('phase')}>
+            {POINT_DEEDS.startPhase}
+          </Button>
+        )}
+      </Stack>
+    </Stack>
+  );
+}
+
+const OTHER = 'other';
+const LONGEST = 2000;
+
+const schema = z
+  .object({
+    deed: z.enum(['aside', 'restart', 'phase']),
+    cause: z.string(),
+    words: z.string().trim().max(LONGEST, POINT_DEEDS.tooLong),
+    name: z.string().trim().max(80, POINT_DEEDS.sayName),
+    with: z.enum(['trial', 'carried']),
+  })
+  .refine((f) => f.deed !== 'aside' || f.cause !== OTHER || f.words !== '', {
+    path: ['words'],
+    message: POINT_DEEDS.sayCause,
+  })
+  .refine((f) => f.deed !== 'restart' || f.words !== '', { path: ['words'], message: POINT_DEEDS.sayCorrected })
+  .refine((f) => f.deed !== 'phase' || f.name !== '', { path: ['name'], message: POINT_DEEDS.sayName });
+
+type Fields = z.infer<typeof schema>;
+
+function changeOf(f: Fields, sample: string): LimitsChange {
+  switch (f.deed) {
+    case 'aside':
+      return f.cause === OTHER
+        ? { change: 'set_aside', sample, cause: null, cause_text: f.words }
+        : { change: 'set_aside', sample, cause: f.cause, cause_text: null };
+    case 'restart':
+      return { change: 'restart', sample, reason: f.words };
+    case 'phase':
+      return { change: 'start_phase', sample, name: f.name, limits: { with: f.with } };
+  }
+}
+
+function DeedForm({
+  deed,
+  characteristic,
+  sample,
+  change,
+  make,
+  onBack,
+}: {
+  deed: Deed;
+  characteristic: string;
+  sample: string;
+  change: { isPending: boolean; error: unknown };
+  make: (change: LimitsChange) => void;
+  onBack: () => void;
+}) {
+  const causes = useQuery(queries.causes(characteristic));
+  const { control, handleSubmit } = useForm<Fields>({
+    resolver: zodResolver(schema),
+    defaultValues: { deed, cause: OTHER, words: '', name: '', with: 'trial' },
+  });
+  const cause = useWatch({ control, name: 'cause' });
+  const submit = handleSubmit((fields) => make(changeOf(fields, sample)));
+  return (
+    <Paper
+      component="form"
+      noValidate
+      variant="outlined"
+      aria-label={POINT_DEEDS.do[deed]}
+      sx={{ p: 1.5, mt: 1 }}
+      onSubmit={(event) => void submit(event)}
+    >
+      <Stack spacing={1.5}>
+        {deed === 'aside' && (
+          <Select
+            control={control}
+            name="cause"
+            label={POINT_DEEDS.cause}
+            options={[...(causes.data ?? []).map((c) => [c.id, c.name] as const), [OTHER, POINT_DEEDS.otherCause]]}
+          />
+        )}
+        {((deed === 'aside' && cause === OTHER) || deed === 'restart') && (
+          <TextInput
+            control={control}
+            name="words"
+            label={deed === 'aside' ? POINT_DEEDS.otherCause : POINT_DEEDS.whatCorrected}
+            multiline
+            autoFocus
+          />
+        )}
+        {deed === 'phase' && (
+          <>
+            <TextInput control={control} name="name" label={POINT_DEEDS.phaseName} autoFocus />
+            <Select
+              control={control}
+              name="with"
+              label={POINT_DEEDS.with}
+              options={[
+                ['trial', POINT_DEEDS.withTrial],
+                ['carried', POINT_DEEDS.withCarried],
+              ]}
+            />
+          </>
+        )}
+        <Failed why={change.error} />
+        <Stack direction="row" spacing={1}>
+          <Button type="submit" variant="contained" disabled={change.isPending}>
+            {POINT_DEEDS.do[deed]}
+          </Button>
+          <Button color="inherit" onClick={onBack}>
+            {POINT_DEEDS.back}
+          </Button>
+        </Stack>
+      </Stack>
+    </Paper>
+  );
+}

@@ -1,0 +1,2 @@
+export { PointCard } from './PointCard';
+export { useLimitsChange } from './useLimitsChange';
