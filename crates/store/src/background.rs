@@ -150,8 +150,12 @@ impl Ready {
         }
         let (made, after) = waiting.change(&mut act, &setup).await?;
         let because = made.because(waiting.person, waiting.at);
-        for judged in &self.judged {
-            write(&mut act, &setup, judged, because, true).await?;
+        for mut judged in self.judged {
+            // A phase that begins was made, taken back and made again, under other names.
+            if let Some(phase) = after.get(judged.held) {
+                judged.phase.limits = phase.limits;
+            }
+            write(&mut act, &setup, &judged, because, true).await?;
         }
         let schemes = setup.schemes();
         let all = Stretch::all(&setup, &schemes);

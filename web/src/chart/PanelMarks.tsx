@@ -89,7 +89,7 @@ export const PanelMarks = memo(function PanelMarks({
           <path
             d={crosses(
               left.map((s) => s.at),
-              crowded ? 2 : 4,
+              crowded ? 3 : 4,
             )}
             fill="none"
             stroke={ink.line}

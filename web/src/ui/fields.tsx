@@ -58,6 +58,8 @@ export function TextInput<F extends FieldValues, O>({
       error={error !== undefined}
       helperText={error?.message ?? help}
       slotProps={{
+        // A date shows its form before anything is typed.
+        ...(look.type === 'date' && { inputLabel: { shrink: true } }),
         htmlInput: {
           ...(keys !== undefined && { inputMode: keys }),
           ...(longest !== undefined && { maxLength: longest }),

@@ -154,6 +154,13 @@ pub fn rows() -> Vec<Row> {
         reaction_plan: bench.clone(),
         ..measured("Cap position", "mm", 3, 1, process)
     });
+    add(4, SMALL, Process::explained(), &|process| Characteristic {
+        hard_bounds: bounds(0.0, 20.0),
+        soft_bounds: bounds(4.2, 5.4),
+        specification: spec(Some(4.5), Some(4.8), Some(5.1)),
+        reaction_plan: bench.clone(),
+        ..measured("Bead weight", "g", 2, 3, process)
+    });
     add(5, SMALL, Process::one_open(), &|process| Characteristic {
         hard_bounds: bounds(0.0, 3000.0),
         soft_bounds: bounds(700.0, 1000.0),

@@ -193,6 +193,30 @@ impl Process {
         Self { samples: Some(18), ..Self::steady(71, 20.4, 1.1, 480, 0.9) }
     }
 
+    /// Bead weight: on trial, with two samples that are explained and still in the limits.
+    pub fn explained() -> Self {
+        let wrong = Ending::Accepted {
+            cause: "Wrong piece measured",
+            action: "Weighed with the carrier on. Weighed again without it: 4.79, 4.84, 4.81.",
+        };
+        let zero = Ending::Accepted {
+            cause: "Gauge not zeroed",
+            action: "Balance showed 0.15 empty. Zeroed, sample taken again at the next round.",
+        };
+        Self {
+            samples: Some(28),
+            happenings: vec![
+                Happening::Shift { ago: 12, until: 12, sigmas: 4.0 },
+                Happening::Shift { ago: 5, until: 5, sigmas: -3.4 },
+            ],
+            stories: vec![
+                Story { from_ago: 12, to_ago: 11, ending: wrong, note: None },
+                Story { from_ago: 5, to_ago: 4, ending: zero, note: Some("Balance moved to the other bench.") },
+            ],
+            ..Self::steady(77, 4.80, 0.05, 240, 0.2)
+        }
+    }
+
     /// Cap position: limits that were true once. The press was set anew and nobody made new limits.
     pub fn stale_limits() -> Self {
         Self {

@@ -99,7 +99,7 @@ pub(crate) async fn look_again(
         let phase = phases[held].clone();
         let mut window = around(&mut *conn, &stretch, phase.hold(), middle, AT_ONCE).await?;
         let (standing, changes) = reconciled(&mut *conn, setup, &mut window).await?;
-        judged.push(Judged { phase, window, standing, changes });
+        judged.push(Judged { phase, held, window, standing, changes });
     }
     Ok(judged)
 }

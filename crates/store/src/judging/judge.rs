@@ -53,5 +53,5 @@ pub(crate) async fn judge(
     let late = it.changed || window.is_late();
     let mut window = window;
     let (standing, changes) = reconciled(act.conn(), setup, &mut window).await?;
-    write(act, setup, &Judged { phase: phase.clone(), window, standing, changes }, it.because, late).await
+    write(act, setup, &Judged { phase: phase.clone(), held, window, standing, changes }, it.because, late).await
 }

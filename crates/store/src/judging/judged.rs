@@ -15,6 +15,8 @@ use crate::{StoreError, sums};
 /// A stretch that was judged.
 pub(crate) struct Judged {
     pub phase: Phase,
+    /// Its place among the phases.
+    pub held: usize,
     pub window: Window,
     pub standing: Vec<Stands>,
     pub changes: Vec<Change>,
@@ -50,7 +52,7 @@ pub(crate) async fn write(
     late: bool,
 ) -> Result<Outcome, StoreError> {
     let mut outcome = Outcome::default();
-    let Judged { phase, window, standing, changes } = judged;
+    let Judged { phase, window, standing, changes, .. } = judged;
     let schemes = setup.schemes();
     let basis =
         Basis { characteristic: setup.id, limits: phase.limits, hold: phase.hold(), schemes: &schemes, late, because };

@@ -17,8 +17,8 @@ export function PathDrawn({
   looked: string | undefined;
   onLook: (sample: string) => void;
 }) {
-  const model = useMemo(() => modelOf(view, path), [view, path]);
   const selected = path.chart.samples.findIndex((sample) => sample.sample != null && sample.sample === looked);
+  const model = useMemo(() => modelOf(view, path, selected), [view, path, selected]);
   return (
     <Paper component="section" aria-label={LIMITS.chart} sx={{ p: 1.5, pt: 1 }}>
       <ControlChart
@@ -37,7 +37,7 @@ export function PathDrawn({
   );
 }
 
-function modelOf(view: LimitsView, path: LimitsPath): ChartModel {
+function modelOf(view: LimitsView, path: LimitsPath, looked: number): ChartModel {
   const { characteristic: c, phases } = view;
   const { samples, panels, patterns } = path.chart;
   const phase = phases.find((p) => p.id === path.phase);
@@ -57,7 +57,10 @@ function modelOf(view: LimitsView, path: LimitsPath): ChartModel {
     }),
     traces: [],
     periods: phase ? [{ start: 0, end: samples.length - 1, name: phase.name, state: phase.state }] : [],
-    spans: patterns.map((pattern, i) => ({ ...pattern, id: String(i), state: 'open' as const })),
+    // The patterns of the point that is looked at; all of them would hide the points.
+    spans: patterns.flatMap((pattern, i) =>
+      pattern.from <= looked && looked <= pattern.to ? [{ ...pattern, id: String(i), state: 'open' as const }] : [],
+    ),
     remarks: [],
     happenings: [],
   };

@@ -76,7 +76,13 @@ export function PutInForce({ view, path, phase }: { view: LimitsView; path: Limi
         {basis === 'given' && <Given view={view} form={form} />}
         {basis === 'copied' && <Twins view={view} form={form} />}
         <Stack direction="row" spacing={1}>
-          <TextInput control={control} name="lower" label={PUT_IN_FORCE.lower} keys="decimal" />
+          <TextInput
+            control={control}
+            name="lower"
+            label={PUT_IN_FORCE.lower}
+            help={PUT_IN_FORCE.insteadOf}
+            keys="decimal"
+          />
           <TextInput control={control} name="upper" label={PUT_IN_FORCE.upper} keys="decimal" />
         </Stack>
         {revises && (

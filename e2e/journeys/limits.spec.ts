@@ -1,0 +1,266 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { query } from '../support/nuvek';
+import { expect, signedIn, test } from '../support/test';
+
+interface Plan {
+  characteristics: { id: string; name: string; chart: string }[];
+}
+
+interface PathLimits {
+  figures: { center: number; sigma: number };
+  baseline: { points: number };
+  lines: { panel: string; lower: number; center: number; upper: number }[];
+  out: number;
+}
+
+interface View {
+  version: number;
+  phases: { id: string; name: string; state: string; figures: { center: number } | null }[];
+  path: {
+    points: number;
+    trial: PathLimits;
+    revised: PathLimits;
+    findings: { number: number; broken: unknown[] }[];
+  };
+}
+
+async function idOf(page: Page, url: string, name: string): Promise<string> {
+  const plan = (await (await page.request.get(`${url}/api/plan`)).json()) as Plan;
+  const found = plan.characteristics.find((c) => c.name === name);
+  if (!found) throw new Error(`no ${name}`);
+  return found.id;
+}
+
+async function pathOf(page: Page, url: string, id: string): Promise<View> {
+  return (await (await page.request.get(`${url}/api/characteristics/${id}/limits`)).json()) as View;
+}
+
+/** What the analysis interface says of the samples that are stored, some of them set aside. */
+async function analysed(page: Page, nuvek: { url: string; database: string }, id: string) {
+  const samples = await query<{ readings: number[]; aside: boolean }>(
+    nuvek.database,
+    'select readings, aside from sample where characteristic_id = $1 order by taken_at, number',
+    [id],
+  );
+  const answer = await page.request.post(`${nuvek.url}/api/analyze`, {
+    headers: { origin: nuvek.url },
+    data: {
+      task: 'chart',
+      chart: 'xbar_r',
+      points: samples.map(({ readings }) => ({ values: readings })),
+      excluded: samples.flatMap(({ aside }, i) => (aside ? [i] : [])),
+      rules: { preset: 'western_electric' },
+    },
+  });
+  expect(answer.status()).toBe(200);
+  return (await answer.json()) as {
+    phases: { center: number; sigma: number; used: number }[];
+    panels: { statistic: string; points: { lower: number; center: number; upper: number }[] }[];
+  };
+}
+
+const figure = (value: number, decimals: number) => value.toFixed(decimals);
+
+test('limits go from trial to force by keys alone, and every figure is that of the analysis', async ({
+  browser,
+  nuvek,
+}) => {
+  const page = await signedIn(browser, nuvek.url, 'egon');
+  const id = await idOf(page, nuvek.url, 'Bead weight');
+  await page.goto(`${nuvek.url}/charts/${id}`);
+  await page.getByRole('link', { name: 'Limits', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Limits of Bead weight' })).toBeVisible();
+  const walk = page.getByRole('region', { name: 'Points that break rules' });
+  const figures = page.getByRole('region', { name: 'Figures' });
+  const first = await pathOf(page, nuvek.url, id);
+  const started = first.path.findings.length;
+  expect(started).toBeGreaterThanOrEqual(2);
+  await expect(walk).toContainText(`1 of ${started}`);
+  // What was answered stands beside the point.
+  await expect(walk).toContainText('Wrong piece measured');
+  await expect(walk).toContainText('Weighed with the carrier on.');
+
+  // Every explained point is set aside with its cause by one key; the others are kept.
+  for (let looked = 0; looked < started; looked++) {
+    const left = (await pathOf(page, nuvek.url, id)).path.findings.filter((f) => f.broken.length > 0);
+    if (left.length === 0) break;
+    const card = (await walk.textContent()) ?? '';
+    const cause = ['Wrong piece measured', 'Gauge not zeroed'].find((name) => card.includes(`answered: ${name}`));
+    if (cause === undefined) {
+      await page.keyboard.press('k');
+      continue;
+    }
+    const key = await walk.getByRole('button', { name: cause }).locator('kbd').textContent();
+    await page.keyboard.press(key ?? '');
+    await expect(walk).toContainText(`Set aside by Egon Examplar`);
+    await page.keyboard.press('n');
+  }
+  const aside = await query<{ number: string }>(
+    nuvek.database,
+    'select number from sample where characteristic_id = $1 and aside order by number',
+    [id],
+  );
+  expect(aside.map((row) => Number(row.number))).toEqual([16, 23]);
+
+  // Figures side by side are those of the analysis of the same points.
+  const revised = await analysed(page, nuvek, id);
+  const [phase] = revised.phases;
+  const mean = revised.panels.find((panel) => panel.statistic === 'mean')?.points[0];
+  const row = (name: string) => figures.getByRole('row', { name: new RegExp(`^${name}`) });
+  await expect(row('Centre').getByRole('cell').nth(1)).toHaveText(figure(phase?.center ?? 0, 3));
+  await expect(row('Sigma').getByRole('cell').nth(1)).toHaveText(figure(phase?.sigma ?? 0, 4));
+  await expect(row('Mean: UCL').getByRole('cell').nth(1)).toHaveText(figure(mean?.upper ?? 0, 3));
+  await expect(row('Mean: LCL').getByRole('cell').nth(1)).toHaveText(figure(mean?.lower ?? 0, 3));
+  await expect(row('Points used').getByRole('cell').nth(0)).toHaveText('28');
+  await expect(row('Points used').getByRole('cell').nth(1)).toHaveText('26');
+
+  // Taken back and set aside again: by one key each, and all of it is recorded.
+  await page.keyboard.press('p');
+  await page.keyboard.press('p');
+  await page.keyboard.press('p');
+  await expect(walk).toContainText('Sample 16');
+  await page.keyboard.press('t');
+  await expect(row('Points used').getByRole('cell').nth(1)).toHaveText('27');
+  const key = await walk.getByRole('button', { name: 'Wrong piece measured' }).locator('kbd').textContent();
+  await page.keyboard.press(key ?? '');
+  await expect(row('Points used').getByRole('cell').nth(1)).toHaveText('26');
+
+  const force = page.getByRole('form', { name: 'Put in force' });
+  await force.getByLabel('Name').focus();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Balance on the old bench');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('Two slips of weighing left out.');
+  await force.getByRole('button', { name: 'Put in force' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(force.getByText('Say why they are put in force although').or(page.getByText('Revise'))).toBeVisible();
+  if (await force.getByLabel('Why they are put in force all the same').isVisible()) {
+    await expect(force.getByLabel('Why they are put in force all the same')).toBeFocused();
+    await page.keyboard.type('Chance alone; the balance is checked.');
+    await force.getByRole('button', { name: 'Put in force' }).focus();
+    await page.keyboard.press('Enter');
+  }
+  await expect(page.getByRole('heading', { name: 'Revise' })).toBeVisible();
+  const now = await pathOf(page, nuvek.url, id);
+  expect(now.phases.map(({ state }) => state)).toEqual(['in_force']);
+  expect(now.phases[0]?.figures?.center).toBeCloseTo(phase?.center ?? 0, 12);
+
+  const barriers = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
+  expect(barriers.violations.map(({ id: rule, nodes }) => `${rule}: ${nodes[0]?.target.join(' ') ?? ''}`)).toEqual([]);
+
+  const deeds = await query<{ action: string }>(
+    nuvek.database,
+    `select action from trail where chain = $1 and action in ('sample_set_aside', 'sample_taken_back', 'limits_put_in_force')
+     order by position`,
+    [id],
+  );
+  expect(deeds.map((deed) => deed.action)).toEqual([
+    'sample_set_aside',
+    'sample_set_aside',
+    'sample_taken_back',
+    'sample_set_aside',
+    'limits_put_in_force',
+  ]);
+});
+
+test('a phase begins at a point, moves, and is merged back; the chart says so', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'egon');
+  const id = await idOf(page, nuvek.url, 'Peak temperature');
+  const { path } = await pathOf(page, nuvek.url, id);
+  const newest = path.points;
+  await page.goto(`${nuvek.url}/charts/${id}`);
+  await page.getByRole('group', { name: /Control chart/ }).focus();
+  await page.keyboard.press('End');
+  for (let i = 0; i < 14; i++) await page.keyboard.press('ArrowLeft');
+  await page.getByRole('button', { name: 'Start a phase here …' }).click();
+  await page.getByLabel('Name of the phase').fill('After the new burner');
+  await page.getByRole('combobox', { name: 'Limits of the phase' }).click();
+  await page.getByRole('option', { name: /carried over/ }).click();
+  await page.getByRole('button', { name: 'Start the phase' }).click();
+  await expect(page.getByText('After the new burner · in force')).toBeVisible();
+  await page.goto(`${nuvek.url}/charts/${id}/limits`);
+  const phases = page.getByRole('region', { name: 'Phases' });
+  const row = phases.getByRole('row', { name: /After the new burner/ });
+  await expect(row).toContainText('15');
+  await row.getByRole('button', { name: 'Move its start …' }).click();
+  await page.getByLabel('Starts at sample, by number').fill('99999');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('There is no such sample in this phase.')).toBeVisible();
+  await page.getByLabel('Starts at sample, by number').fill(String(newest - 9));
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(row).toContainText(`sample ${newest - 9}`);
+  await row.getByRole('button', { name: 'Rename …' }).click();
+  await phases.getByLabel('Name').fill('New burner');
+  await page.keyboard.press('Enter');
+  const renamed = phases.getByRole('row', { name: /New burner/ });
+  await renamed.getByRole('button', { name: 'Merge into the phase before' }).click();
+  await expect(phases.getByRole('row')).toHaveCount(2);
+});
+
+test('who comes second is told, technicians look, and a supervisor restarts but puts nothing in force', async ({
+  browser,
+  nuvek,
+}) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  const tilda = await signedIn(browser, nuvek.url, 'tilda');
+  const id = await idOf(egon, nuvek.url, 'Bead weight');
+  const { version, phases } = await pathOf(egon, nuvek.url, id);
+  const change = (page: Page, body: Record<string, unknown>) =>
+    page.request.post(`${nuvek.url}/api/characteristics/${id}/limits/changes`, {
+      headers: { origin: nuvek.url },
+      data: { version, ...body },
+    });
+  const rename = { change: 'rename', phase: phases[0]?.id, name: 'First weeks' };
+  expect((await change(tilda, rename)).status()).toBe(403);
+  expect((await change(sanna, rename)).status()).toBe(403);
+
+  await tilda.goto(`${nuvek.url}/charts/${id}/limits`);
+  await expect(tilda.getByRole('region', { name: 'Points that break rules' })).toBeVisible();
+  await expect(tilda.getByRole('form', { name: 'Put in force' })).toHaveCount(0);
+  await expect(tilda.getByRole('button', { name: 'Wrong piece measured' })).toHaveCount(0);
+
+  // Both have the page before them; what the first does shows, and the second is told.
+  await sanna.goto(`${nuvek.url}/charts/${id}/limits`);
+  await sanna.getByRole('button', { name: 'Wrong piece measured' }).click();
+  await expect(sanna.getByText('Set aside by Sanna Samplethorpe')).toBeVisible();
+  expect((await change(egon, rename)).status()).toBe(409);
+  await egon.goto(`${nuvek.url}/charts/${id}?sample=20`);
+  await egon.getByRole('button', { name: 'Restart the rules here …' }).click();
+  await egon.getByLabel('What was corrected').fill('Nozzle cleaned.');
+  await egon.getByRole('button', { name: 'Restart here' }).click();
+  await expect(egon.getByText('Restart by Egon Examplar', { exact: false }).first()).toBeVisible();
+  await expect(egon.getByTestId('restart')).toHaveCount(1);
+  await egon.getByRole('button', { name: 'Undo the restart' }).click();
+  await expect(egon.getByTestId('restart')).toHaveCount(0);
+});
+
+test('a signal whose point was set aside is reviewed by somebody else', async ({ browser, nuvek }) => {
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  const id = await idOf(sanna, nuvek.url, 'Flow rate');
+  await sanna.goto(`${nuvek.url}/signals`);
+  const before = await query<{ id: string }>(
+    nuvek.database,
+    `select id from signal where characteristic_id = $1 and state = 'open' and withdrawn_at is null`,
+    [id],
+  );
+  expect(before.length).toBeGreaterThan(0);
+  await sanna.goto(`${nuvek.url}/charts/${id}`);
+  await sanna.getByRole('group', { name: /Control chart/ }).focus();
+  await sanna.keyboard.press('End');
+  await sanna.getByRole('button', { name: 'Set aside …' }).click();
+  await sanna.getByLabel('Another cause, in words').fill('Wrong cartridge in the rig.');
+  await sanna.getByRole('button', { name: 'Set aside', exact: true }).click();
+  await expect(sanna.getByText(/Set aside by Sanna Samplethorpe/).first()).toBeVisible();
+  await sanna.goto(`${nuvek.url}/signals/${before[0]?.id ?? ''}`);
+  await expect(sanna.getByText('a point was set aside, and the finding no longer holds', { exact: false })).toBeVisible();
+  await expect(sanna.getByText('made its finding go away; somebody else reviews it', { exact: false })).toBeVisible();
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  await egon.goto(`${nuvek.url}/signals/${before[0]?.id ?? ''}`);
+  await egon.getByRole('radio', { name: 'Accept the answer' }).check();
+  await expect(egon.getByRole('radio', { name: 'Send back with a question' })).toHaveCount(0);
+  await egon.getByRole('button', { name: 'Accept', exact: true }).click();
+  await expect(egon.getByText('Egon Examplar reviewed', { exact: false })).toBeVisible();
+});
