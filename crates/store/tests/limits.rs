@@ -234,8 +234,7 @@ async fn another_scheme_holds_from_the_next_sample_and_points_before_keep_theirs
     let setup = store::characteristics::find(&pool, site.wall).await.unwrap();
     let mut narrower = setup.characteristic.clone();
     (narrower.k, narrower.rule_set) = (2.0, RuleSet::Preset(Preset::LimitsOnly));
-    let change =
-        store::plan::CharacteristicChange { id: site.wall, version: setup.version, characteristic: narrower };
+    let change = store::plan::CharacteristicChange { id: site.wall, version: setup.version, characteristic: narrower };
     let at = site.since + Duration::minutes(5);
     store::plan::change(&pool, &[change], site.engineer, at).await.unwrap();
     // 0.15 above the centre is 2.6 sigma of a mean of three: beyond two, not beyond three.

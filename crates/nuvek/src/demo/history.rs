@@ -17,6 +17,7 @@ use store::characteristics::CharacteristicView;
 use store::events::{NewEvent, NewPieces};
 use store::limits::{LimitsChange, PhaseLimits};
 use store::samples::{NewSample, Visit};
+use store::signals::SignalFilter;
 use uuid::Uuid;
 
 use super::process::{Draw, Ending, Happening, Process};
@@ -91,6 +92,10 @@ impl Writer<'_> {
             }
             if self.process.samples.is_none() && phase_since - ago == TRIAL_SAMPLES {
                 self.put_in_force(taken_at).await?;
+                // What was judged again then is looked at like everything else.
+                for signal in self.unanswered().await? {
+                    self.plan(signal, ago, taken_at + Duration::minutes(10), person, &mut planned);
+                }
             }
         }
         if let Some(pieces) = self.process.pieces {
@@ -201,6 +206,14 @@ impl Writer<'_> {
         let limits = NewLimits { reason, ..NewLimits::of_phase(name) };
         let change = LimitsChange::PutInForce { phase: phase.id, limits: Box::new(limits) };
         self.change_limits(&change, at + Duration::minutes(5)).await
+    }
+
+    /// Signals of the characteristic that nobody has answered yet.
+    async fn unanswered(&self) -> Result<Vec<Uuid>> {
+        let filter =
+            SignalFilter { state: Some(SignalState::Open), characteristic: Some(self.id), ..SignalFilter::default() };
+        let open = store::signals::list(self.pool, filter, 500).await?;
+        Ok(open.into_iter().map(|signal| signal.id).collect())
     }
 
     async fn change_limits(&self, change: &LimitsChange, at: DateTime<Utc>) -> Result<()> {

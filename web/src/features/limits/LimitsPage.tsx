@@ -2,7 +2,7 @@ import { Box, Link, Stack, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
-import type { LimitsPath, LimitsView } from '../../api/client';
+import type { LimitsPath, LimitsView, PathPoint } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { Notice } from '../../ui/Notice';
@@ -58,9 +58,12 @@ function Limits({ view }: { view: LimitsView }) {
 
 function Path({ view, path }: { view: LimitsView; path: LimitsPath }) {
   const mayLimit = useMay('set_limits');
-  const [place, setPlace] = useState(0);
+  // By number: points come and go from the list as limits move.
+  const [number, setNumber] = useState(0);
   const phase = view.phases.find((p) => p.id === path.phase);
-  const at = Math.min(place, Math.max(0, path.findings.length - 1));
+  const found = path.findings.findIndex((finding) => finding.number >= number);
+  const at = found === -1 ? Math.max(0, path.findings.length - 1) : found;
+  const look = (finding: PathPoint | undefined) => finding && setNumber(finding.number);
   const looked = path.findings[at];
   return (
     <Box
@@ -76,15 +79,12 @@ function Path({ view, path }: { view: LimitsView; path: LimitsPath }) {
           view={view}
           path={path}
           looked={looked?.sample}
-          onLook={(sample) => {
-            const found = path.findings.findIndex((finding) => finding.sample === sample);
-            if (found !== -1) setPlace(found);
-          }}
+          onLook={(sample) => look(path.findings.find((finding) => finding.sample === sample))}
         />
         <PathFigures view={view} path={path} />
       </Stack>
       <Stack spacing={2}>
-        <PathWalk view={view} findings={path.findings} place={at} onPlace={setPlace} />
+        <PathWalk view={view} findings={path.findings} place={at} onPlace={(place) => look(path.findings[place])} />
         {mayLimit && phase && <PutInForce view={view} path={path} phase={phase} />}
       </Stack>
     </Box>

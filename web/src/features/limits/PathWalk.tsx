@@ -29,7 +29,7 @@ export function PathWalk({
   const maySetAside = useMay('set_aside');
   const chart = useQuery(queries.chart(id, POINTS_AT_MOST));
   const causes = useQuery(queries.causes(id));
-  const change = useLimitsChange(id, view.version);
+  const change = useLimitsChange(id);
   // What was looked at and kept; nothing of it changes limits, so it need not be recorded.
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
   const [words, setWords] = useState('');
@@ -46,7 +46,7 @@ export function PathWalk({
     onPlace(Math.min(findings.length - 1, Math.max(0, to)));
   };
   const setAside = (cause: string | null, text: string | null) => {
-    if (finding === undefined || change.isPending) return;
+    if (finding === undefined) return;
     change.mutate(
       { change: 'set_aside', sample: finding.sample, cause, cause_text: text },
       {
@@ -58,7 +58,7 @@ export function PathWalk({
     );
   };
   const takeBack = () => {
-    if (finding !== undefined && !change.isPending) change.mutate({ change: 'take_back', sample: finding.sample });
+    if (finding !== undefined) change.mutate({ change: 'take_back', sample: finding.sample });
   };
   const keep = () => {
     if (finding === undefined) return;

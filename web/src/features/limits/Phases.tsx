@@ -29,7 +29,7 @@ import { useLimitsChange } from '../points';
 export function Phases({ view, shown }: { view: LimitsView; shown: string | undefined }) {
   const mayLimit = useMay('set_limits');
   const [editing, setEditing] = useState<{ phase: string; what: 'name' | 'start' } | null>(null);
-  const change = useLimitsChange(view.characteristic.id, view.version);
+  const change = useLimitsChange(view.characteristic.id);
   const { decimals, kind } = view.characteristic;
   const location: Statistic = kind === 'measured' ? 'mean' : kind === 'nonconforming_units' ? 'proportion' : 'rate';
   const edited = view.phases.find((phase) => phase.id === editing?.phase);
@@ -127,7 +127,7 @@ function Edit({
   what: 'name' | 'start';
   onDone: () => void;
 }) {
-  const change = useLimitsChange(view.characteristic.id, view.version);
+  const change = useLimitsChange(view.characteristic.id);
   // A start may lie in the phase before.
   const chart = useQuery(queries.chart(view.characteristic.id, POINTS_AT_MOST));
   const isName = what === 'name';

@@ -15,7 +15,7 @@ import { blankLimits, FIELD_OF, type LimitsFields, limitsOf, unreadable } from '
 
 /** Puts limits in force: with a name and a remark, and a reason where something speaks against them. */
 export function PutInForce({ view, path, phase }: { view: LimitsView; path: LimitsPath; phase: PhaseRow }) {
-  const change = useLimitsChange(view.characteristic.id, view.version);
+  const change = useLimitsChange(view.characteristic.id);
   const [done, setDone] = useState(false);
   const form = useForm<LimitsFields>({ defaultValues: blankLimits(phase.name) });
   const { control, handleSubmit, setError, reset } = form;

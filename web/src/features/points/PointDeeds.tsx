@@ -22,7 +22,7 @@ export function PointDeeds({ characteristic, point }: { characteristic: string; 
   const mayLimit = useMay('set_limits');
   const [doing, setDoing] = useState<Deed | null>(null);
   const limits = useQuery({ ...queries.limits(characteristic), enabled: maySetAside });
-  const change = useLimitsChange(characteristic, limits.data?.version);
+  const change = useLimitsChange(characteristic);
   const { aside, restart, sample } = point;
   const said = (
     <>

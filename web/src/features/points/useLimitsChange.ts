@@ -1,26 +1,36 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { answered, api, type LimitsChange } from '../../api/client';
+import { answered, api, type LimitsChange, type LimitsView } from '../../api/client';
 import { isFailure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 
-/** Changes limits, or what they rest on, as they were seen; who comes second is told, and sees what the first did. */
-export function useLimitsChange(characteristic: string, version: number | undefined) {
+/**
+ * Changes limits, or what they rest on, as they are on the screen; who comes second is told, and sees what the first
+ * did. Changes go one after another, so that keys may be pressed faster than the server answers.
+ */
+export function useLimitsChange(characteristic: string) {
   const client = useQueryClient();
+  const { queryKey } = queries.limits(characteristic);
+  const [subject, id] = queryKey;
   return useMutation({
+    scope: { id: `limits ${characteristic}` },
     mutationFn: async (change: LimitsChange) => {
+      const seen = client.getQueriesData<LimitsView>({ queryKey: [subject, id] });
+      const version = Math.max(0, ...seen.map(([, view]) => view?.version ?? 0));
       const changed = await answered(
         api.POST('/api/characteristics/{id}/limits/changes', {
           params: { path: { id: characteristic } },
-          body: { version: version ?? 0, ...change },
+          body: { version, ...change },
         }),
       );
-      await touch(client, { kind: 'limits', characteristic });
+      // The next change is made on what this one led to; everything else is asked for beside it.
+      void touch(client, { kind: 'limits', characteristic });
+      await client.invalidateQueries({ queryKey: [subject, id] });
       return changed;
     },
     onError: (error) => {
       if (isFailure(error, 'changed') || isFailure(error, 'judging_again'))
-        void client.invalidateQueries({ queryKey: queries.limits(characteristic).queryKey });
+        void client.invalidateQueries({ queryKey: [subject, id] });
     },
   });
 }
