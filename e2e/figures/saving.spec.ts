@@ -7,8 +7,39 @@ const SHORT = 1_000;
 const LONG = 1_000_000;
 const SAVES = 200;
 
+/** What happened to the limits of a long history: phases, restarts, other schemes, points set aside. */
+async function live(database: string, id: string, samples: number): Promise<void> {
+  await query(
+    database,
+    `with begun as (
+         insert into phase (id, characteristic_id, name, starts_at)
+         select gen_random_uuid(), $1, 'Phase ' || n, now() - (($2::int / 41 * (41 - n)) || ' minutes')::interval
+         from generate_series(1, 40) n returning id, starts_at)
+     insert into limits (id, phase_id, state, center, sigma, sigma_method, basis, name, put_in_force_at, put_in_force_by)
+     select gen_random_uuid(), b.id, 'in_force', 326, 12, 'given', '{"from": "given", "figures": {}, "source": "x"}', 'Limits',
+            b.starts_at, p.id
+     from begun b, (select id from person limit 1) p`,
+    [id, samples],
+  );
+  await query(
+    database,
+    `insert into earlier_scheme (characteristic_id, ends_at, chart, options, rule_set, k)
+     select $1, now() - (n * 1000 || ' minutes')::interval, chart, options, rule_set, k
+     from characteristic, generate_series(1, 20) n where id = $1`,
+    [id],
+  );
+  await query(database, 'update sample set restart = true where characteristic_id = $1 and number % 20011 = 0', [id]);
+  await query(
+    database,
+    `with aside as (update sample set aside = true where characteristic_id = $1 and number % 503 = 0 returning id)
+     insert into set_aside (id, sample_id, at, person_id, cause_text)
+     select gen_random_uuid(), aside.id, now(), p.id, 'mixed up' from aside, (select id from person limit 1) p`,
+    [id],
+  );
+}
+
 /** A site whose viscosity has a history of this length, one sample a minute until a minute ago. */
-async function siteWith(samples: number): Promise<{ nuvek: Nuvek; characteristic: string }> {
+async function siteWith(samples: number, lived = false): Promise<{ nuvek: Nuvek; characteristic: string }> {
   const database = await demoDatabase();
   const found = await query<{ id: string }>(database, `select id from characteristic where name = 'Viscosity' limit 1`);
   const id = found[0]?.id;
@@ -27,6 +58,7 @@ async function siteWith(samples: number): Promise<{ nuvek: Nuvek; characteristic
     id,
     samples,
   ]);
+  if (lived) await live(database, id, samples);
   await query(database, 'analyze');
   return { nuvek: await Nuvek.start(database), characteristic: id };
 }
@@ -44,9 +76,11 @@ async function milliseconds(page: Page, url: string, characteristic: string, i: 
 const median = (times: number[]) => [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)] ?? Number.NaN;
 
 /** Saves by turns, so that whatever else the machine does slows both alike. */
-test('saving costs the same after a long history', async ({ browser }) => {
+test('saving costs the same after a long history with phases, restarts, schemes and points set aside', async ({
+  browser,
+}) => {
   test.setTimeout(600_000);
-  const sites = [await siteWith(SHORT), await siteWith(LONG)];
+  const sites = [await siteWith(SHORT), await siteWith(LONG, true)];
   const pages = await Promise.all(sites.map(({ nuvek }) => signedIn(browser, nuvek.url, 'tilda')));
   const times: [number[], number[]] = [[], []];
   for (let i = 0; i < SAVES; i++) {

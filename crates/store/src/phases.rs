@@ -42,8 +42,6 @@ pub struct Phase {
     pub put_in_force_at: Option<DateTime<Utc>>,
     /// Who put them in force.
     pub put_in_force_by: Option<String>,
-    /// Points of the phase that were set aside since they were put in force: they still rest on them.
-    pub aside_since: i64,
 }
 
 impl Phase {
@@ -68,12 +66,7 @@ pub async fn phases(conn: &mut PgConnection, characteristic: Uuid) -> Result<Vec
                   l.shape, l.scale, l.lower, l.upper, l.sigma_method, l.baseline_points, l.baseline_size,
                   l.basis as "basis: Json<Basis>", l.name as limits_name, l.remark, l.reason, l.next_look,
                   l.put_in_force_at, by.name as "put_in_force_by?",
-                  lead(p.starts_at) over (order by p.starts_at) as next_starts_at,
-                  case when l.state = 'in_force' then (
-                      select count(*) from set_aside a join sample s on s.id = a.sample_id
-                      where s.characteristic_id = $1 and a.taken_back_at is null and a.at > l.put_in_force_at
-                        and s.taken_at >= p.starts_at and s.taken_at <= l.put_in_force_at
-                  ) else 0 end as "aside_since!"
+                  lead(p.starts_at) over (order by p.starts_at) as next_starts_at
            from phase p
            join limits l on l.phase_id = p.id and l.state <> 'retired'
            left join person by on by.id = l.put_in_force_by
@@ -113,10 +106,35 @@ pub async fn phases(conn: &mut PgConnection, characteristic: Uuid) -> Result<Vec
                 next_look: row.next_look,
                 put_in_force_at: row.put_in_force_at,
                 put_in_force_by: row.put_in_force_by,
-                aside_since: row.aside_since,
             })
         })
         .collect()
+}
+
+/// Points of a phase that were set aside since its limits were put in force: figures in force still rest on them.
+pub(crate) async fn aside_since(
+    conn: &mut PgConnection,
+    characteristic: Uuid,
+    phases: &[Phase],
+    held: usize,
+) -> Result<i64, StoreError> {
+    let Some((phase, put)) = phases.get(held).and_then(|phase| Some((phase, phase.put_in_force_at?))) else {
+        return Ok(0);
+    };
+    // What was sampled before the first phase counts to it.
+    let starts_at = if held > 0 { Some(phase.starts_at) } else { None };
+    let ends = phases.get(held + 1).map_or(put, |next| next.starts_at.min(put));
+    Ok(sqlx::query_scalar!(
+        r#"select count(*) as "count!" from set_aside a join sample s on s.id = a.sample_id
+           where s.characteristic_id = $1 and s.aside and a.taken_back_at is null and a.at > $2
+             and s.taken_at >= coalesce($3, '-infinity'::timestamptz) and s.taken_at <= $4"#,
+        characteristic,
+        put,
+        starts_at,
+        ends
+    )
+    .fetch_one(conn)
+    .await?)
 }
 
 /// Place of the phase that holds at `taken_at`.

@@ -1434,6 +1434,11 @@ export interface components {
         };
         /** @description A phase as far as it is shown. */
         ChartPhase: {
+            /**
+             * Format: int64
+             * @description Points that were set aside since the limits were put in force: they still rest on them.
+             */
+            aside_since: number;
             /** @description Last point shown of it. */
             end: number;
             limits: components["schemas"]["Phase"];
@@ -3141,11 +3146,6 @@ export interface components {
         };
         /** @description A phase with the limits that now hold in it. */
         Phase: {
-            /**
-             * Format: int64
-             * @description Points of the phase that were set aside since they were put in force: they still rest on them.
-             */
-            aside_since: number;
             baseline?: components["schemas"]["Baseline"] | null;
             /** @description Where they come from. */
             basis: components["schemas"]["Basis"];
@@ -3203,6 +3203,11 @@ export interface components {
              * @description Those of them that are set aside.
              */
             aside: number;
+            /**
+             * Format: int64
+             * @description Points that were set aside since the limits were put in force: they still rest on them.
+             */
+            aside_since: number;
             /**
              * Format: int64
              * @description Number of its first sample.

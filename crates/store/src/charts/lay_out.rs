@@ -47,7 +47,7 @@ pub(super) fn lay_out(
             panels[panel].1.extend(points);
         }
         let end = start + group.len() - 1;
-        phases.push(ChartPhase { start, end, limits: phase.clone() });
+        phases.push(ChartPhase { start, end, limits: phase.clone(), aside_since: 0 });
         start = end + 1;
     }
     let panel = |(statistic, mut points): (Statistic, Vec<PanelPoint>)| {

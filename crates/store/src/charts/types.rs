@@ -106,6 +106,8 @@ pub struct ChartPhase {
     /// Last point shown of it.
     pub end: usize,
     pub limits: Phase,
+    /// Points that were set aside since the limits were put in force: they still rest on them.
+    pub aside_since: i64,
 }
 
 /// A signal on the chart. Places before the first point shown are 0.

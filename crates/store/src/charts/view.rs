@@ -7,7 +7,7 @@ use super::lay_out::lay_out;
 use super::points::latest;
 use super::signals::shown;
 use super::types::{ChartNote, ChartView, POINTS_AT_MOST};
-use crate::phases::{holding, phases};
+use crate::phases::{aside_since, holding, phases};
 use crate::series::{Stretch, fill_trial, lead_in};
 use crate::{StoreError, characteristics, events};
 
@@ -43,8 +43,11 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
         }
         None => (vec![], None),
     };
-    let (mut panels, phases) = lay_out(&setup, &rows, (&lead, sums), &all_phases)?;
+    let (mut panels, mut phases) = lay_out(&setup, &rows, (&lead, sums), &all_phases)?;
     panels.retain(|panel| setup.shows(panel.statistic));
+    for (phase, held) in phases.iter_mut().zip(&held) {
+        phase.aside_since = aside_since(&mut conn, id, &all_phases, *held).await?;
+    }
     // What happened after the newest point shown belongs to it only while there is no later point.
     let ends = until.and_then(|_| rows.last().map(|row| row.taken_at));
     let events = match since {

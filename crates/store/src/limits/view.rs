@@ -15,7 +15,7 @@ use super::act::version;
 use crate::characteristics::CharacteristicView;
 use crate::charts::{ChartPanel, POINTS_AT_MOST};
 use crate::judging::{JudgingAgain, under_way};
-use crate::phases::{Phase, phases};
+use crate::phases::{Phase, aside_since, phases};
 use crate::series::{SeriesPoint, Stretch, fill_trial};
 use crate::{StoreError, characteristics};
 
@@ -49,6 +49,8 @@ pub struct PhaseRow {
     pub aside: i64,
     /// Signals that stand against its limits.
     pub signals: i64,
+    /// Points that were set aside since the limits were put in force: they still rest on them.
+    pub aside_since: i64,
 }
 
 /// From trial limits to revised ones.
@@ -221,7 +223,7 @@ async fn row(
         ends,
         phase.limits
     )
-    .fetch_one(conn)
+    .fetch_one(&mut *conn)
     .await?;
     Ok(PhaseRow {
         phase: phase.clone(),
@@ -230,6 +232,7 @@ async fn row(
         points: counts.points,
         aside: counts.aside,
         signals: counts.signals,
+        aside_since: aside_since(conn, setup.id, all, held).await?,
     })
 }
 

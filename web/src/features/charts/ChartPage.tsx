@@ -172,13 +172,14 @@ function Chart({
 /** The figures beside the chart: what the limits are, and where they come from. */
 function Figures({ view }: { view: ChartView }) {
   const { decimals, unit } = view.characteristic;
-  const phase = view.phases[view.phases.length - 1]?.limits;
-  if (!phase) return null;
+  const shown = view.phases[view.phases.length - 1];
+  if (!shown) return null;
+  const { limits: phase, aside_since: asideSince } = shown;
   const counted = view.characteristic.kind !== 'measured';
   const location = view.panels[0]?.statistic ?? 'mean';
   // The centre of a chart of counts in a constant number is kept as a share.
-  const shown = view.characteristic.chart === 'np' ? 'proportion' : location;
-  const figures = panelFigure(shown, phase.figures?.center, decimals);
+  const centred = view.characteristic.chart === 'np' ? 'proportion' : location;
+  const figures = panelFigure(centred, phase.figures?.center, decimals);
   const centre = counted ? figures : `${figures} ${unit}`;
   const rows: [string, string][] = [
     [CHART_PAGE.centre, centre],
@@ -224,7 +225,7 @@ function Figures({ view }: { view: ChartView }) {
         ))}
       </Box>
       {phase.remark != null && <Typography sx={{ mt: 1 }}>{phase.remark}</Typography>}
-      {phase.aside_since > 0 && <Notice kind="caution">{LIMITS.asideSince(phase.aside_since)}</Notice>}
+      {asideSince > 0 && <Notice kind="caution">{LIMITS.asideSince(asideSince)}</Notice>}
       <Button
         component={RouterLink}
         to={`/charts/${view.characteristic.id}/limits`}
