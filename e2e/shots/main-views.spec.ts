@@ -46,6 +46,19 @@ test('main views', async ({ browser, nuvek }) => {
   await page.getByRole('region', { name: 'Signal' }).first().waitFor();
   await shoot(page, 'entry-signal');
 
+  const engineer = await signedIn(browser, nuvek.url, 'egon');
+  await engineer.goto(`${nuvek.url}/charts`);
+  await engineer.getByRole('link', { name: /Bead weight/ }).click();
+  await engineer.getByRole('link', { name: 'Limits', exact: true }).click();
+  await engineer.getByRole('heading', { name: 'Points that break rules' }).waitFor();
+  for (let n = 0; n < 4; n++) {
+    if (await engineer.getByText('answered: Wrong piece measured', { exact: false }).isVisible()) break;
+    await engineer.keyboard.press('n');
+  }
+  await engineer.getByRole('button', { name: 'Wrong piece measured' }).click();
+  await engineer.getByText('Set aside by Egon Examplar').waitFor();
+  await shoot(engineer, 'limits');
+
   await page.goto(`${nuvek.url}/lab`);
   for (const [level, result] of [
     ['Silver assay, low', '42.3'],
