@@ -1,5 +1,5 @@
-import { Checkbox, FormControlLabel, MenuItem, TextField, type TextFieldProps } from '@mui/material';
-import type { ReactNode } from 'react';
+import { Autocomplete, Checkbox, FormControlLabel, MenuItem, TextField, type TextFieldProps } from '@mui/material';
+import { type ReactNode, useState } from 'react';
 import { type Control, type FieldPath, type FieldValues, useController } from 'react-hook-form';
 
 /** Which field of which form. */
@@ -67,6 +67,63 @@ export function TextInput<F extends FieldValues, O>({
           ...(list !== undefined && { list }),
         },
       }}
+    />
+  );
+}
+
+/** A list of words as chips; what is known is offered, and anything else can be typed. */
+export function Chips<F extends FieldValues, O>({
+  control,
+  name,
+  label,
+  help,
+  known,
+  sx,
+}: Of<F, O> & Pick<TextFieldProps, 'sx'> & { label: string; help?: string | undefined; known: readonly string[] }) {
+  const {
+    field: { ref, value, onChange, onBlur },
+    fieldState: { error },
+  } = useController({ control, name });
+  const [typed, setTyped] = useState('');
+  const all = value as readonly string[];
+  const add = () => {
+    const words = typed
+      .split(',')
+      .map((word) => word.trim())
+      .filter((word) => word !== '' && !all.includes(word));
+    if (words.length > 0) onChange([...all, ...words]);
+    setTyped('');
+  };
+  return (
+    <Autocomplete
+      {...(sx !== undefined && { sx })}
+      multiple
+      freeSolo
+      autoSelect={false}
+      options={known.filter((word) => !all.includes(word))}
+      value={[...all]}
+      inputValue={typed}
+      onInputChange={(_, next) => setTyped(next)}
+      onChange={(_, next) => onChange(next.map((word) => word.trim()).filter((word) => word !== ''))}
+      // What is typed and not yet a chip is one when the field is left: nothing is lost.
+      onBlur={() => {
+        add();
+        onBlur();
+      }}
+      renderInput={(input) => (
+        <TextField
+          {...input}
+          label={label}
+          inputRef={ref}
+          error={error !== undefined}
+          helperText={error?.message ?? help}
+          onKeyDown={(event) => {
+            if (event.key !== ',') return;
+            event.preventDefault();
+            add();
+          }}
+        />
+      )}
     />
   );
 }

@@ -18,7 +18,7 @@ import { Failed } from '../../ui/Failed';
 import { type Options, Select, TextInput } from '../../ui/fields';
 import { chartName, FIELDS, PRESETS, valueInWords } from '../../words/plan';
 import { CHANGE_MANY, SHOWN } from '../../words/setUpForm';
-import { setUpSentence } from '../../words/setUp';
+import { whyNot } from '../../words/setUp';
 import { span } from './parts';
 
 /** A preview is asked for when nothing was typed for so long. */
@@ -145,7 +145,7 @@ export function ChangeMany({
           <TextInput control={control} name="to" label={CHANGE_MANY.to} sx={span(8)} />
         )}
       </Box>
-      <Failed why={apply.error ?? preview.error} say={setUpSentence} />
+      <Failed why={apply.error ?? preview.error} say={whyNot} />
       {foreseen.length > 0 && (
         <Box
           component="table"
@@ -208,7 +208,7 @@ function Preview({ c, foreseen }: { c: CharacteristicView; foreseen: Foreseen | 
       </td>
       {refused != null ? (
         <td colSpan={2}>
-          <Failed why={new Failure(refused, refused.status)} say={setUpSentence} />
+          <Failed why={new Failure(refused, refused.status)} say={whyNot} />
         </td>
       ) : fields.length === 0 ? (
         <td colSpan={2}>{CHANGE_MANY.stays}</td>

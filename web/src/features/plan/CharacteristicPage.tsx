@@ -1,6 +1,6 @@
 import { Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answered, api, type CharacteristicView, type Choices, type Plan } from '../../api/client';
@@ -13,9 +13,9 @@ import { Empty, Loaded } from '../../ui/States';
 import { LOADING, SET_UP } from '../../words/setUpForm';
 import { setUpSentence, wrongFields } from '../../words/setUp';
 import { Chooser, useRecommendation } from './Chooser';
-import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf } from './form';
+import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf, ORDER, wordsOf } from './form';
 import { OptionsPart } from './OptionsPart';
-import { Choice, Part, Text } from './parts';
+import { Choice, Part, Text, Words } from './parts';
 import { readable } from './readable';
 import { RulesPart } from './RulesPart';
 import { ValuesPart } from './ValuesPart';
@@ -45,11 +45,16 @@ export default function CharacteristicPage() {
   );
 }
 
-/** What was typed before the page was loaded again. */
-function loadFields(kept: string): Partial<Fields> {
+/** What was typed before the page was loaded again; fields that had another form in an older page are left out. */
+function loadFields(kept: string, first: Fields): Partial<Fields> {
   try {
     const fields: unknown = JSON.parse(sessionStorage.getItem(kept) ?? '{}');
-    return typeof fields === 'object' && fields !== null ? fields : {};
+    if (typeof fields !== 'object' || fields === null) return {};
+    const alike = ([name, value]: [string, unknown]) => {
+      const now = first[name as keyof Fields];
+      return now === null || (typeof value === typeof now && Array.isArray(value) === Array.isArray(now));
+    };
+    return Object.fromEntries(Object.entries(fields).filter(alike));
   } catch {
     return {};
   }
@@ -63,7 +68,7 @@ function start(plan: Plan, choices: Choices, known: CharacteristicView | undefin
 
 /** A form that is there again, as it was typed, after the page was loaded again. */
 function useKeptForm(kept: string, first: Fields) {
-  const [values] = useState(() => ({ ...first, ...loadFields(kept) }));
+  const [values] = useState(() => ({ ...first, ...loadFields(kept, first) }));
   const form = useForm<Fields>({
     defaultValues: first,
     values,
@@ -105,6 +110,7 @@ function Form({
   const [first] = useState(() => start(plan, choices, known, changing));
   const form = useKeptForm(kept, first);
   const found = useRecommendation(form, seen?.id ?? null);
+  const words = useMemo(() => wordsOf(plan), [plan]);
   const {
     handleSubmit,
     setError,
@@ -126,9 +132,12 @@ function Form({
       void navigate(`/plan?find=${encodeURIComponent(characteristic.name)}&done=${seen ? 'changed' : 'set-up'}`);
     },
     onError: (error) => {
-      for (const [field, message] of Object.entries(wrongFields(error))) {
-        for (const name of FIELDS_OF[field] ?? []) setError(name, { message });
-      }
+      const wrong = Object.entries(wrongFields(error)).flatMap(([field, message]) =>
+        (FIELDS_OF[field] ?? []).map((name) => ({ name, message })),
+      );
+      // The first as the form has them, not as the server names them.
+      const first = ORDER.find((name) => wrong.some((one) => one.name === name));
+      for (const { name, message } of wrong) setError(name, { message }, { shouldFocus: name === first });
     },
   });
   const submit = handleSubmit((f) => {
@@ -181,11 +190,18 @@ function Form({
         </Part>
         <Chooser form={form} found={found} />
         <OptionsPart form={form} recommended={found?.chart} />
-        <ValuesPart form={form} lettersTaken={choices.letters_taken} />
+        <ValuesPart form={form} lettersTaken={choices.letters_taken} components={words.components} />
         <RulesPart form={form} />
         <Part title={SET_UP.askedAndFound}>
-          <Text form={form} name="tags" label={SET_UP.tags} help={SET_UP.suchAsLot} wide={6} />
-          <Text form={form} name="labels" label={SET_UP.labels} help={SET_UP.wordsToFind} wide={6} />
+          <Words form={form} name="tags" label={SET_UP.tags} help={SET_UP.suchAsLot} wide={6} known={words.tags} />
+          <Words
+            form={form}
+            name="labels"
+            label={SET_UP.labels}
+            help={SET_UP.wordsToFind}
+            wide={6}
+            known={words.labels}
+          />
           <Tick control={form.control} name="hidden" label={SET_UP.hidden} sx={{ gridColumn: '1 / -1' }} />
         </Part>
         <Failed why={save.error} say={setUpSentence} />

@@ -4,10 +4,19 @@ import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
 import { SET_UP } from '../../words/setUpForm';
 import { newKind, type SetUpForm } from './form';
-import { Part, Text } from './parts';
+import { Part, Text, Words } from './parts';
 
 /** Unit, bounds and specification of a measured value; the kinds that are counted. */
-export function ValuesPart({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly string[] }) {
+export function ValuesPart({
+  form,
+  lettersTaken,
+  components,
+}: {
+  form: SetUpForm;
+  lettersTaken: readonly string[];
+  /** Those that other characteristics have. */
+  components: readonly string[];
+}) {
   const kind = useWatch({ control: form.control, name: 'kind' });
   if (kind !== 'measured') return <Kinds form={form} lettersTaken={lettersTaken} />;
   return (
@@ -22,7 +31,14 @@ export function ValuesPart({ form, lettersTaken }: { form: SetUpForm; lettersTak
       <Text form={form} name="target" number label={SET_UP.target} />
       <Text form={form} name="usl" number label={SET_UP.usl} help={SET_UP.neverOnChart} />
       <Text form={form} name="feature" label={SET_UP.feature} help={SET_UP.suchAsABore} />
-      <Text form={form} name="components" label={SET_UP.components} help={SET_UP.recordedBeside} wide={8} />
+      <Words
+        form={form}
+        name="components"
+        label={SET_UP.components}
+        help={SET_UP.recordedBeside}
+        wide={8}
+        known={components}
+      />
     </Part>
   );
 }

@@ -1,6 +1,6 @@
 import type { FieldPath, UseFormReturn } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
-import type { Characteristic, Preset, Rule } from '../../api/client';
+import type { Characteristic, Plan, Preset, Rule } from '../../api/client';
 import { type OptionFields, optionFields, optionsOf } from './chartOptions';
 import { number } from './typed';
 
@@ -28,7 +28,7 @@ export interface Fields {
   target: string;
   usl: string;
   feature: string;
-  components: string;
+  components: string[];
   kinds: { id: string; name: string; letter: string }[];
   /** A kind that is typed and not added yet. */
   kindBegun: string;
@@ -37,8 +37,8 @@ export interface Fields {
   preset: Preset | 'own';
   rules: RuleRow[];
   reaction: string;
-  tags: string;
-  labels: string;
+  tags: string[];
+  labels: string[];
   hidden: boolean;
 }
 
@@ -82,12 +82,6 @@ function ruleOf({ kind, ...row }: RuleRow): Rule {
   return { kind, ...Object.fromEntries(taken) } as Rule;
 }
 
-const words = (typed: string) =>
-  typed
-    .split(',')
-    .map((word) => word.trim())
-    .filter((word) => word !== '');
-
 /** A form to begin with, with the rules on offer. */
 export function blankFields(offers: readonly Rule[], station = '', product = ''): Fields {
   return {
@@ -111,7 +105,7 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     target: '',
     usl: '',
     feature: '',
-    components: '',
+    components: [],
     kinds: [],
     kindBegun: '',
     k: '3',
@@ -119,8 +113,8 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     preset: 'western_electric',
     rules: rows(offers, []),
     reaction: '',
-    tags: '',
-    labels: '',
+    tags: [],
+    labels: [],
     hidden: false,
   };
 }
@@ -148,7 +142,7 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     target: text(c.specification.target),
     usl: text(c.specification.usl),
     feature: c.feature ?? '',
-    components: c.components.join(', '),
+    components: [...c.components],
     kinds: c.defect_kinds.map((kind) => ({ ...kind })),
     kindBegun: '',
     k: text(c.k),
@@ -156,8 +150,8 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     preset: 'preset' in c.rule_set ? c.rule_set.preset : 'own',
     rules: rows(offers, 'list' in c.rule_set ? c.rule_set.list : []),
     reaction: c.reaction_plan.join('\n'),
-    tags: c.asked_tags.join(', '),
-    labels: c.labels.join(', '),
+    tags: [...c.asked_tags],
+    labels: [...c.labels],
     hidden: c.hidden,
   };
 }
@@ -186,11 +180,11 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
       .split('\n')
       .map((step) => step.trim())
       .filter((step) => step !== ''),
-    asked_tags: words(f.tags),
-    labels: words(f.labels),
+    asked_tags: f.tags,
+    labels: f.labels,
     hidden: f.hidden,
     feature: f.feature.trim() === '' ? null : f.feature.trim(),
-    components: measured ? words(f.components) : [],
+    components: measured ? f.components : [],
     defect_kinds: measured ? [] : f.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })),
   };
 }
@@ -224,6 +218,51 @@ export const FIELDS_OF: Readonly<Record<string, readonly FieldPath<Fields>[]>> =
   components: ['components'],
   defect_kinds: ['kindBegun'],
 };
+
+/** Fields in the order of the form. */
+export const ORDER: readonly FieldPath<Fields>[] = [
+  'name',
+  'kind',
+  'pieces',
+  'taken',
+  'same',
+  'every',
+  'everyCount',
+  'chart',
+  'k',
+  'options.span',
+  'options.lambda',
+  'options.width',
+  'options.kappa',
+  'options.h',
+  'options.target',
+  'unit',
+  'decimals',
+  'hardLower',
+  'hardUpper',
+  'softLower',
+  'softUpper',
+  'lsl',
+  'target',
+  'usl',
+  'feature',
+  'components',
+  'kindBegun',
+  'preset',
+  'reaction',
+  'tags',
+  'labels',
+];
+
+/** Words that characteristics have already, to be offered. */
+export function wordsOf({ characteristics }: Plan): Record<'tags' | 'labels' | 'components', string[]> {
+  const all = (of: (c: Characteristic) => readonly string[]) => [...new Set(characteristics.flatMap(of))].sort();
+  return {
+    tags: all((c) => c.asked_tags),
+    labels: all((c) => c.labels),
+    components: all((c) => c.components),
+  };
+}
 
 /** A kind under the first letter of its name that is free. */
 export function newKind(

@@ -1,7 +1,7 @@
 import { Box, Paper, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { FieldPath } from 'react-hook-form';
-import { type Options, Select, TextInput } from '../../ui/fields';
+import { Chips, type Options, Select, TextInput } from '../../ui/fields';
 import type { Fields, SetUpForm } from './form';
 
 /** A part of the form under a heading. */
@@ -44,6 +44,11 @@ export function Text({
       {...(lines !== undefined && { multiline: true, minRows: lines })}
     />
   );
+}
+
+/** A list of words. */
+export function Words({ form, wide = 4, ...rest }: Placed & { known: readonly string[] }) {
+  return <Chips {...rest} control={form.control} sx={span(wide)} />;
 }
 
 /** A choice of one among a few. */
