@@ -25,6 +25,7 @@
 //! | [`shift`] | the calendar of shifts |
 //! | [`device`] | devices that send what they measure |
 //! | [`due`] | what has to be sampled now |
+//! | [`trust`] | whether a chart can be trusted |
 //! | [`trail`] | the append-only record and its hash chain |
 #![deny(missing_docs)]
 
@@ -52,4 +53,5 @@ pub mod shift;
 pub mod signal;
 pub mod trail;
 pub mod tries;
+pub mod trust;
 pub mod version;

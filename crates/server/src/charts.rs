@@ -4,6 +4,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
+use quality::trust::TrustView;
 use serde::Deserialize;
 use store::charts::ChartView;
 use store::people::Person;
@@ -34,6 +35,13 @@ pub async fn chart(
     Query(stretch): Query<Stretch>,
 ) -> Result<Json<ChartView>, Problem> {
     Ok(Json(store::charts::view(&app.pool, id, stretch.last.unwrap_or(60), stretch.until).await?))
+}
+
+/// Whether a chart can be trusted: checks of its latest phase, as facts; null while there is no point.
+#[utoipa::path(get, path = "/api/characteristics/{id}/trust", tag = "charts", params(("id" = Uuid, Path)),
+    responses((status = 200, body = Option<TrustView>), (status = 404, body = Problem, description = "`missing`")))]
+pub async fn trust(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Option<TrustView>>, Problem> {
+    Ok(Json(store::charts::trust(&app.pool, id).await?))
 }
 
 /// A remark on a point.

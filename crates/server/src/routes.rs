@@ -78,6 +78,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::offered))
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
+                .routes(routes!(charts::trust))
                 .routes(routes!(limits::limits))
                 .routes(routes!(lab::benches))
                 .routes(routes!(lab::run))

@@ -314,6 +314,7 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             vec!["eve"],
         ),
         ("GET", format!("{c}/chart"), Value::Null, all.clone()),
+        ("GET", format!("{c}/trust"), Value::Null, all.clone()),
         ("GET", format!("{c}/limits"), Value::Null, all.clone()),
         (
             "POST",

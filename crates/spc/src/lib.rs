@@ -14,6 +14,7 @@
 //! | [`chart`] | requests and answers of control charts; judging points as they arrive |
 //! | [`rules`] | run rules and the flags they raise |
 //! | [`run_length`] | what a rule set costs and finds |
+//! | [`mixed`] | whether points hug the centre, as where streams are mixed |
 //! | [`sampling`] | what a sampling plan sees |
 //! | [`trust`], [`limits_check`], [`dispersion`], [`change_points`] | whether to believe a chart and its limits |
 //! | [`capability`] | whether the process can meet its specification |
@@ -34,6 +35,7 @@ pub mod dispersion;
 pub mod distribution;
 mod figure;
 pub mod limits_check;
+pub mod mixed;
 pub mod multirule;
 pub mod normal;
 pub mod pareto;

@@ -13,6 +13,7 @@ use crate::wrong_request::WrongRequest;
 
 /// What is checked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum CheckName {
     /// No signals.
@@ -29,6 +30,7 @@ pub enum CheckName {
 
 /// How a check went.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)] // the names say it
 pub enum CheckVerdict {

@@ -61,6 +61,8 @@ export type LimitsState = Schemas['LimitsState'];
 export type NewLimits = Schemas['NewLimits'];
 export type Basis = Schemas['Basis'];
 export type Unfit = Schemas['Unfit'];
+export type TrustCheck = Schemas['TrustCheck'];
+export type TrustView = Schemas['TrustView'];
 export type WithdrawnReason = Schemas['WithdrawnReason'];
 
 /** Whether the person was doing something, or the page only looked. */

@@ -40,6 +40,7 @@ export const KEPT = {
   signal: true,
   signals: true,
   terminal: false,
+  trust: true,
   trail: false,
   waiting: true,
 } as const;
@@ -97,6 +98,12 @@ export const queries = {
         answered(
           api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: BESIDE_ENTRY } } }),
         ),
+    }),
+  /** Whether a chart can be trusted. */
+  trust: (id: string) =>
+    queryOptions({
+      queryKey: key('trust', id),
+      queryFn: () => answered(api.GET('/api/characteristics/{id}/trust', { params: { path: { id } } })),
     }),
   /** The limits of a characteristic, with the path of one of its phases. */
   limits: (id: string, which: { phase?: string; first?: string; last?: string } = {}) =>

@@ -147,6 +147,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characteristics/{id}/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a chart can be trusted: checks of its latest phase, as facts; null while there is no point. */
+        get: operations["trust"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/event-kinds": {
         parameters: {
             query?: never;
@@ -1557,6 +1574,16 @@ export interface components {
              */
             total: number;
         };
+        /**
+         * @description What is checked.
+         * @enum {string}
+         */
+        CheckName: "stable" | "enough" | "normal" | "independent" | "resolution";
+        /**
+         * @description How a check went.
+         * @enum {string}
+         */
+        CheckVerdict: "good" | "caution" | "poor" | "not_applicable";
         /** @description What can be chosen. */
         Choices: {
             /** @description Charts by kind of data. */
@@ -2663,6 +2690,18 @@ export interface components {
              * @description The mean of the values in so many seconds is a reading, 1 to 86,400.
              */
             bucket: number;
+        };
+        /** @description Points near the centre. */
+        Mixed: {
+            /** @description Points with a z. */
+            of: number;
+            /**
+             * Format: double
+             * @description Probability of as many by chance.
+             */
+            p: number;
+            /** @description Points of the location panel within one sigma of the centre. */
+            within: number;
         };
         /** @description A place to hang things on: an area, a station or a product. */
         Named: {
@@ -4137,6 +4176,26 @@ export interface components {
             /** @description Station of the characteristic. */
             station?: string | null;
         };
+        /** @description One check. */
+        TrustCheck: {
+            /** @description What was checked. */
+            name: components["schemas"]["CheckName"];
+            /**
+             * Format: double
+             * @description The number it rests on: signals, points, p, autocorrelation, different spreads.
+             */
+            value?: number | null;
+            /** @description How it went. */
+            verdict: components["schemas"]["CheckVerdict"];
+        };
+        /** @description What is to be thought of a chart. */
+        TrustView: {
+            /** @description Stable, enough, normal, independent, resolution. */
+            checks: components["schemas"]["TrustCheck"][];
+            mixed?: components["schemas"]["Mixed"] | null;
+            /** @description Whether so many would be there by chance. */
+            mixed_verdict: components["schemas"]["CheckVerdict"];
+        };
         /**
          * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
          *     counts use `inspected` and `defects`.
@@ -4697,6 +4756,36 @@ export interface operations {
             };
             /** @description `readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early` */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustView"] | null;
+                };
+            };
+            /** @description `missing` */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ const TOUCHED: Told = {
   sample: ({ characteristic }) => [
     ['chart', characteristic],
     ['limits', characteristic],
+    ['trust', characteristic],
     ['rounds'],
     ['signals'],
     ['signal'],
@@ -31,6 +32,7 @@ const TOUCHED: Told = {
   limits: ({ characteristic }) => [
     ['chart', characteristic],
     ['limits', characteristic],
+    ['trust', characteristic],
     ['signals'],
     ['signal'],
     ['waiting'],

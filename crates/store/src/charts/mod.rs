@@ -3,8 +3,10 @@
 mod lay_out;
 mod points;
 mod signals;
+mod trust;
 mod types;
 mod view;
 
+pub use trust::trust;
 pub use types::{ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST, Said};
 pub use view::view;

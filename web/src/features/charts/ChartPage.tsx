@@ -15,6 +15,7 @@ import { panelFigure, SIGMA_SOURCES } from '../../words/signals';
 import { LIMITS, LIMITS_STATES } from '../../words/limits';
 import { when } from '../../words/time';
 import { PointCard } from '../points';
+import { TrustCheck } from './TrustCheck';
 
 const STRETCHES = [30, 60, 200, 2000] as const;
 
@@ -158,7 +159,10 @@ function Chart({
             }
           >
             {selected === null ? (
-              <Figures view={view} />
+              <>
+                <Figures view={view} />
+                <TrustCheck id={view.characteristic.id} />
+              </>
             ) : (
               <PointCard key={view.points[selected]?.sample} view={view} place={selected} correct={correct} />
             )}

@@ -11,7 +11,7 @@ import { Select, TextInput } from '../../ui/fields';
 import { Empty, Loaded } from '../../ui/States';
 import { DEVICE, KINDS } from '../../words/devices';
 import { LOADING } from '../../words/setUpForm';
-import { setUpSentence } from '../../words/setUp';
+import { whyNot } from '../../words/setUp';
 import { ConnectionPart } from './ConnectionPart';
 import { BLANK, type DeviceForm, formOf, isComplete, linkOf } from './deviceForm';
 import { Token } from './Token';
@@ -96,7 +96,7 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
           </Stack>
         </Paper>
         {form.kind !== 'ingest' && <ConnectionPart control={control} form={form} plan={plan} benches={benches} />}
-        <Failed why={keep.error} say={setUpSentence} />
+        <Failed why={keep.error} say={whyNot} />
         <Button
           type="submit"
           variant="contained"

@@ -12,7 +12,7 @@ import { labRule } from '../../words/lab';
 import { ANALYTE } from '../../words/levels';
 import { numberOf } from '../../words/numbers';
 import { LOADING } from '../../words/setUpForm';
-import { setUpSentence } from '../../words/setUp';
+import { whyNot } from '../../words/setUp';
 
 const MOST_LEVELS = 9;
 
@@ -114,7 +114,7 @@ function Form({ plan, choices }: { plan: Plan; choices: Choices }) {
         </Paper>
         <Levels control={control} materials={plan.products.map((p) => [p.id, p.name])} />
         <Rules control={control} offered={choices.lab_rules} />
-        <Failed why={add.error} say={setUpSentence} />
+        <Failed why={add.error} say={whyNot} />
         <Button type="submit" variant="contained" disabled={!complete || add.isPending} sx={{ alignSelf: 'start' }}>
           {ANALYTE.setUp}
         </Button>

@@ -7,7 +7,7 @@ import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { PLAN } from '../../words/setUpForm';
-import { setUpSentence } from '../../words/setUp';
+import { whyNot } from '../../words/setUp';
 
 type Kind = 'station' | 'product';
 
@@ -54,7 +54,7 @@ function Form({ kind, plan, onDone }: { kind: Kind; plan: Plan; onDone: () => vo
           <option key={known.id} value={known.name} />
         ))}
       </datalist>
-      <Failed why={add.error} say={setUpSentence} />
+      <Failed why={add.error} say={whyNot} />
       <Button
         type="submit"
         variant="contained"
