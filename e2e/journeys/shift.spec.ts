@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
 const reviewForm = { name: 'Review' };
@@ -122,6 +123,35 @@ test('improbable readings ask, impossible ones are refused where they stand', as
   await expect(page.getByText(/30.0 bar is unusual; values between 14 and 26 are usual here/)).toBeVisible();
   await page.getByRole('button', { name: 'Keep it, measured so' }).press('Enter');
   await expect(page.getByText(/Sample 19 is saved/)).toBeVisible();
+});
+
+test('a slip of typing is asked about before it becomes a signal, mended by one key, and remembered', async ({
+  browser,
+  nuvek,
+}) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  await page.goto(`${nuvek.url}/charts?find=Bead`);
+  await page.getByRole('link', { name: /Bead weight/ }).click();
+  const chart = page.url();
+  await page.getByRole('link', { name: 'Enter a sample' }).click();
+  await page.getByLabel('Piece 1').fill('4.79');
+  await page.getByLabel('Piece 2').fill('8.41');
+  await page.getByLabel('Piece 3').fill('4.82');
+  await page.getByLabel('Piece 3').press('Enter');
+  await expect(
+    page.getByText(/^Piece 2: 8.41 g is unusual; .* by what was recorded so far. Is it right\?$/),
+  ).toBeVisible();
+  await expect(page.getByLabel('Piece 2')).toBeFocused();
+  await expect(page.getByRole('button', { name: /^4.81 g was meant/ })).toBeVisible();
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations).toEqual([]);
+  await page.keyboard.press('Alt+Enter');
+  await expect(page.getByText(/Sample 29 is saved. No rule is broken./)).toBeVisible();
+  await page.goto(chart);
+  await page.getByRole('group', { name: /Control chart/ }).focus();
+  await page.keyboard.press('End');
+  const card = page.getByRole('region', { name: 'Sample 29' });
+  await expect(card.getByText('Piece 2 was typed as 8.41 first, and changed when that was asked about.')).toBeVisible();
 });
 
 test('any point can be given a note, found by keyboard', async ({ browser, nuvek }) => {

@@ -114,7 +114,6 @@ test('main views', async ({ browser, nuvek }) => {
   await page.getByTestId('pencil-mean').waitFor();
   await shoot(page, 'entry-dark');
 
-  const engineer = await signedIn(browser, nuvek.url, 'egon');
   await engineer.goto(`${nuvek.url}/plan?find=*wall*`);
   await engineer.getByRole('button', { name: 'Choose all found' }).click();
   await engineer.getByRole('button', { name: /Change . at once/ }).click();

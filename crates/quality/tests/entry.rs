@@ -6,7 +6,7 @@ mod common;
 use common::{leaks, wall_thickness};
 use proptest::prelude::*;
 use quality::characteristic::{Characteristic, Kind};
-use quality::entry::{Accepted, EntryRefusal, Origin, Tags, Typed, accept, read_so_far, unusual};
+use quality::entry::{Accepted, EntryRefusal, Origin, Tags, Typed, Usual, accept, read_so_far};
 use quality::reading::{ReadingRefusal, number};
 use quality::sample::{Content, Counts, Defects, Readings};
 use rstest::rstest;
@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 /// What comes of an entry that nobody is asked about.
 fn read(characteristic: &Characteristic, typed: &Typed) -> Result<Content, Vec<ReadingRefusal>> {
-    match accept(characteristic, typed, Origin::Instrument) {
+    match accept(characteristic, &Usual::EVERYTHING, typed, Origin::Instrument) {
         Ok(accepted) => Ok(accepted.content),
         Err(EntryRefusal::Readings(refusals)) => Err(refusals),
         Err(EntryRefusal::Unusual(unusual)) => panic!("{unusual:?} was asked about"),
@@ -125,6 +125,10 @@ fn components_are_kept_beside_the_readings_without_their_bounds() {
     assert_eq!(read(&position, &wrong), Err(vec![ReadingRefusal::NotANumber { piece: 4, given: "x".into() }]));
 }
 
+fn usual() -> Usual {
+    Usual::set(&wall_thickness()).unwrap()
+}
+
 /// A hand is asked once; a device cannot be, and what is brought in was looked at before.
 #[rstest]
 #[case::hand(Origin::Hand { confirmed: false }, false)]
@@ -133,19 +137,13 @@ fn components_are_kept_beside_the_readings_without_their_bounds() {
 #[case::import(Origin::Import, true)]
 fn an_unusual_reading_is_kept_by_its_origin(#[case] origin: Origin, #[case] kept: bool) {
     let unusual = typed(&["3.2", "4.5", "3.1"]);
-    match accept(&wall_thickness(), &unusual, origin) {
+    match accept(&wall_thickness(), &usual(), &unusual, origin) {
         Ok(Accepted { content, .. }) => assert!(kept && content == Content::readings([3.2, 4.5, 3.1])),
         Err(EntryRefusal::Unusual(asked)) => assert!(!kept && asked.len() == 1),
         Err(refused) => panic!("{refused:?}"),
     }
-    let impossible = accept(&wall_thickness(), &typed(&["3.2", "99", "4.5"]), origin);
+    let impossible = accept(&wall_thickness(), &usual(), &typed(&["3.2", "99", "4.5"]), origin);
     assert!(matches!(impossible, Err(EntryRefusal::Readings(_))), "refused before anything is asked");
-}
-
-#[test]
-fn an_improbable_value_is_asked_about() {
-    let found = unusual(&wall_thickness(), &Content::readings([3.2, 4.5, 2.0]));
-    assert_eq!(found.iter().map(|u| (u.piece, u.given)).collect::<Vec<_>>(), [(2, 4.5)]);
 }
 
 fn counted(inspected: &str, defects: &[(u128, u32)]) -> Typed {
@@ -209,7 +207,9 @@ fn only_tags_that_are_asked_are_kept_and_blank_ones_are_not() {
         ..typed(&["3.2", "3.2", "3.2"])
     };
     assert!(read(&wall_thickness(), &with("lot", "K-17")).is_ok());
-    let tags = |typed: &Typed| accept(&wall_thickness(), typed, Origin::Instrument).map(|accepted| accepted.tags);
+    let tags = |typed: &Typed| {
+        accept(&wall_thickness(), &Usual::EVERYTHING, typed, Origin::Instrument).map(|accepted| accepted.tags)
+    };
     assert_eq!(tags(&with("lot", " K-17 ")).unwrap()["lot"], "K-17");
     assert_eq!(tags(&with("lot", " ")), Ok(Tags::default()));
     for (name, value) in [("colour", "red"), ("lot", "a\nb"), ("lot", &"x".repeat(81))] {

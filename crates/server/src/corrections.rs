@@ -46,8 +46,9 @@ pub async fn correct(
     Body(given): Body<Corrected>,
 ) -> Result<Json<Rejudged>, Problem> {
     let found = store::samples::find(&app.pool, id).await?;
-    let characteristic = characteristics::find(&app.pool, found.characteristic).await?.characteristic;
-    let accepted = accept(&characteristic, &given.sample, Origin::Hand { confirmed: given.confirmed })?;
+    let setup = characteristics::find(&app.pool, found.characteristic).await?;
+    let usual = store::samples::usual(&app.pool, &setup).await?;
+    let accepted = accept(&setup.characteristic, &usual, &given.sample, Origin::Hand { confirmed: given.confirmed })?;
     let changed = store::samples::correct(&app.pool, id, given.version, &person, Utc::now(), &accepted, &given.reason);
     Ok(Json(changed.await?))
 }

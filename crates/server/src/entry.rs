@@ -4,7 +4,9 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
-use quality::entry::{EntryRefusal, Origin, Tags, Typed, Unusual, accept, accept_time, read_so_far, unusual};
+use quality::entry::{
+    EntryRefusal, Origin, Tags, Typed, TypedFirst, Unusual, accept, accept_time, read_so_far, unusual,
+};
 use quality::field::text;
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
@@ -23,7 +25,7 @@ use crate::problem::Problem;
 pub struct Preview {
     /// The point in pencil; nothing while there is nothing to draw.
     pencil: Option<Pencil>,
-    /// Readings outside the soft bounds.
+    /// Readings that are not usual.
     unusual: Vec<Unusual>,
 }
 
@@ -38,11 +40,12 @@ pub async fn preview(
     Path(id): Path<Uuid>,
     Body(typed): Body<Typed>,
 ) -> Result<Json<Preview>, Problem> {
-    let characteristic = characteristics::find(&app.pool, id).await?.characteristic;
-    let content = read_so_far(&characteristic, &typed).map_err(EntryRefusal::Readings)?;
+    let setup = characteristics::find(&app.pool, id).await?;
+    let content = read_so_far(&setup.characteristic, &typed).map_err(EntryRefusal::Readings)?;
     let Some(content) = content else { return Ok(Json(Preview { pencil: None, unusual: vec![] })) };
+    let usual = store::samples::usual(&app.pool, &setup).await?;
     let pencil = store::samples::preview(&app.pool, id, &content, Utc::now()).await?;
-    Ok(Json(Preview { pencil: Some(pencil), unusual: unusual(&characteristic, &content) }))
+    Ok(Json(Preview { pencil: Some(pencil), unusual: unusual(&setup.characteristic, &usual, &typed, &content) }))
 }
 
 /// A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
@@ -73,7 +76,10 @@ pub struct SampleEntry {
     /// Tags by name.
     #[serde(default)]
     tags: Tags,
-    /// Readings outside the soft bounds, or a time long ago, were confirmed.
+    /// Readings that were changed when somebody asked whether they are right, as they were typed first.
+    #[serde(default)]
+    typed_first: Vec<TypedFirst>,
+    /// Readings that are not usual, or a time long ago, were confirmed.
     #[serde(default)]
     confirmed: bool,
 }
@@ -93,12 +99,24 @@ pub async fn save(
     Path(id): Path<Uuid>,
     Body(entry): Body<SampleEntry>,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
-    let characteristic = characteristics::find(&app.pool, id).await?.characteristic;
-    let SampleEntry { device, entry, taken_at, readings, components, left_out, inspected, defects, tags, confirmed } =
-        entry;
-    let typed = Typed { readings, components, left_out, inspected, defects, tags };
+    let setup = characteristics::find(&app.pool, id).await?;
+    let SampleEntry {
+        device,
+        entry,
+        taken_at,
+        readings,
+        components,
+        left_out,
+        inspected,
+        defects,
+        tags,
+        typed_first,
+        confirmed,
+    } = entry;
+    let typed = Typed { readings, components, left_out, inspected, defects, tags, typed_first };
     let origin = Origin::Hand { confirmed };
-    let accepted = accept(&characteristic, &typed, origin)?;
+    let usual = store::samples::usual(&app.pool, &setup).await?;
+    let accepted = accept(&setup.characteristic, &usual, &typed, origin)?;
     keep(&app, id, person.id, (device, entry), (taken_at, origin), Visit::Taken(accepted)).await
 }
 

@@ -7,7 +7,7 @@ use axum::extract::State;
 use axum::http::{HeaderMap, header};
 use chrono::{DateTime, Utc};
 use quality::device::Reason;
-use quality::entry::{Origin, Tags, Typed, accept, accept_time};
+use quality::entry::{Origin, Tags, Typed, Usual, accept, accept_time};
 use quality::field::{Allowed, WrongField};
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
@@ -218,8 +218,9 @@ impl IngestSample {
             inspected: self.inspected.map(|n| n.to_string()),
             defects: self.defects,
             tags: self.tags,
+            typed_first: vec![],
         };
-        match accept(&setup.characteristic, &typed, Origin::Instrument) {
+        match accept(&setup.characteristic, &Usual::EVERYTHING, &typed, Origin::Instrument) {
             Ok(accepted) => Ok(DeviceSample { entry: self.entry, taken_at, accepted }),
             Err(refusal) => {
                 let counts = typed.defects.iter().map(|defect| defect.count.to_string());

@@ -179,8 +179,11 @@ pub async fn save_run(
     let (now, origin) = (Utc::now(), Origin::Hand { confirmed: entry.confirmed });
     let taken_at = accept_time(entry.taken_at, now, origin)?;
     let setups = levels(&app, station, &entry.results).await?;
-    let typed = entry.results.iter().zip(&setups);
-    let typed = typed.map(|(result, setup)| (result.characteristic, &setup.characteristic, result.typed()));
+    let mut typed = Vec::new();
+    for (result, setup) in entry.results.iter().zip(&setups) {
+        let usual = store::samples::usual(&app.pool, setup).await?;
+        typed.push((result.characteristic, &setup.characteristic, usual, result.typed()));
+    }
     let accepted = accept_results(typed, origin)?;
     let results =
         accepted.into_iter().map(|(characteristic, accepted)| NewResult { characteristic, accepted }).collect();

@@ -56,6 +56,58 @@ async fn readings_are_refused_with_their_facts(
     assert_eq!(problem["params"]["refusals"], json!([refusal]));
 }
 
+/// Nothing is set about what is usual of the viscosity, and its limits are on trial.
+#[sqlx::test]
+async fn a_slip_is_asked_about_and_what_was_typed_first_stays_with_the_sample(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let tess = Visitor::signed_in(&server, "tess").await;
+    let path = format!("/api/characteristics/{}/samples", site.viscosity);
+    let enter = async |reading: &str, more: Value| {
+        let mut body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "readings": [reading]});
+        body.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        read(tess.post(&path, body).await).await
+    };
+    for reading in ["297", "305", "300", "301", "299", "302", "298", "303"] {
+        assert_eq!(tess.enter(site.viscosity, &[reading]).await.0, StatusCode::CREATED);
+    }
+    let (_, preview) = read(
+        tess.post(&format!("/api/characteristics/{}/preview", site.viscosity), json!({"readings": ["3010"]})).await,
+    )
+    .await;
+    let asked = json!({"piece": 1, "given": 3010.0, "lower": 289.0, "upper": 313.0, "by": "recorded", "likely": "301"});
+    assert_eq!(preview["unusual"], json!([asked]));
+    let (status, problem) = enter("3010", json!({})).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("confirm_readings")));
+    assert_eq!(problem["params"]["unusual"], json!([asked]));
+
+    let first = |piece: usize, given: &str| json!({"typed_first": [{"piece": piece, "given": given}]});
+    let (_, problem) = enter("301", first(2, "3010")).await;
+    assert_eq!(problem["params"]["refusals"], json!([{"code": "wrong_count", "given": 1, "expected": 1}]));
+    let (_, problem) = enter("301", first(1, "many")).await;
+    assert_eq!(problem["params"]["refusals"], json!([{"code": "not_a_number", "piece": 1, "given": "many"}]));
+    assert_eq!(enter("301", first(1, "3010")).await.0, StatusCode::CREATED);
+    assert_eq!(enter("3010", json!({"confirmed": true})).await.0, StatusCode::CREATED);
+    let (_, chart) = read(tess.get(&format!("/api/characteristics/{}/chart", site.viscosity)).await).await;
+    let points = chart["points"].as_array().unwrap();
+    let doubts: Vec<&Value> = points[7..].iter().map(|point| &point["doubts"]).collect();
+    assert_eq!(doubts, [&json!([]), &json!([{"piece": 1, "first": "3010"}]), &json!([{"piece": 1, "first": null}])]);
+
+    // Once it is corrected, nothing is doubted any more.
+    let last = &points[9];
+    let corrections = format!("/api/samples/{}/corrections", last["sample"].as_str().unwrap());
+    let correct = async |reading: &str| {
+        let sample = json!({"readings": [reading]});
+        let body = json!({"version": last["version"], "reason": "Misread.", "sample": sample});
+        read(tess.post(&corrections, body).await).await
+    };
+    assert_eq!(correct("30.1").await.1["code"], "readings_refused", "viscosity has whole numbers");
+    assert_eq!(correct("302").await.0, StatusCode::OK);
+    let (_, chart) = read(tess.get(&format!("/api/characteristics/{}/chart", site.viscosity)).await).await;
+    assert_eq!(chart["points"][9]["doubts"], json!([]));
+    let report = store::trail::verify(&pool, None).await.unwrap();
+    assert!(report.is_whole(), "{report:?}");
+}
+
 #[sqlx::test]
 async fn an_improbable_reading_is_asked_about_and_kept_when_confirmed(pool: PgPool) {
     let (server, site) = start(&pool).await;

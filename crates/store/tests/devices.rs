@@ -13,8 +13,8 @@ use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use store::StoreError;
 use store::devices::{
-    DeviceSample, DeviceView, NewDevice, NewOffer, StepAt, add, heard, list, offer, open_offers, refuse, revoke, step,
-    take,
+    DeviceSample, DeviceView, NewDevice, NewOffer, StepAt, add, heard, list, offer, open_offers, refuse, revoke,
+    save_batch, step, take,
 };
 use uuid::Uuid;
 
@@ -32,6 +32,26 @@ fn offered(device: Uuid, site: &Site, value: &str, characteristic: Option<Uuid>)
     let message = characteristic.map(|_| "message 1".to_owned());
     let (station, measured_at) = (site.station, Utc::now());
     NewOffer { device, station, characteristic, message, value: value.into(), measured_at }
+}
+
+/// Nobody can be asked, so an unusual value is kept, and marked.
+#[sqlx::test]
+async fn what_is_unusual_of_a_device_is_kept_with_a_doubt(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let device = gauge(&pool, &site).await;
+    let at = site.since + Duration::hours(1);
+    let sample = |i: i64, readings: [f64; 3]| DeviceSample {
+        entry: Uuid::new_v4(),
+        taken_at: at + Duration::minutes(i),
+        accepted: accepted(Content::readings(readings)),
+    };
+    let samples = [sample(0, [5.0, 5.1, 4.9]), sample(1, [5.0, 50.1, 4.9])];
+    for saved in save_batch(&pool, device, site.wall, &samples, at + Duration::hours(1)).await.unwrap() {
+        saved.unwrap();
+    }
+    let doubts: Vec<serde_json::Value> =
+        sqlx::query_scalar("select doubts from sample order by number").fetch_all(&pool).await.unwrap();
+    assert_eq!(doubts, [serde_json::json!([]), serde_json::json!([{"piece": 2, "first": null}])]);
 }
 
 async fn latest_offer(pool: &PgPool) -> Uuid {

@@ -56,6 +56,7 @@ impl Laboratory {
             accepted: Accepted {
                 content: Content::readings([value]),
                 tags: Tags::from([("reagent lot".into(), format!("R-{hour}"))]),
+                typed_first: vec![],
             },
         };
         let at = self.start + Duration::hours(hour);

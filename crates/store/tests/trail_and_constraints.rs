@@ -143,6 +143,7 @@ async fn what_was_sealed_must_go_on(#[ignore] pool: PgPool, #[case] attack: &'st
 /// Each is a change of a row behind the trail's back.
 #[rstest]
 #[case::readings("update sample set readings = '{5.1,5.1,5.1}' where number = 1", "sample", "readings")]
+#[case::doubts("update sample set doubts = '[{\"piece\": 1, \"first\": \"9\"}]' where number = 1", "sample", "doubts")]
 #[case::time("update sample set taken_at = taken_at - interval '1 day' where number = 3", "sample", "taken_at")]
 #[case::who(
     "update sample set person_id = (select id from person where login = 'tom') where number = 3",

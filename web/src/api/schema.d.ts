@@ -1473,6 +1473,8 @@ export interface components {
             content?: components["schemas"]["Content"] | null;
             /** @description Earlier contents are on record. */
             corrected: boolean;
+            /** @description Readings that were doubted when they came. */
+            doubts: components["schemas"]["Doubt"][];
             gap?: components["schemas"]["Gap"] | null;
             /** Format: int64 */
             number: number;
@@ -1794,6 +1796,13 @@ export interface components {
             };
             /** @description Another chart: points are judged against trial limits from the change on. */
             starts_phase: boolean;
+        };
+        /** @description A reading that was doubted when it came. */
+        Doubt: {
+            /** @description What was typed first, and changed when somebody asked; nothing where it was kept as it came. */
+            first?: string | null;
+            /** @description Which piece, from 1. */
+            piece: number;
         };
         /**
          * @description How a characteristic stands against its sampling plan.
@@ -3327,7 +3336,7 @@ export interface components {
         /** @description What was entered so far would be. */
         Preview: {
             pencil?: components["schemas"]["Pencil"] | null;
-            /** @description Readings outside the soft bounds. */
+            /** @description Readings that are not usual. */
             unusual: components["schemas"]["Unusual"][];
         };
         /** @description A failure, as `application/problem+json`. */
@@ -3768,7 +3777,7 @@ export interface components {
         SampleEntry: {
             /** @description One text for each reference component; blank where it was not measured. */
             components?: string[];
-            /** @description Readings outside the soft bounds, or a time long ago, were confirmed. */
+            /** @description Readings that are not usual, or a time long ago, were confirmed. */
             confirmed?: boolean;
             /** @description Counts by kind. */
             defects?: components["schemas"]["Defects"][];
@@ -3795,6 +3804,8 @@ export interface components {
              * @description When it was taken; now when left out.
              */
             taken_at?: string | null;
+            /** @description Readings that were changed when somebody asked whether they are right, as they were typed first. */
+            typed_first?: components["schemas"]["TypedFirst"][];
         };
         /** @description When the next sample is due. */
         Sampling: {
@@ -4231,6 +4242,18 @@ export interface components {
              * @default {}
              */
             tags: components["schemas"]["Tags"];
+            /**
+             * @description Readings that were changed when somebody asked whether they are right, as they were typed first.
+             * @default []
+             */
+            typed_first: components["schemas"]["TypedFirst"][];
+        };
+        /** @description A reading as it was typed first. */
+        TypedFirst: {
+            /** @description As it was typed. */
+            given: string;
+            /** @description Which piece, from 1. */
+            piece: number;
         };
         /** @description A result as it is typed. */
         TypedResult: {
@@ -4296,27 +4319,31 @@ export interface components {
             /** @description The chart that allows for it. */
             suggests: components["schemas"]["ChartKind"];
         };
-        /** @description A reading outside the soft bounds: kept when a person confirms it. */
+        /** @description A reading that is not usual: kept when a person confirms it. */
         Unusual: {
+            /** @description What says so. */
+            by: components["schemas"]["UsualBy"];
             /**
              * Format: double
              * @description The value.
              */
             given: number;
+            /** @description What was meant, when a known slip of the finger explains it: as it would be typed. */
+            likely?: string | null;
             /**
              * Format: double
-             * @description Lower soft bound.
+             * @description Smallest usual value.
              */
             lower?: number | null;
             /** @description Which piece, from 1. */
             piece: number;
             /**
              * Format: double
-             * @description Upper soft bound.
+             * @description Largest usual value.
              */
             upper?: number | null;
         };
-        /** @description A result outside the soft bounds. */
+        /** @description A result that is not usual. */
         UnusualResult: {
             /**
              * Format: uuid
@@ -4326,6 +4353,11 @@ export interface components {
             /** @description What is asked about. */
             unusual: components["schemas"]["Unusual"][];
         };
+        /**
+         * @description What says which readings are usual.
+         * @enum {string}
+         */
+        UsualBy: "bounds" | "limits" | "recorded";
         /**
          * @description What becomes of a run. A person may override it with a reason.
          * @enum {string}

@@ -1,3 +1,4 @@
+import type { Doubt } from '../api/client';
 import { plural } from './numbers';
 import { when } from './time';
 
@@ -80,6 +81,12 @@ export const POINT = {
     }),
   leaveOut: 'Leave out on purpose',
   unusual: 'A reading is unusual here.',
+  doubted: ({ piece, first }: Doubt, pieces: number) => {
+    const which = pieces > 1 ? `Piece ${piece}` : 'The reading';
+    return first == null
+      ? `${which} was unusual when it came, and was kept.`
+      : `${which} was typed as ${first} first, and changed when that was asked about.`;
+  },
   keepIt: 'Keep it, measured so',
   save: 'Save correction',
   withdraw: 'Withdraw the sample',

@@ -4,6 +4,13 @@ import { figure, inWords, plural } from './numbers';
 import { recorded } from './samples';
 import { when } from './time';
 
+/** What says what is usual, behind the bounds. */
+const USUAL_BY: Record<Unusual['by'], string> = {
+  bounds: '',
+  limits: ', by the limits in force',
+  recorded: ', by what was recorded so far',
+};
+
 /** The entry of a sample. */
 export const ENTRY = {
   characteristic: 'the characteristic',
@@ -11,8 +18,16 @@ export const ENTRY = {
   chart: 'Chart',
   openWhole: 'Open the whole chart',
   firstTaken: (at: string) => `It counts as taken ${when(at)}, when it was first entered.`,
-  unusual: ({ piece, given, lower, upper }: Unusual, { unit, decimals }: { unit: string; decimals: number }) =>
-    `Piece ${piece}: ${figure(given, decimals)} ${unit} is unusual; values ${within(lower, upper)} are usual here. Is it right?`,
+  unusual: (
+    { piece, given, lower, upper, by }: Unusual,
+    { unit, decimals, subgroup_size: pieces }: { unit: string; decimals: number; subgroup_size: number },
+  ) => {
+    const round = (x?: number | null) => (x == null ? x : Number(x.toFixed(decimals)));
+    const which = pieces > 1 ? `Piece ${piece}: ` : '';
+    const usual = `values ${within(round(lower), round(upper))} are usual here${USUAL_BY[by]}`;
+    return `${which}${figure(given, decimals)} ${unit} is unusual; ${usual}. Is it right?`;
+  },
+  meant: (readings: readonly string[], unit: string) => `${readings.join(', ')} ${unit} was meant`,
   typeAgainOr: 'Type it again, or',
   keepIt: 'Keep it, measured so',
   noReading: (pieces: readonly number[]) =>

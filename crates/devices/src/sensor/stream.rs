@@ -6,7 +6,7 @@ use std::time::Duration;
 use chrono::{DateTime, Utc};
 use quality::characteristic::Characteristic;
 use quality::device::{Make, Payload, Reason};
-use quality::entry::{Origin, Typed, accept};
+use quality::entry::{Origin, Typed, Usual, accept};
 use quality::reading::number;
 use rumqttc::{AsyncClient, Event, EventLoop, MqttOptions, Packet, Publish, QoS};
 use store::characteristics;
@@ -202,7 +202,8 @@ fn sample(
     let decimals = usize::from(characteristic.decimals);
     let texts = readings.iter().map(|reading| format!("{:.decimals$}", reading.value)).collect();
     let typed = Typed { readings: texts, ..Typed::default() };
-    let accepted = accept(characteristic, &typed, Origin::Instrument).map_err(|refusal| Reason::from(&refusal))?;
+    let accepted = accept(characteristic, &Usual::EVERYTHING, &typed, Origin::Instrument)
+        .map_err(|refusal| Reason::from(&refusal))?;
     let taken_at = readings.last().map_or(now, |reading| reading.at).min(now);
     Ok(Some(DeviceSample { entry: Uuid::new_v4(), taken_at, accepted }))
 }

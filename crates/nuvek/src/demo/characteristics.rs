@@ -156,7 +156,6 @@ pub fn rows() -> Vec<Row> {
     });
     add(4, SMALL, Process::explained(), &|process| Characteristic {
         hard_bounds: bounds(0.0, 20.0),
-        soft_bounds: bounds(4.2, 5.4),
         specification: spec(Some(4.5), Some(4.8), Some(5.1)),
         reaction_plan: bench.clone(),
         ..measured("Bead weight", "g", 2, 3, process)

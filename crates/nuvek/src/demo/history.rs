@@ -148,7 +148,7 @@ impl Writer<'_> {
             };
             tags.insert(tag.clone(), value);
         }
-        Ok(Visit::Taken(Accepted { content, tags }))
+        Ok(Visit::Taken(Accepted { content, tags, typed_first: vec![] }))
     }
 
     /// Tells what happened at the station shortly before a sample.

@@ -131,7 +131,7 @@ impl History<'_> {
                     (CONTROL_LOT.into(), format!("C-{}", 7 + a)),
                 ]);
                 let content = Content::Readings(Readings { values: vec![Some(value)], components: vec![] });
-                let accepted = Accepted { content, tags };
+                let accepted = Accepted { content, tags, typed_first: vec![] };
                 results.push(NewResult { characteristic: level.characteristic, accepted });
             }
         }

@@ -130,7 +130,11 @@ async fn add(
             taken_at,
             arrived_at: taken_at,
             person: engineer,
-            visit: Visit::Taken(Accepted { content: Content::readings(readings), tags: Tags::default() }),
+            visit: Visit::Taken(Accepted {
+                content: Content::readings(readings),
+                tags: Tags::default(),
+                typed_first: vec![],
+            }),
         };
         store::samples::save(pool, &sample).await?;
     }

@@ -1,10 +1,10 @@
 //! The one door for entries: whoever enters a sample, and by whatever way it comes.
 
-use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use super::read::read;
-use super::typed::{Tags, Typed};
+use super::typed::{Tags, Typed, TypedFirst};
+use super::usual::{Unusual, Usual, unusual};
 use crate::characteristic::Characteristic;
 use crate::reading::ReadingRefusal;
 use crate::sample::Content;
@@ -37,6 +37,8 @@ pub struct Accepted {
     pub content: Content,
     /// Its tags, trimmed; blank ones are left out.
     pub tags: Tags,
+    /// Readings that were changed when somebody asked, as they were typed first.
+    pub typed_first: Vec<TypedFirst>,
 }
 
 /// Why an entry is not accepted as it is.
@@ -46,50 +48,28 @@ pub enum EntryRefusal {
     #[error("{} readings are refused", .0.len())]
     Readings(Vec<ReadingRefusal>),
     /// It can, when whoever enters it confirms these readings.
-    #[error("{} readings are outside the soft bounds", .0.len())]
+    #[error("{} readings are not usual", .0.len())]
     Unusual(Vec<Unusual>),
-}
-
-/// A reading outside the soft bounds: kept when a person confirms it.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Unusual {
-    /// Which piece, from 1.
-    pub piece: usize,
-    /// The value.
-    pub given: f64,
-    /// Lower soft bound.
-    pub lower: Option<f64>,
-    /// Upper soft bound.
-    pub upper: Option<f64>,
 }
 
 /// Accepts an entry.
 ///
 /// # Errors
 /// Every refusal at once, so that all can be shown where they are; else every reading to ask about.
-pub fn accept(characteristic: &Characteristic, typed: &Typed, origin: Origin) -> Result<Accepted, EntryRefusal> {
+pub fn accept(
+    characteristic: &Characteristic,
+    usual: &Usual,
+    typed: &Typed,
+    origin: Origin,
+) -> Result<Accepted, EntryRefusal> {
     let content = read(characteristic, typed).map_err(EntryRefusal::Readings)?;
     if origin.asks() {
-        let unusual = unusual(characteristic, &content);
+        let unusual = unusual(characteristic, usual, typed, &content);
         if !unusual.is_empty() {
             return Err(EntryRefusal::Unusual(unusual));
         }
     }
     let kept = |(name, value): (&String, &String)| (name.clone(), value.trim().to_owned());
     let tags = typed.tags.iter().map(kept).filter(|(_, value)| !value.is_empty()).collect();
-    Ok(Accepted { content, tags })
-}
-
-/// The readings that a person is asked about before they are kept.
-pub fn unusual(characteristic: &Characteristic, content: &Content) -> Vec<Unusual> {
-    let Content::Readings(readings) = content else { return vec![] };
-    let bounds = characteristic.soft_bounds;
-    readings
-        .values
-        .iter()
-        .enumerate()
-        .filter_map(|(i, value)| value.filter(|x| !bounds.hold(*x)).map(|given| (i + 1, given)))
-        .map(|(piece, given)| Unusual { piece, given, lower: bounds.lower, upper: bounds.upper })
-        .collect()
+    Ok(Accepted { content, tags, typed_first: typed.typed_first.clone() })
 }

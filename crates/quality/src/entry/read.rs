@@ -31,6 +31,7 @@ pub(super) fn read(characteristic: &Characteristic, typed: &Typed) -> Result<Con
         Content::Counts(counts(characteristic, typed, &mut refusals))
     };
     check_kind_and_tags(characteristic, typed, &mut refusals);
+    check_typed_first(characteristic, typed, &mut refusals);
     if refusals.is_empty() { Ok(content) } else { Err(refusals) }
 }
 
@@ -115,6 +116,18 @@ fn counts(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<Rea
         refusals.push(ReadingRefusal::MoreThanInspected { given: counts.count(), inspected });
     }
     counts
+}
+
+/// Only what could have been kept was asked about.
+fn check_typed_first(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<ReadingRefusal>) {
+    let expected = if characteristic.kind == Kind::Measured { characteristic.pieces() } else { 0 };
+    let given = typed.typed_first.len();
+    if given > expected || typed.typed_first.iter().any(|first| !(1..=expected).contains(&first.piece)) {
+        refusals.push(ReadingRefusal::WrongCount { given, expected });
+        return;
+    }
+    let refused = typed.typed_first.iter().filter_map(|first| number(characteristic, first.piece, &first.given).err());
+    refusals.extend(refused);
 }
 
 fn check_kind_and_tags(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<ReadingRefusal>) {

@@ -4,8 +4,9 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 use uuid::Uuid;
 
-use super::accept::{Accepted, EntryRefusal, Origin, Unusual, accept};
+use super::accept::{Accepted, EntryRefusal, Origin, accept};
 use super::typed::Typed;
+use super::usual::{Unusual, Usual};
 use crate::characteristic::Characteristic;
 use crate::reading::ReadingRefusal;
 
@@ -19,7 +20,7 @@ pub struct RefusedResult {
     pub refusals: Vec<ReadingRefusal>,
 }
 
-/// A result outside the soft bounds.
+/// A result that is not usual.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct UnusualResult {
@@ -40,17 +41,17 @@ pub enum ResultsRefusal {
     Unusual(Vec<UnusualResult>),
 }
 
-/// Accepts the results of a run, all or none; each with its level's characteristic.
+/// Accepts the results of a run, all or none; each with its level's characteristic and what is usual of it.
 ///
 /// # Errors
 /// Every result that is refused; else every one to ask about.
 pub fn accept_results<'a>(
-    results: impl IntoIterator<Item = (Uuid, &'a Characteristic, Typed)>,
+    results: impl IntoIterator<Item = (Uuid, &'a Characteristic, Usual, Typed)>,
     origin: Origin,
 ) -> Result<Vec<(Uuid, Accepted)>, ResultsRefusal> {
     let (mut accepted, mut refused, mut unusual) = (Vec::new(), Vec::new(), Vec::new());
-    for (id, characteristic, typed) in results {
-        match accept(characteristic, &typed, origin) {
+    for (id, characteristic, usual, typed) in results {
+        match accept(characteristic, &usual, &typed, origin) {
             Ok(result) => accepted.push((id, result)),
             Err(EntryRefusal::Readings(refusals)) => refused.push(RefusedResult { characteristic: id, refusals }),
             Err(EntryRefusal::Unusual(asked)) => unusual.push(UnusualResult { characteristic: id, unusual: asked }),

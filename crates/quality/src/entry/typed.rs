@@ -25,6 +25,19 @@ pub struct Typed {
     pub defects: Vec<Defects>,
     /// By name.
     pub tags: Tags,
+    /// Readings that were changed when somebody asked whether they are right, as they were typed first.
+    pub typed_first: Vec<TypedFirst>,
+}
+
+/// A reading as it was typed first.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TypedFirst {
+    /// Which piece, from 1.
+    pub piece: usize,
+    /// As it was typed.
+    pub given: String,
 }
 
 /// Tags of a sample by name, such as `lot`.

@@ -1,7 +1,7 @@
 //! Samples as points of a chart.
 
 use quality::characteristic::Kind;
-use quality::entry::Tags;
+use quality::entry::{Doubt, Tags};
 use quality::place::Place;
 use quality::sample::{Content, Counts, Defects, Plotted, Readings};
 use quality::scheme::Schemes;
@@ -22,7 +22,7 @@ pub(super) async fn latest(
     let rows = sqlx::query!(
         r#"select s.id, s.number, s.taken_at, s.arrived_at, p.name as person, s.tags as "tags: Json<Tags>", s.version,
                   s.readings as "readings: Vec<Option<f64>>", s.components as "components: Vec<Option<f64>>",
-                  s.inspected, s.defects as "defects: Json<Vec<Defects>>", s.skipped_because, s.withdrawn_because,
+                  s.inspected, s.doubts as "doubts: Json<Vec<Doubt>>", s.defects as "defects: Json<Vec<Defects>>", s.skipped_because, s.withdrawn_because,
                   w.name as "withdrawn_by?", exists (select from correction where sample_id = s.id) as "corrected!",
                   s.sums,
                   case when s.aside then (
@@ -71,6 +71,7 @@ pub(super) async fn latest(
             arrived_at: row.arrived_at,
             person: row.person,
             tags: row.tags.0,
+            doubts: row.doubts.0,
             content,
             gap,
             version: row.version,

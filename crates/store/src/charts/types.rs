@@ -1,7 +1,7 @@
 //! What a control chart shows.
 
 use chrono::{DateTime, Utc};
-use quality::entry::Tags;
+use quality::entry::{Doubt, Tags};
 use quality::sample::Content;
 use quality::signal::SignalState;
 use serde::{Deserialize, Serialize};
@@ -50,6 +50,8 @@ pub struct ChartPoint {
     pub person: String,
     /// The shift, from the calendar, and what was asked.
     pub tags: Tags,
+    /// Readings that were doubted when they came.
+    pub doubts: Vec<Doubt>,
     /// What it recorded; of a withdrawn sample what it had recorded, of a skipped one nothing.
     pub content: Option<Content>,
     /// Why there is a gap.

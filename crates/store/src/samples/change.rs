@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::correction::may_change;
-use quality::entry::{Accepted, Tags};
+use quality::entry::{Accepted, Doubt, Tags, doubts};
 use quality::field::text;
 use quality::object::ObjectKind;
 use quality::place::Place;
@@ -18,6 +18,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::save::{columns, said};
+use super::usual::usual_now;
 use crate::act::Act;
 use crate::bench::judge_again;
 use crate::characteristics::CharacteristicView;
@@ -91,6 +92,7 @@ struct Held {
     inspected: Option<i32>,
     defects: Json<Vec<Defects>>,
     tags: Json<Tags>,
+    doubts: Json<Vec<Doubt>>,
     version: i32,
     aside: bool,
     restart: bool,
@@ -114,7 +116,7 @@ async fn hold(
     let row = sqlx::query!(
         r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, defects as "defects: Json<Vec<Defects>>",
-                  tags as "tags: Json<Tags>", sample.version, gap as "gap!", aside, restart, run.taken_at as "run_at?",
+                  tags as "tags: Json<Tags>", doubts as "doubts: Json<Vec<Doubt>>", sample.version, gap as "gap!", aside, restart, run.taken_at as "run_at?",
                   run.number as "run_number?"
            from sample left join run on run.id = sample.run_id where sample.id = $1"#,
         sample
@@ -135,6 +137,7 @@ async fn hold(
         inspected: row.inspected,
         defects: row.defects,
         tags: row.tags,
+        doubts: row.doubts,
         version: row.version,
         aside: row.aside,
         restart: row.restart,
@@ -151,6 +154,11 @@ impl Held {
                 defects: self.defects.0.clone(),
             }),
         }
+    }
+
+    /// What the trail says of it.
+    fn said(&self) -> Value {
+        said(&self.content(), &self.tags, &self.doubts)
     }
 
     /// Judges the sample as it is now, and ends the act.
@@ -193,19 +201,22 @@ pub async fn correct(
     seen_version: i32,
     person: &Person,
     now: DateTime<Utc>,
-    Accepted { content, tags }: &Accepted,
+    accepted: &Accepted,
     reason: &str,
 ) -> Result<Rejudged, StoreError> {
     let reason = text("reason", reason)?;
     let mut act = Act::begin(pool).await?;
     let held = hold(&mut act, sample, seen_version, person, now).await?;
-    let mut tags = tags.clone();
+    let Accepted { content, typed_first, .. } = accepted;
+    let phases = phases(act.conn(), held.setup.id).await?;
+    let doubts = doubts(&usual_now(act.conn(), &held.setup, &phases).await?, content, typed_first);
+    let mut tags = accepted.tags.clone();
     tags.extend(held.tags.get_key_value("shift").map(|(name, shift)| (name.clone(), shift.clone())));
-    let (old, new) = (said(&held.content(), &held.tags), said(content, &tags));
+    let (old, new) = (held.said(), said(content, &tags, &doubts));
     let columns = columns(content)?;
     sqlx::query!(
         "update sample set readings = $2, components = $3, inspected = $4, count = $5, defects = $6, tags = $7,
-             version = version + 1
+             doubts = $8, version = version + 1
          where id = $1",
         sample,
         columns.readings as Option<Vec<Option<f64>>>,
@@ -213,7 +224,8 @@ pub async fn correct(
         columns.inspected,
         columns.count,
         columns.defects,
-        serde_json::to_value(&tags)?
+        serde_json::to_value(&tags)?,
+        serde_json::to_value(&doubts)?
     )
     .execute(act.conn())
     .await?;
@@ -259,7 +271,7 @@ pub async fn withdraw(
     )
     .execute(act.conn())
     .await?;
-    let old = said(&held.content(), &held.tags);
+    let old = held.said();
     let detail = json!({"number": held.number, "old": old, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleWithdrawn, sample, &detail);
     let gap = Plotted::gap(held.setup.characteristic.kind);

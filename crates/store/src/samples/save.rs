@@ -1,7 +1,7 @@
 //! Saving a sample, or that one was skipped.
 
 use chrono::{DateTime, SubsecRound, Utc};
-use quality::entry::{Accepted, Tags};
+use quality::entry::{Accepted, Doubt, Tags, Usual, doubts};
 use quality::place::Place;
 use quality::run::RunRefusal;
 use quality::sample::Content;
@@ -14,6 +14,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::usual::usual_now;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
 use crate::judging::{Changed, judge};
@@ -92,6 +93,7 @@ pub(crate) struct Saving {
     setup: CharacteristicView,
     calendar: Calendar,
     phases: Vec<Phase>,
+    usual: Usual,
 }
 
 impl Saving {
@@ -99,7 +101,9 @@ impl Saving {
     pub(crate) async fn begin(act: &mut Act, characteristic: Uuid) -> Result<Self, StoreError> {
         let setup = act.take(characteristic).await?;
         let calendar = sites::calendar(act.conn()).await?;
-        Ok(Self { setup, calendar, phases: phases(act.conn(), characteristic).await? })
+        let phases = phases(act.conn(), characteristic).await?;
+        let usual = usual_now(act.conn(), &setup, &phases).await?;
+        Ok(Self { setup, calendar, phases, usual })
     }
 
     /// Saves a sample and judges it. What is refused leaves the transaction whole.
@@ -114,9 +118,13 @@ impl Saving {
         }
         let id = Uuid::new_v4();
         let turn = self.calendar.at(new.taken_at);
-        let number = insert(act.conn(), id, new, turn, run).await?;
+        let doubts = match &new.visit {
+            Visit::Taken(accepted) => doubts(&self.usual, &accepted.content, &accepted.typed_first),
+            Visit::Skipped { .. } => vec![],
+        };
+        let number = insert(act.conn(), id, new, (turn, &doubts), run).await?;
         let characteristic = self.setup.id;
-        act.did(characteristic, saved_deed(id, number, new), News::Sample { characteristic });
+        act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic });
         let place = match &new.visit {
             Visit::Taken(Accepted { content, .. }) => Place::of(content.plotted()),
             // No moving range reaches over a gap, so one that comes in late changes what was found.
@@ -130,9 +138,9 @@ impl Saving {
     }
 }
 
-fn saved_deed(id: Uuid, number: i64, new: &NewSample) -> Deed {
+fn saved_deed(id: Uuid, number: i64, new: &NewSample, doubts: &[Doubt]) -> Deed {
     let (action, what) = match &new.visit {
-        Visit::Taken(Accepted { content, tags }) => (Action::SampleSaved, said(content, tags)),
+        Visit::Taken(Accepted { content, tags, .. }) => (Action::SampleSaved, said(content, tags, doubts)),
         Visit::Skipped { because } => (Action::SampleSkipped, json!({"because": because})),
     };
     let mut detail = json!({"number": number, "taken_at": new.taken_at, "device": new.device, "entry": new.entry});
@@ -143,14 +151,18 @@ fn saved_deed(id: Uuid, number: i64, new: &NewSample) -> Deed {
 }
 
 /// What the trail says about the content of a sample.
-pub(super) fn said(content: &Content, tags: &Tags) -> Value {
-    match content {
+pub(super) fn said(content: &Content, tags: &Tags, doubts: &[Doubt]) -> Value {
+    let mut said = match content {
         Content::Readings(r) if r.components.is_empty() => json!({"readings": r.values, "tags": tags}),
         Content::Readings(r) => json!({"readings": r.values, "components": r.components, "tags": tags}),
         Content::Counts(c) => {
             json!({"inspected": c.inspected, "count": c.count(), "defects": c.defects, "tags": tags})
         }
+    };
+    if !doubts.is_empty() {
+        said["doubts"] = json!(doubts);
     }
+    said
 }
 
 /// A sample's content as its columns hold it.
@@ -187,12 +199,12 @@ async fn insert(
     conn: &mut PgConnection,
     id: Uuid,
     new: &NewSample,
-    turn: Option<Turn>,
+    (turn, doubts): (Option<Turn>, &[Doubt]),
     run: Option<Uuid>,
 ) -> Result<i64, StoreError> {
     let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
     let (columns, mut tags, because) = match &new.visit {
-        Visit::Taken(Accepted { content, tags }) => (columns(content)?, tags.clone(), None),
+        Visit::Taken(Accepted { content, tags, .. }) => (columns(content)?, tags.clone(), None),
         Visit::Skipped { because } => (nothing, Tags::default(), Some(because)),
     };
     if let Some(turn) = turn {
@@ -202,8 +214,8 @@ async fn insert(
         "with head as (update sample_head set next_number = next_number + 1 where characteristic_id = $2
                        returning next_number - 1 as number)
          insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
-             components, inspected, count, defects, tags, pieces_made, skipped_because, run_id)
-         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15
+             components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts)
+         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15, $16
          from head, characteristic c join station s on s.id = c.station_id where c.id = $2
          returning number",
         id,
@@ -220,7 +232,8 @@ async fn insert(
         columns.defects,
         serde_json::to_value(tags)?,
         because,
-        run
+        run,
+        serde_json::to_value(doubts)?
     )
     .fetch_one(conn)
     .await
@@ -250,8 +263,8 @@ async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option
     let same = match (&new.visit, row.corrected_from) {
         (Visit::Skipped { because }, _) => row.skipped_because.as_ref() == Some(because),
         // It was corrected since: what counts is what it said at first.
-        (Visit::Taken(Accepted { content, tags }), Some(first)) => {
-            let given = said(content, tags);
+        (Visit::Taken(Accepted { content, tags, .. }), Some(first)) => {
+            let given = said(content, tags, &[]);
             ["readings", "components", "inspected", "defects"].iter().all(|part| given.get(part) == first.get(part))
         }
         (Visit::Taken(Accepted { content, .. }), None) => {

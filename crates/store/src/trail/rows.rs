@@ -197,7 +197,7 @@ async fn samples(
     let mut rows = sqlx::query!(
         r#"select id, number, device, entry, taken_at, person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, count, defects, tags, skipped_because,
-                  withdrawn_by, withdrawn_because, aside, restart
+                  withdrawn_by, withdrawn_because, aside, restart, doubts
            from sample where characteristic_id = $1 order by number"#,
         id
     )
@@ -213,13 +213,16 @@ async fn samples(
             "number": row.number, "taken_at": row.taken_at, "device": row.device, "entry": row.entry,
             "person": row.person_id, "readings": row.readings, "components": row.components,
             "inspected": row.inspected, "count": row.count, "defects": row.defects, "tags": row.tags,
-            "because": row.skipped_because, "withdrawn": withdrawn, "aside": row.aside, "restart": row.restart,
+            "because": row.skipped_because, "doubts": row.doubts, "withdrawn": withdrawn, "aside": row.aside, "restart": row.restart,
         });
         let mut says = without_shift(told.says.clone());
         if let Value::Object(says) = &mut says {
+            // Where nothing was doubted, nothing is told of it.
+            let said_doubts = says.remove("doubts").unwrap_or_else(|| json!([]));
             let now = |said: &[Value], undone: &str| json!(said.last().is_some_and(|last| last[undone].is_null()));
             says.extend([
                 ("person".into(), json!(told.person)),
+                ("doubts".into(), said_doubts),
                 ("withdrawn".into(), json!(told.withdrawn)),
                 ("aside".into(), now(&told.asides, "taken_back_by")),
                 ("restart".into(), now(&told.restarts, "undone_by")),

@@ -185,7 +185,7 @@ pub fn leaked(count: u32, inspected: u32) -> Visit {
 /// What was accepted, without tags.
 #[allow(dead_code)]
 pub fn accepted(content: Content) -> Accepted {
-    Accepted { content, tags: Tags::default() }
+    Accepted { content, tags: Tags::default(), typed_first: vec![] }
 }
 
 /// A sample of `characteristic` taken `minutes` after the site came to be.

@@ -141,6 +141,7 @@ function Readings({
   }, [doubted, sending, fields]);
   const someBlank = sending.kind === 'blank' && sending.pieces.length < entry.draft.readings.length;
   useKeys((event) => {
+    if (event.key === 'Enter' && event.altKey) entry.takeMeant();
     if (event.key !== 'Enter' || !event.ctrlKey) return;
     if (sending.kind === 'asked') entry.save(true);
     else if (someBlank) entry.leaveOut();
@@ -166,7 +167,8 @@ function Readings({
         <Tally key={entry.draft.entry} entry={entry} view={view} onLeave={onLeave} />
       )}
       <MoreFields entry={entry} components={c.components} />
-      <Foresight entry={entry} />
+      {/* A reading that is doubted foretells nothing. */}
+      {sending.kind !== 'asked' && <Foresight entry={entry} />}
       <Questions entry={entry} characteristic={c} someBlank={someBlank} />
       {sending.kind === 'refused' && (refused.length === 0 || general.length > 0) && <Failed why={sending.failure} />}
       {!(measured && touched) && (

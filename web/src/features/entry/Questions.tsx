@@ -1,4 +1,4 @@
-import { Button, Link, Typography } from '@mui/material';
+import { Button, Link, Stack, Typography } from '@mui/material';
 import { Link as RouterLink } from 'react-router';
 import type { ChartView } from '../../api/client';
 import { useOutbox } from '../../outbox/Outbox';
@@ -20,6 +20,7 @@ export function Questions({
   someBlank: boolean;
 }) {
   const { sending } = entry;
+  const meant = sending.kind === 'asked' ? sending.unusual.flatMap((u) => u.likely ?? []) : [];
   return (
     <>
       {sending.kind === 'asked' && (
@@ -28,9 +29,16 @@ export function Questions({
             <Typography key={u.piece}>{ENTRY.unusual(u, characteristic)}</Typography>
           ))}
           <Typography color="text.secondary">{ENTRY.typeAgainOr}</Typography>
-          <Button variant="outlined" color="inherit" sx={{ mt: 0.5, minHeight: 48 }} onClick={() => entry.save(true)}>
-            {ENTRY.keepIt}&ensp;<kbd>Ctrl Enter</kbd>
-          </Button>
+          <Stack direction="row" sx={{ gap: 1, mt: 0.5, flexWrap: 'wrap' }}>
+            {meant.length > 0 && (
+              <Button variant="contained" sx={{ minHeight: 48 }} onClick={entry.takeMeant}>
+                {ENTRY.meant(meant, characteristic.unit)}&ensp;<kbd>Alt Enter</kbd>
+              </Button>
+            )}
+            <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => entry.save(true)}>
+              {ENTRY.keepIt}&ensp;<kbd>Ctrl Enter</kbd>
+            </Button>
+          </Stack>
         </Notice>
       )}
       {sending.kind === 'blank' && (

@@ -78,8 +78,8 @@ export function ReadingFields({
     },
   );
   const onKeyDown = (piece: number) => (event: KeyboardEvent) => {
-    // Ctrl Enter answers a question of the form.
-    if (event.ctrlKey) return;
+    // Ctrl Enter and Alt Enter answer a question of the form.
+    if (event.ctrlKey || event.altKey) return;
     const fromGauge = event.key === 'Tab' && !event.shiftKey && gauge.typesStill(event.timeStamp);
     if (event.key.length === 1) gauge.sign(event.timeStamp);
     if (event.key === 'Enter' || fromGauge) {

@@ -12,6 +12,8 @@ const draft = z.object({
   entry: z.string(),
   readings: z.array(z.string()),
   components: z.array(z.string()),
+  /** Readings changed when they were asked about, as they were typed first. */
+  typedFirst: z.array(z.object({ piece: z.number(), given: z.string() })).default([]),
   /** Pieces left out on purpose, from 1. */
   leftOut: z.array(z.number()),
   inspected: z.string(),
@@ -54,6 +56,7 @@ export function freshDraft(form: Form): Draft {
     entry: uuid(),
     readings: blank(form.pieces),
     components: blank(form.components),
+    typedFirst: [],
     leftOut: [],
     inspected: '',
     defects: [],
@@ -82,6 +85,16 @@ export function loadDraft(person: string, characteristic: string, form: Form): D
     // What cannot be read is no draft.
   }
   return freshDraft(form);
+}
+
+/** The draft once these readings were asked about: what is changed now stays with the sample. */
+export function askedAbout(d: Draft, pieces: readonly number[]): Draft {
+  const before = d.typedFirst.filter((first) => !pieces.includes(first.piece));
+  const now = pieces.map((piece) => {
+    const first = d.typedFirst.find((f) => f.piece === piece);
+    return first ?? { piece, given: d.readings[piece - 1] ?? '' };
+  });
+  return { ...d, typedFirst: [...before, ...now] };
 }
 
 export function keepDraft(person: string, characteristic: string, d: Draft): void {
@@ -122,10 +135,13 @@ export function counted(d: Draft): number {
 /** The draft as the server reads it. */
 export function typed(d: Draft, kind: ChartView['characteristic']['kind'], varying: boolean) {
   const { readings, components, leftOut: left_out } = d;
+  // Only what stands there no more was changed.
+  const typed_first = d.typedFirst.filter(({ piece, given }) => readings[piece - 1] !== given);
   const tags = Object.fromEntries(Object.entries(d.tags).filter(([, value]) => value.trim() !== ''));
-  if (kind === 'measured') return { readings, components, left_out, inspected: null, defects: [], tags };
+  if (kind === 'measured') return { readings, components, left_out, inspected: null, defects: [], tags, typed_first };
   const inspected = varying ? d.inspected : null;
-  return { readings: [], components: [], left_out: [], inspected, defects: d.defects.filter((k) => k.count > 0), tags };
+  const defects = d.defects.filter((k) => k.count > 0);
+  return { readings: [], components: [], left_out: [], inspected, defects, tags, typed_first: [] };
 }
 
 /** A sample that was sent, as a draft again: to be mended and sent anew, with the time it was entered at. */
@@ -134,6 +150,7 @@ export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_
     entry: uuid(),
     readings: body.readings ?? [],
     components: body.components ?? [],
+    typedFirst: body.typed_first ?? [],
     leftOut: body.left_out ?? [],
     inspected: body.inspected ?? '',
     defects: (body.defects ?? []).map(({ kind = null, word = null, count }) => ({ kind, word, count })),

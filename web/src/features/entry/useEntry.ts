@@ -6,12 +6,12 @@ import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';
 import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
-import { counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
+import { askedAbout, counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
 
 export type Sending =
   | { kind: 'typing' }
   | { kind: 'sending' }
-  /** Readings outside the soft bounds: typed again, or confirmed. */
+  /** Readings that are not usual: typed again, taken as they were meant, or confirmed. */
   | { kind: 'asked'; unusual: Unusual[] }
   /** Pieces without a reading, from 1: typed, or left out on purpose. */
   | { kind: 'blank'; pieces: number[] }
@@ -35,6 +35,8 @@ export interface EntryState {
   /** Changes the draft, unless it is on its way. */
   change: (how: (draft: Draft) => Draft) => void;
   save: (confirmed?: boolean) => void;
+  /** Saves with what was meant by each reading that was asked about, where that is known. */
+  takeMeant: () => void;
   /** Saves without the pieces that have no reading. */
   leaveOut: () => void;
   /** Readings that are typed so far, where they are fewer than a sample has. */
@@ -105,6 +107,10 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
         const { failure } = outcome;
         keepDraft(person, characteristic, given);
         const asked = factsOf(failure, 'confirm_readings');
+        if (asked) {
+          const pieces = asked.unusual.map((u) => u.piece);
+          setDraft((d) => askedAbout(d, pieces));
+        }
         setSending(asked ? { kind: 'asked', unusual: asked.unusual } : { kind: 'refused', failure });
         return;
       }
@@ -143,6 +149,14 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       if (!measured && counted(draft) === 0 && !draft.none) setSending({ kind: 'nothing' });
       else if (blank.length > 0) setSending({ kind: 'blank', pieces: blank });
       else void enter(draft, confirmed);
+    },
+    takeMeant: () => {
+      if (sending.kind !== 'asked') return;
+      const meant = new Map(sending.unusual.map((u) => [u.piece, u.likely]));
+      const readings = draft.readings.map((text, i) => meant.get(i + 1) ?? text);
+      const mended = { ...draft, readings };
+      setDraft(mended);
+      void enter(mended, false);
     },
     leaveOut: () => {
       const leftOut = draft.readings.flatMap((r, i) => (r.trim() === '' ? [i + 1] : []));

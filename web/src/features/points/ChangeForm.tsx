@@ -62,18 +62,20 @@ function cleared({ content }: Point, fields: Fields): number[] {
   return fields.readings.flatMap((text, i) => (text.trim() === '' && before[i] != null ? [i + 1] : []));
 }
 
+const nothing = { readings: [], components: [], left_out: [], inspected: null, defects: [], typed_first: [] };
+
 /** The sample as the server reads it; a piece without a reading is left out on purpose. */
 function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
   const asked = Object.fromEntries(Object.entries(tags).filter(([name]) => c.asked_tags.includes(name)));
   if (content != null && 'readings' in content) {
     const components = content.readings.components.map((x) => (x == null ? '' : figure(x, c.decimals)));
     const left_out = fields.readings.flatMap((text, i) => (text.trim() === '' ? [i + 1] : []));
-    return { readings: fields.readings, components, left_out, inspected: null, defects: [], tags: asked };
+    return { ...nothing, readings: fields.readings, components, left_out, tags: asked };
   }
   const defects = fields.counts
     .map(({ kind, word, text }) => ({ kind, word, count: Number(text) }))
     .filter((d) => d.count !== 0);
-  return { readings: [], components: [], left_out: [], inspected: fields.inspected, defects, tags: asked };
+  return { ...nothing, inspected: fields.inspected, defects, tags: asked };
 }
 
 /** Corrects a sample or withdraws it, with a reason; what stood there before stays on record. */

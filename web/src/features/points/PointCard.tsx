@@ -52,6 +52,11 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
           {(point.gap.withdrawn ? POINT.withdrawn : POINT.skipped)(point.gap.person, point.gap.because)}
         </Notice>
       )}
+      {point.doubts.map((doubt) => (
+        <Typography key={`${doubt.piece} ${doubt.first ?? ''}`} color="text.secondary">
+          {POINT.doubted(doubt, view.characteristic.subgroup_size)}
+        </Typography>
+      ))}
       {Object.keys(point.tags).length > 0 && (
         <Typography color="text.secondary">
           {Object.entries(point.tags)
