@@ -37,7 +37,7 @@ async function pathOf(page: Page, url: string, id: string): Promise<View> {
 }
 
 /** What the analysis interface says of the samples that are stored, some of them set aside. */
-async function analysed(page: Page, nuvek: { url: string; database: string }, id: string) {
+async function asked(page: Page, nuvek: { url: string; database: string }, id: string, task: 'chart' | 'trust') {
   const samples = await query<{ readings: number[]; aside: boolean }>(
     nuvek.database,
     'select readings, aside from sample where characteristic_id = $1 order by taken_at, number',
@@ -46,7 +46,7 @@ async function analysed(page: Page, nuvek: { url: string; database: string }, id
   const answer = await page.request.post(`${nuvek.url}/api/analyze`, {
     headers: { origin: nuvek.url },
     data: {
-      task: 'chart',
+      task,
       chart: 'xbar_r',
       points: samples.map(({ readings }) => ({ values: readings })),
       excluded: samples.flatMap(({ aside }, i) => (aside ? [i] : [])),
@@ -54,7 +54,11 @@ async function analysed(page: Page, nuvek: { url: string; database: string }, id
     },
   });
   expect(answer.status()).toBe(200);
-  return (await answer.json()) as {
+  return (await answer.json()) as unknown;
+}
+
+async function analysed(page: Page, nuvek: { url: string; database: string }, id: string) {
+  return (await asked(page, nuvek, id, 'chart')) as {
     phases: { center: number; sigma: number; used: number }[];
     panels: { statistic: string; points: { lower: number; center: number; upper: number }[] }[];
   };
@@ -267,4 +271,28 @@ test('a signal whose point was set aside is reviewed by somebody else', async ({
   await expect(egon.getByRole('radio', { name: 'Send back with a question' })).toHaveCount(0);
   await egon.getByRole('button', { name: 'Accept', exact: true }).click();
   await expect(egon.getByText('Egon Examplar reviewed', { exact: false })).toBeVisible();
+});
+
+test('beside a chart stands whether it can be trusted, as the analysis finds it, and what to do', async ({
+  browser,
+  nuvek,
+}) => {
+  const page = await signedIn(browser, nuvek.url, 'tilda');
+  const id = await idOf(page, nuvek.url, 'Bead weight');
+  await page.goto(`${nuvek.url}/charts/${id}`);
+  const trust = page.getByRole('region', { name: 'Trust check' });
+  const { checks } = (await asked(page, nuvek, id, 'trust')) as { checks: { name: string; value: number | null }[] };
+  const value = (name: string) => {
+    const found = checks.find((check) => check.name === name)?.value;
+    if (found == null) throw new Error(`no figure of ${name}`);
+    return found;
+  };
+  expect(value('stable')).toBeGreaterThan(0);
+  await expect(trust.getByText(`${value('stable')} signals in this phase: the process was not stable.`)).toBeVisible();
+  await expect(trust.getByText('Answer the signals first', { exact: false })).toBeVisible();
+  await expect(trust.getByText(`The limits rest on ${value('enough')} points`, { exact: false })).toBeVisible();
+  await expect(trust.getByText(`${value('resolution')} different spreads within`, { exact: false })).toBeVisible();
+  await expect(trust.getByRole('listitem')).toHaveCount(6);
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations).toEqual([]);
 });

@@ -163,7 +163,16 @@ function BesideLines({
         />
       ))}
       {lines.length > 0 && (
-        <text x={frame.left + 6} y={y(top) - 4} fontSize={12} fill={ink.line}>
+        <text
+          x={frame.left + 6}
+          y={y(top) - 4}
+          fontSize={12}
+          fill={ink.line}
+          // Legible where a line that holds runs behind it.
+          stroke={ink.ground}
+          strokeWidth={4}
+          paintOrder="stroke"
+        >
           {beside.name}
         </text>
       )}

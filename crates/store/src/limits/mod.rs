@@ -5,6 +5,7 @@ mod asides;
 mod change;
 mod freeze;
 mod made;
+mod path;
 mod phase;
 mod sample;
 mod start;
@@ -14,8 +15,8 @@ pub(crate) use act::settle;
 pub use act::{change, version};
 pub use change::{LimitsChange, LimitsChanged, PhaseLimits};
 pub(crate) use made::{Made, make};
-pub(crate) use start::{NewPhase, begin_phase, start_given};
-pub use view::{
-    LimitsPath, LimitsView, PathChart, PathFinding, PathLimits, PathLines, PathPattern, PathPoint, PathSample,
-    PhaseRow, WhichPath, view,
+pub use path::{
+    LimitsPath, PathChart, PathFinding, PathLimits, PathLines, PathPattern, PathPoint, PathSample, WhichPath,
 };
+pub(crate) use start::{NewPhase, begin_phase, start_given};
+pub use view::{LimitsView, PhaseRow, view};
