@@ -137,3 +137,48 @@ test('of two engineers who change one characteristic the second is told', async 
   await expect(other.getByText(/Somebody changed it meanwhile/)).toBeVisible();
   await expect(other.getByRole('button', { name: 'slip' })).toBeVisible();
 });
+
+test('beside the choice of rules stands what they cost at this sampling and others, as the analysis says', async ({
+  browser,
+  nuvek,
+}) => {
+  const page = await signedIn(browser, nuvek.url, 'egon');
+  const plan = (await (await page.request.get(`${nuvek.url}/api/plan`)).json()) as {
+    characteristics: { id: string; name: string; rule_set: unknown }[];
+  };
+  const bead = plan.characteristics.find((c) => c.name === 'Bead weight');
+  if (!bead) throw new Error('no Bead weight');
+  /** False alarms a week, and samples until a shift of one sigma is seen, for three pieces every four hours. */
+  const analysed = async (rules: unknown) => {
+    const answer = await page.request.post(`${nuvek.url}/api/analyze`, {
+      headers: { origin: nuvek.url },
+      data: {
+        task: 'sampling',
+        rules,
+        shift: 1,
+        plans: [{ pieces: 3, interval_minutes: 240 }],
+        runs: 5000,
+        seed: 1,
+      },
+    });
+    const [it] = (await answer.json()) as { false_alarms_per_day: number; minutes_to_signal: number }[];
+    if (!it) throw new Error('no answer');
+    const minutes = Math.round(it.minutes_to_signal);
+    const after = `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
+    return { alarms: (7 * it.false_alarms_per_day).toFixed(1), after };
+  };
+  await page.goto(`${nuvek.url}/plan/characteristics/${bead.id}`);
+  const now = page.getByRole('region', { name: 'What these rules cost' }).getByRole('row', { name: /, as set up/ });
+  await page.getByLabel('How many pieces each time?').fill('3');
+  await page.getByRole('combobox', { name: 'Rules' }).click();
+  await page.getByRole('option', { name: /^Nelson/ }).click();
+  const nelson = await analysed({ preset: 'nelson' });
+  await expect(now.getByRole('cell', { name: nelson.alarms, exact: true })).toBeVisible();
+  await expect(now.getByRole('cell', { name: nelson.after, exact: true })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Rules' }).click();
+  await page.getByRole('option', { name: /^Beyond the limits, nothing else/ }).click();
+  const limits = await analysed({ preset: 'limits_only' });
+  expect(limits.after).not.toBe(nelson.after);
+  await expect(now.getByRole('cell', { name: limits.alarms, exact: true })).toBeVisible();
+  await expect(now.getByRole('cell', { name: limits.after, exact: true })).toBeVisible();
+});

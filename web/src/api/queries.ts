@@ -35,6 +35,7 @@ export const KEPT = {
   'plan-preview': false,
   preview: false,
   rounds: true,
+  'rule-cost': false,
   'run-preview': false,
   session: false,
   signal: true,
@@ -151,6 +152,7 @@ export const queries = {
   /** What is typed, asked about while it is typed; their answers are kept for nobody. */
   preview: (characteristic: string, body: unknown) => key('preview', characteristic, body),
   runPreview: (station: string, results: unknown) => key('run-preview', station, results),
+  ruleCost: (asked: unknown) => key('rule-cost', asked),
   planPreview: (changes: unknown) => key('plan-preview', changes),
   chooser: (asked: unknown, characteristic: string | null) => key('chooser', asked, characteristic),
 };

@@ -191,7 +191,7 @@ function Form({
         <Chooser form={form} found={found} />
         <OptionsPart form={form} recommended={found?.chart} />
         <ValuesPart form={form} lettersTaken={choices.letters_taken} components={words.components} />
-        <RulesPart form={form} />
+        <RulesPart form={form} recommended={found?.chart} />
         <Part title={SET_UP.askedAndFound}>
           <Words form={form} name="tags" label={SET_UP.tags} help={SET_UP.suchAsLot} wide={6} known={words.tags} />
           <Words

@@ -1,13 +1,15 @@
 import { Box, Typography } from '@mui/material';
 import { useFieldArray, useWatch } from 'react-hook-form';
+import type { ChartKind } from '../../api/client';
 import { TextInput, Tick } from '../../ui/fields';
 import { PRESETS } from '../../words/plan';
 import { PARAMETER_NAMES, RULES_OFFERED, SET_UP } from '../../words/setUpForm';
 import { PARAMETERS, type SetUpForm } from './form';
 import { Choice, Part, Text } from './parts';
+import { RuleCost } from './RuleCost';
 
 /** Which patterns are signals, and what to do when one comes. */
-export function RulesPart({ form }: { form: SetUpForm }) {
+export function RulesPart({ form, recommended }: { form: SetUpForm; recommended: ChartKind | undefined }) {
   const { control } = form;
   const preset = useWatch({ control, name: 'preset' });
   return (
@@ -20,6 +22,7 @@ export function RulesPart({ form }: { form: SetUpForm }) {
         options={[...Object.entries(PRESETS), ['own', SET_UP.ownList]]}
       />
       {preset === 'own' && <OwnList form={form} />}
+      <RuleCost form={form} recommended={recommended} />
       <Text form={form} name="reaction" label={SET_UP.reactionPlan} wide={12} lines={3} />
       <Typography color="text.secondary" sx={{ gridColumn: '1 / -1' }}>
         {SET_UP.stepsAreShown}

@@ -82,6 +82,11 @@ function ruleOf({ kind, ...row }: RuleRow): Rule {
   return { kind, ...Object.fromEntries(taken) } as Rule;
 }
 
+/** The rules that are chosen. */
+export function ruleSetOf({ preset, rules }: Pick<Fields, 'preset' | 'rules'>): Characteristic['rule_set'] {
+  return preset === 'own' ? { list: rules.filter((rule) => rule.on).map(ruleOf) } : { preset };
+}
+
 /** A form to begin with, with the rules on offer. */
 export function blankFields(offers: readonly Rule[], station = '', product = ''): Fields {
   return {
@@ -172,7 +177,7 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
     sampling: f.every === 'minutes' || f.every === 'pieces' ? { every: f.every, count } : { every: f.every },
     options: optionsOf(f.options),
     k: number(f.k) ?? Number.NaN,
-    rule_set: f.preset === 'own' ? { list: f.rules.filter((rule) => rule.on).map(ruleOf) } : { preset: f.preset },
+    rule_set: ruleSetOf(f),
     hard_bounds: { lower: number(f.hardLower), upper: number(f.hardUpper) },
     soft_bounds: { lower: number(f.softLower), upper: number(f.softUpper) },
     specification: { lsl: number(f.lsl), target: number(f.target), usl: number(f.usl) },
