@@ -63,7 +63,11 @@ export function RuleCost({ form: { control }, recommended }: { form: SetUpForm; 
   });
   if (!complete) return null;
   return (
-    <Box component="section" aria-label={RULE_COST.title} sx={{ gridColumn: '1 / -1', overflowX: 'auto' }}>
+    <Box
+      component="section"
+      aria-label={RULE_COST.title}
+      sx={{ gridColumn: '1 / -1', minWidth: 0, overflowX: 'auto', '& td': { whiteSpace: 'nowrap' } }}
+    >
       <Typography variant="h3">{RULE_COST.title}</Typography>
       <Typography color="text.secondary">{RULE_COST.how(minutes !== null)}</Typography>
       {query.error && <Failed why={query.error} />}
