@@ -148,6 +148,7 @@ test('a slip of typing is asked about before it becomes a signal, mended by one 
   await page.keyboard.press('Alt+Enter');
   await expect(page.getByText(/Sample 29 is saved. No rule is broken./)).toBeVisible();
   await page.goto(chart);
+  await expect(page.getByText('29 samples in all')).toBeVisible();
   await page.getByRole('group', { name: /Control chart/ }).focus();
   await page.keyboard.press('End');
   const card = page.getByRole('region', { name: 'Sample 29' });
