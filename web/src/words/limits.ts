@@ -1,5 +1,6 @@
 import type { Basis, LimitsState, PathFinding, Statistic, Unfit } from '../api/client';
 import { chartName } from './plan';
+import { LOCALE } from './locale';
 import { figure, plural } from './numbers';
 import { panelName, patternLabel } from './signals';
 import { when } from './time';
@@ -51,7 +52,7 @@ export const LIMITS = {
       other: `The path uses ${points} points, a stretch of the phase.`,
     }),
   judging: (done: number, total: number) =>
-    `${total.toLocaleString('en-GB')} points are being judged again; ${Math.min(100, Math.floor((100 * done) / total))} % are read. Until then everything stands as it was.`,
+    `${total.toLocaleString(LOCALE)} points are being judged again; ${Math.min(100, Math.floor((100 * done) / total))} % are read. Until then everything stands as it was.`,
   judgingFailed:
     'The last change could not be made: something else changed meanwhile. Nothing of it was done; make it again.',
   trialBeside: 'with all',
