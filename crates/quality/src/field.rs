@@ -96,6 +96,8 @@ pub enum Allowed {
     SharesOrRates,
     /// A fixed number of pieces, as always for measured values.
     FixedNumber,
+    /// A day after today.
+    DayToCome,
     /// Minutes, pieces, each lot or each shift.
     Sampling {
         /// Minutes at most, from 1.

@@ -1,7 +1,9 @@
-//! Changes of limits that wait for points to be judged again are made here, beside the requests.
+//! What is done beside the requests: changes of limits that wait for points to be judged again, and looking whether
+//! limits in force are still true.
 
 use std::time::Duration;
 
+use chrono::Utc;
 use sqlx::PgPool;
 use store::StoreError;
 use store::turn::{Task, Turn};
@@ -29,6 +31,7 @@ async fn make(pool: &PgPool) -> Result<(), StoreError> {
     loop {
         if turn.has_come().await? {
             store::background::make_waiting(pool).await?;
+            store::look::look_at_changed(pool, Utc::now()).await?;
         }
         tokio::time::sleep(LOOKS_EVERY).await;
     }

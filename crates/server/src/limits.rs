@@ -6,6 +6,7 @@ use axum::{Extension, Json};
 use chrono::Utc;
 use serde::Deserialize;
 use store::limits::{LimitsChange, LimitsChanged, LimitsView, WhichPath};
+use store::look::ToLookAt;
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -37,6 +38,14 @@ pub async fn limits(
 ) -> Result<Json<LimitsView>, Problem> {
     let which = WhichPath { phase: which.phase, first: which.first, last: which.last };
     Ok(Json(store::limits::view(&app.pool, id, which).await?))
+}
+
+/// Limits in force that are to be looked at, since the points that came after them say otherwise or the date that was
+/// set has come; the least likely first.
+#[utoipa::path(get, path = "/api/limits/to-look-at", tag = "limits",
+    responses((status = 200, body = [ToLookAt]), (status = 403, body = Problem, description = "`not_allowed`")))]
+pub async fn to_look_at(State(app): State<App>) -> Result<Json<Vec<ToLookAt>>, Problem> {
+    Ok(Json(store::look::to_look_at(&app.pool, None, Utc::now().date_naive()).await?))
 }
 
 /// A change of limits, or of what they rest on.

@@ -135,6 +135,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .merge(behind(Permission::OverrideRun, OpenApiRouter::new().routes(routes!(lab::override_verdict))))
         // Which changes are whose, the route asks again.
         .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change_limits))))
+        .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
         .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
         .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(signals::answer))))
         .merge(behind(Permission::ReviewSignal, OpenApiRouter::new().routes(routes!(signals::review))))

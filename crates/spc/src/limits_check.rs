@@ -19,7 +19,7 @@ use crate::distribution::{chi_square_lower_tail, chi_square_upper_tail};
 use crate::normal;
 use crate::points::Point;
 use crate::rules::{ListedRule, Rule, RuleSet};
-use crate::run_length::{RunLengthRequest, run_length};
+use crate::run_length::in_control;
 use crate::sigma::{Counted, Dispersion, dispersion_for};
 use crate::subgroup::{mean, sd};
 use crate::wrong_request::{Expected, Need, WrongRequest, spelled};
@@ -82,7 +82,8 @@ pub struct SigmaTest {
 }
 
 /// Signals of the location panel among the points checked (of a CUSUM, of both panels).
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SignalCount {
     /// Found.
     pub seen: usize,
@@ -400,10 +401,7 @@ impl Check<'_> {
             [] => None,
             // Exact where one limit alone is looked at, however far out it lies.
             [ListedRule { rule: Rule::Beyond { k }, .. }] => Some(0.5 / normal::cdf(-k)),
-            _ => {
-                let lengths = RunLengthRequest { shifts: vec![0.0], ..RunLengthRequest::new(RuleSet::List(rules)) };
-                Some(run_length(&lengths)?[0].arl)
-            }
+            _ => Some(in_control(RuleSet::List(rules))?),
         };
         Ok(SignalCount { seen, expected: arl.map(|arl| self.checked.len() as f64 / arl) })
     }

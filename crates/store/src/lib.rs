@@ -16,6 +16,7 @@ pub mod events;
 pub mod judging;
 pub mod lab;
 pub mod limits;
+pub mod look;
 pub mod news;
 pub mod notes;
 pub mod people;

@@ -41,6 +41,7 @@ export const KEPT = {
   signal: true,
   signals: true,
   terminal: false,
+  'to-look-at': true,
   trust: true,
   trail: false,
   waiting: true,
@@ -112,6 +113,11 @@ export const queries = {
       queryKey: key('limits', id, which),
       queryFn: () => answered(api.GET('/api/characteristics/{id}/limits', { params: { path: { id }, query: which } })),
     }),
+  /** Limits that are to be looked at. */
+  toLookAt: queryOptions({
+    queryKey: key('to-look-at'),
+    queryFn: () => answered(api.GET('/api/limits/to-look-at')),
+  }),
   corrections: (sample: string, version: number) =>
     queryOptions({
       queryKey: key('corrections', sample, version),

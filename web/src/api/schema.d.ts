@@ -218,6 +218,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limits/to-look-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Limits in force that are to be looked at, since the points that came after them say otherwise or the date that was
+         *     set has come; the least likely first.
+         */
+        get: operations["to_look_at"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -1029,6 +1049,9 @@ export interface components {
             code: "fixed_number";
         } | {
             /** @enum {string} */
+            code: "day_to_come";
+        } | {
+            /** @enum {string} */
             code: "sampling";
             /**
              * Format: int32
@@ -1560,6 +1583,7 @@ export interface components {
             characteristic: components["schemas"]["CharacteristicView"];
             /** @description What happened at the station while these points were taken. */
             events: components["schemas"]["Event"][];
+            look?: components["schemas"]["ToLookAt"] | null;
             /** @description Notes on the points shown. */
             notes: components["schemas"]["ChartNote"][];
             /** @description Panels in drawing order; each has one entry a point. */
@@ -1804,6 +1828,11 @@ export interface components {
             /** @description Which piece, from 1. */
             piece: number;
         };
+        /**
+         * @description What became of limits.
+         * @enum {string}
+         */
+        Drift: "above" | "below" | "wider" | "narrower" | "signals";
         /**
          * @description How a characteristic stands against its sampling plan.
          * @enum {string}
@@ -2465,6 +2494,15 @@ export interface components {
              */
             total: number;
         };
+        /** @description Somebody looked and kept limits. */
+        Kept: {
+            /** Format: date-time */
+            at: string;
+            person: string;
+            reason: string;
+            /** Format: date */
+            until: string;
+        };
         /**
          * @description What a sample records.
          * @enum {string}
@@ -2588,6 +2626,18 @@ export interface components {
             name: string;
             /** Format: uuid */
             phase: string;
+        } | {
+            /** @enum {string} */
+            change: "keep";
+            /** Format: uuid */
+            phase: string;
+            /** @description Why. */
+            reason: string;
+            /**
+             * Format: date
+             * @description They are not to be looked at before.
+             */
+            until: string;
         };
         /** @description What came of a change. */
         LimitsChanged: {
@@ -2598,6 +2648,31 @@ export interface components {
              * @description The version of the limits now.
              */
             version: number;
+        };
+        /** @description What the latest run of points says of limits in force. */
+        LimitsLook: {
+            /** @description The run before it failed in the same direction. */
+            before_too: boolean;
+            drift?: components["schemas"]["Drift"] | null;
+            /**
+             * Format: double
+             * @description Probability of that by chance; of limits that hold, the smaller one.
+             */
+            p: number;
+            /** @description Points in the run. */
+            points: number;
+            /**
+             * Format: double
+             * @description Sigma now over sigma in force.
+             */
+            ratio?: number | null;
+            /**
+             * Format: double
+             * @description How far the mean lies from the centre, in sigma of single values; of counts, in sigma of single units.
+             */
+            shift?: number | null;
+            /** @description Signals on the location panel, and how many would be there by chance. */
+            signals: components["schemas"]["SignalCount"];
         };
         /** @description From trial limits to revised ones. */
         LimitsPath: {
@@ -2638,6 +2713,7 @@ export interface components {
             /** @description Whose limits. */
             characteristic: components["schemas"]["CharacteristicView"];
             judging?: components["schemas"]["JudgingAgain"] | null;
+            look?: components["schemas"]["ToLookAt"] | null;
             path?: components["schemas"]["LimitsPath"] | null;
             /** @description In the order of their starts. */
             phases: components["schemas"]["PhaseRow"][];
@@ -3891,6 +3967,17 @@ export interface components {
             login: string;
             password: string;
         };
+        /** @description Signals of the location panel among the points checked (of a CUSUM, of both panels). */
+        SignalCount: {
+            /**
+             * Format: double
+             * @description Points over the average run length in control of the rules that the panel uses, at the k of its limits.
+             *     `None` without such a rule, and for EWMA, CUSUM and moving average, whose points hang together.
+             */
+            expected?: number | null;
+            /** @description Found. */
+            seen: number;
+        };
         /**
          * @description Where a signal stands.
          * @enum {string}
@@ -4157,6 +4244,53 @@ export interface components {
             id: string;
             /** @description The name to show. */
             name: string;
+        };
+        /** @description Limits in force that are to be looked at. */
+        ToLookAt: {
+            /**
+             * Format: uuid
+             * @description Whose limits.
+             */
+            characteristic: string;
+            kept?: components["schemas"]["Kept"] | null;
+            /** @description What the limits are called. */
+            limits_name?: string | null;
+            look?: components["schemas"]["LimitsLook"] | null;
+            name: string;
+            /**
+             * Format: date
+             * @description The date that was set for the next look, where it has come.
+             */
+            next_look?: string | null;
+            /**
+             * Format: uuid
+             * @description The phase that they hold in.
+             */
+            phase: string;
+            product: string;
+            /**
+             * Format: uuid
+             * @description The sample that a new phase could begin at.
+             */
+            proposed?: string | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            proposed_number?: number | null;
+            /** Format: date-time */
+            put_in_force_at: string;
+            /**
+             * Format: date-time
+             * @description Since when the process seems to be elsewhere.
+             */
+            since?: string | null;
+            station: string;
+            /**
+             * Format: int32
+             * @description Counts changes of the limits; a change names the version it was made on.
+             */
+            version: number;
         };
         /** @description An entry as a person reads it. */
         TrailEntry: {
@@ -4912,6 +5046,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"][];
+                };
+            };
+        };
+    };
+    to_look_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToLookAt"][];
+                };
+            };
+            /** @description `not_allowed` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -33,6 +33,7 @@ const TOUCHED: Told = {
     ['chart', characteristic],
     ['limits', characteristic],
     ['trust', characteristic],
+    ['to-look-at'],
     ['signals'],
     ['signal'],
     ['waiting'],

@@ -24,6 +24,7 @@ import { makeTheme } from '../ui/theme';
 const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
 // Set up on few days and by few people.
 const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
+const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
@@ -78,6 +79,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/charts" element={<ChartsPage />} />
           <Route path="/charts/:id" element={<ChartPage />} />
           <Route path="/charts/:id/limits" element={<LimitsPage />} />
+          <Route path="/charts/limits-to-look-at" element={<ToLookAtPage />} />
           <Route path="/signals" element={<SignalsPage />} />
           <Route path="/signals/:id" element={<SignalPage />} />
           <Route path="/plan" element={<PlanPage />} />

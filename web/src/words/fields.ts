@@ -18,6 +18,7 @@ const FIELDS: Record<string, string> = {
   name: 'Give a name of 1 to 80 characters.',
   source: 'Say where the figures come from, in 1 to 2000 characters.',
   samples: 'Name at least one sample.',
+  until: 'Choose a day after today.',
   lower: 'The lower limit lies below the upper one.',
 };
 
@@ -64,6 +65,8 @@ export function allowed({ allowed }: WrongField): string {
       return 'p or u where the number inspected varies';
     case 'fixed_number':
       return 'a fixed number of pieces for measured values';
+    case 'day_to_come':
+      return 'a day after today';
     case 'sampling':
       return `1 to ${grouped(allowed.minutes)} minutes, 1 to ${grouped(allowed.pieces)} pieces, each lot or each shift`;
     case 'rules_within_bounds':

@@ -12,6 +12,7 @@ use uuid::Uuid;
 
 use crate::characteristics::CharacteristicView;
 use crate::events::Event;
+use crate::look::ToLookAt;
 use crate::phases::Phase;
 
 /// More points than this are not sent at once.
@@ -34,6 +35,8 @@ pub struct ChartView {
     pub signals: Vec<ChartSignal>,
     /// Notes on the points shown.
     pub notes: Vec<ChartNote>,
+    /// Its limits are to be looked at.
+    pub look: Option<ToLookAt>,
     /// What happened at the station while these points were taken.
     pub events: Vec<Event>,
 }

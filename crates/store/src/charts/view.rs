@@ -1,5 +1,6 @@
 //! A control chart as it is looked at: points against the limits that held, signals as raised.
 
+use chrono::Utc;
 use sqlx::PgPool;
 use uuid::Uuid;
 
@@ -7,6 +8,7 @@ use super::lay_out::lay_out;
 use super::points::latest;
 use super::signals::shown;
 use super::types::{ChartNote, ChartView, POINTS_AT_MOST};
+use crate::look::to_look_at;
 use crate::phases::{aside_since, holding, phases};
 use crate::series::{Stretch, fill_trial, lead_in};
 use crate::{StoreError, characteristics, events};
@@ -80,5 +82,6 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
             }
         }
     }
-    Ok(ChartView { characteristic: setup, total, points: rows, panels, phases, signals, notes, events })
+    let look = to_look_at(&mut *conn, Some(id), Utc::now().date_naive()).await?.pop();
+    Ok(ChartView { characteristic: setup, total, points: rows, panels, phases, signals, notes, look, events })
 }

@@ -1,5 +1,6 @@
 //! What can be done to limits, and to the points that they rest on.
 
+use chrono::NaiveDate;
 use quality::limits::{LimitsAct, NewLimits};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -31,6 +32,14 @@ pub enum LimitsChange {
     Merge { phase: Uuid },
     /// A phase gets another name.
     Rename { phase: Uuid, name: String },
+    /// Limits in force were looked at, and are kept.
+    Keep {
+        phase: Uuid,
+        /// Why.
+        reason: String,
+        /// They are not to be looked at before.
+        until: NaiveDate,
+    },
 }
 
 /// Limits that a new phase begins with.
@@ -55,6 +64,7 @@ impl LimitsChange {
             Self::MoveStart { .. } => LimitsAct::MoveStart,
             Self::Merge { .. } => LimitsAct::Merge,
             Self::Rename { .. } => LimitsAct::Rename,
+            Self::Keep { .. } => LimitsAct::Keep,
         }
     }
 }

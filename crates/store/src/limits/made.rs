@@ -77,5 +77,6 @@ pub(crate) async fn make(
         LimitsChange::MoveStart { phase, sample } => making.move_start(*phase, *sample).await,
         LimitsChange::Merge { phase } => making.merge(*phase).await,
         LimitsChange::Rename { phase, name } => making.rename(*phase, name).await,
+        LimitsChange::Keep { phase, reason, until } => making.keep(*phase, reason, *until).await,
     }
 }

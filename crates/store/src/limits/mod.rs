@@ -4,6 +4,7 @@ mod act;
 mod asides;
 mod change;
 mod freeze;
+mod keep;
 mod made;
 mod path;
 mod phase;

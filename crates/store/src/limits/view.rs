@@ -1,5 +1,6 @@
 //! The limits of a characteristic as they are looked at: a table of its phases, and the path of one of them.
 
+use chrono::Utc;
 use quality::object::ObjectKind;
 use serde::Serialize;
 use sqlx::{PgConnection, PgPool};
@@ -10,6 +11,7 @@ use super::act::version;
 use super::path::{LimitsPath, WhichPath, path};
 use crate::characteristics::CharacteristicView;
 use crate::judging::{JudgingAgain, under_way};
+use crate::look::{ToLookAt, to_look_at};
 use crate::phases::{Phase, aside_since, phases};
 use crate::series::fill_trial;
 use crate::{StoreError, characteristics};
@@ -25,6 +27,8 @@ pub struct LimitsView {
     pub judging: Option<JudgingAgain>,
     /// In the order of their starts.
     pub phases: Vec<PhaseRow>,
+    /// They are to be looked at.
+    pub look: Option<ToLookAt>,
     /// The path of the phase that is looked at; nothing while there are no points.
     pub path: Option<LimitsPath>,
 }
@@ -70,7 +74,8 @@ pub async fn view(pool: &PgPool, characteristic: Uuid, which: WhichPath) -> Resu
     for held in 0..all.len() {
         rows.push(row(&mut conn, &setup, &all, held).await?);
     }
-    Ok(LimitsView { characteristic: setup, version, judging, phases: rows, path })
+    let look = to_look_at(&mut *conn, Some(characteristic), Utc::now().date_naive()).await?.pop();
+    Ok(LimitsView { characteristic: setup, version, judging, phases: rows, look, path })
 }
 
 async fn row(

@@ -41,6 +41,8 @@ pub(super) struct Expected {
     pub signals: HashMap<Uuid, Signal>,
     /// Figures of limits that were put in force or given.
     pub limits: HashMap<Uuid, Value>,
+    /// Each time that limits were kept, oldest first.
+    pub kept: HashMap<Uuid, Vec<Value>>,
     /// Such limits from before the trail told of them.
     pub limits_before: HashMap<Uuid, Value>,
     /// Schemes that were kept when others began, and when.
@@ -159,6 +161,11 @@ impl Expected {
             }
             Action::LimitsPutInForce => {
                 self.limits.insert(object, fields(detail, &FIGURES));
+            }
+            Action::LimitsKept => {
+                let mut said = fields(detail, &["reason", "until"]);
+                said["person"] = json!(person);
+                self.kept.entry(object).or_default().push(said);
             }
             Action::LevelAssigned => {
                 if let Some(limits) = uuid(&detail["limits"]) {

@@ -100,6 +100,7 @@ pub(super) async fn of_characteristic(
         }
     }
     rest(report, "limits", &expected.limits, &seen);
+    kept(&mut *conn, id, &expected.kept, report).await?;
     let mut seen = HashSet::new();
     let phases = sqlx::query!(
         r#"select id, name, starts_at, merged_at is not null as "merged!" from phase where characteristic_id = $1"#,
@@ -115,6 +116,31 @@ pub(super) async fn of_characteristic(
     }
     rest(report, "phase", &expected.phases, &seen);
     schemes(conn, id, &expected.schemes, report).await
+}
+
+/// Limits that were looked at and kept.
+async fn kept(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Vec<Value>>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut held = Parts::new();
+    let rows = sqlx::query!(
+        "select k.limits_id, k.person_id, k.reason, k.until
+         from limits_kept k join limits l on l.id = k.limits_id join phase p on p.id = l.phase_id
+         where p.characteristic_id = $1 order by k.at",
+        id
+    );
+    for row in rows.fetch_all(conn).await? {
+        let kept = json!({"reason": row.reason, "until": row.until, "person": row.person_id});
+        held.entry(row.limits_id).or_default().push(kept);
+    }
+    let limits: BTreeSet<Uuid> = told.keys().chain(held.keys()).copied().collect();
+    for of in limits {
+        parts(report, "limits_kept", of, told.get(&of).map_or(&[], Vec::as_slice), &mut held);
+    }
+    Ok(())
 }
 
 /// Schemes that held earlier.

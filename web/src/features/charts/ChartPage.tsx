@@ -12,6 +12,7 @@ import { Empty, Loaded } from '../../ui/States';
 import { CHART_KEYS, CHART_PAGE } from '../../words/charts';
 import { figure } from '../../words/numbers';
 import { panelFigure, SIGMA_SOURCES } from '../../words/signals';
+import { LOOK, lookInWords } from '../../words/look';
 import { LIMITS, LIMITS_STATES } from '../../words/limits';
 import { when } from '../../words/time';
 import { PointCard } from '../points';
@@ -119,6 +120,16 @@ function Chart({
           {c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}
         </Button>
       </Stack>
+      {view.look && (
+        <Box sx={{ mb: 1.5 }}>
+          <Notice kind="caution">
+            {lookInWords(view.look)}{' '}
+            <Link component={RouterLink} to={`/charts/${c.id}/limits`} color="inherit">
+              {LOOK.toLimits}
+            </Link>
+          </Notice>
+        </Box>
+      )}
       {view.points.length === 0 ? (
         <Empty>{CHART_PAGE.noSample}</Empty>
       ) : (

@@ -2,13 +2,17 @@ import { Box, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import { queries } from '../../api/queries';
+import { useMay } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
 import { CHARTS_LIST, openSignals } from '../../words/charts';
+import { LOOK } from '../../words/look';
 
 export function ChartsPage() {
   const [params, setParams] = useSearchParams();
   const wanted = params.get('find') ?? '';
   const query = useQuery(queries.rounds);
+  const mayLimit = useMay('set_limits');
+  const toLookAt = useQuery({ ...queries.toLookAt, enabled: mayLimit });
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ gap: 3, alignItems: 'center', mb: 2, flexWrap: 'wrap' }}>
@@ -20,6 +24,12 @@ export function ChartsPage() {
           onChange={(event) => setParams(event.target.value ? { find: event.target.value } : {}, { replace: true })}
           sx={{ maxWidth: 340 }}
         />
+        {mayLimit && (
+          <Link component={RouterLink} to="/charts/limits-to-look-at">
+            {LOOK.toList}
+            {toLookAt.data && toLookAt.data.length > 0 && ` (${toLookAt.data.length})`}
+          </Link>
+        )}
       </Stack>
       <Loaded query={query} what={CHARTS_LIST.charts}>
         {(stations) => {

@@ -8,6 +8,7 @@ import { useMay } from '../../session/session';
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { LIMITS } from '../../words/limits';
+import { Look } from './Look';
 import { PathDrawn } from './PathDrawn';
 import { PathFigures } from './PathFigures';
 import { PathWalk } from './PathWalk';
@@ -31,7 +32,7 @@ export default function LimitsPage() {
 }
 
 function Limits({ view }: { view: LimitsView }) {
-  const { characteristic: c, judging, path } = view;
+  const { characteristic: c, judging, look, path } = view;
   return (
     <Box>
       <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline', mb: 1.5, flexWrap: 'wrap' }}>
@@ -49,6 +50,13 @@ function Limits({ view }: { view: LimitsView }) {
         <Notice kind="caution">
           {judging.failed ? LIMITS.judgingFailed : LIMITS.judging(judging.done, judging.total)}
         </Notice>
+      )}
+      {look && (
+        <Box sx={{ mb: 1.5 }}>
+          <Notice kind="caution">
+            <Look look={look} />
+          </Notice>
+        </Box>
       )}
       {path == null ? <Empty>{LIMITS.noPoints}</Empty> : <Path key={path.phase} view={view} path={path} />}
       <Phases view={view} shown={path?.phase} />

@@ -7,9 +7,9 @@ import { touch } from '../../api/touches';
 
 /**
  * Changes limits, or what they rest on, as they are on the screen; who comes second is told, and sees what the first
- * did. Changes go one after another, so that keys may be pressed faster than the server answers.
+ * did. `shown` is the version of a list that shows them beside others. Changes go one after another, so that keys may be pressed faster than the server answers.
  */
-export function useLimitsChange(characteristic: string) {
+export function useLimitsChange(characteristic: string, shown = 0) {
   const client = useQueryClient();
   const { queryKey } = queries.limits(characteristic);
   const [subject, id] = queryKey;
@@ -19,7 +19,7 @@ export function useLimitsChange(characteristic: string) {
     scope: { id: `limits ${characteristic}` },
     mutationFn: async (change: LimitsChange) => {
       const seen = client.getQueriesData<LimitsView>({ queryKey: [subject, id] });
-      const version = Math.max(own.current, ...seen.map(([, view]) => view?.version ?? 0));
+      const version = Math.max(own.current, shown, ...seen.map(([, view]) => view?.version ?? 0));
       const changed = await answered(
         api.POST('/api/characteristics/{id}/limits/changes', {
           params: { path: { id: characteristic } },
