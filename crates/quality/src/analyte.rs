@@ -142,6 +142,7 @@ impl NewAnalyte {
             feature: None,
             components: vec![],
             defect_kinds: vec![],
+            parts: vec![],
         }
     }
 }

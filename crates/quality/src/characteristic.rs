@@ -1,10 +1,13 @@
 //! What is measured or counted on a product at a station, and how samples of it are taken.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 use spc::chart::{ChartKind, ChartOptions};
 use spc::rules::RuleSet;
 use uuid::Uuid;
 
+use crate::part::{PART_TAG, Part};
 use crate::scheme::Scheme;
 
 /// Lower and upper bound, each optional, in the unit of the characteristic.
@@ -50,6 +53,8 @@ pub enum Kind {
     NonconformingUnits,
     /// How many flaws there are; one unit can have several.
     Nonconformities,
+    /// That something rare happened: how many conforming units came since the last one, or when it did.
+    RareEvent,
 }
 
 impl Kind {
@@ -69,6 +74,7 @@ impl Kind {
             ],
             Kind::NonconformingUnits => &[ChartKind::Np, ChartKind::P, ChartKind::PPrime],
             Kind::Nonconformities => &[ChartKind::C, ChartKind::U, ChartKind::UPrime],
+            Kind::RareEvent => &[ChartKind::G, ChartKind::T],
         }
     }
 }
@@ -92,6 +98,8 @@ pub enum Sampling {
     Lot,
     /// Once a shift.
     Shift,
+    /// Never: it is entered when it happens.
+    Never,
 }
 
 /// Where the pieces of a sample come from.
@@ -173,6 +181,10 @@ pub struct Characteristic {
     pub components: Vec<String>,
     /// The catalogue of what is counted.
     pub defect_kinds: Vec<DefectKind>,
+    /// Parts of a short run, one of which is named with each sample; none where all are alike.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub parts: Vec<Part>,
 }
 
 /// Limits stand three sigma about the centre unless said otherwise.
@@ -185,6 +197,17 @@ impl Characteristic {
     pub fn scheme(&self) -> Scheme {
         let Self { chart, options, rule_set, k, .. } = self;
         Scheme { chart: *chart, options: options.clone(), rule_set: rule_set.clone(), k: *k }
+    }
+
+    /// The part that a sample's tags name, among those of a short run.
+    pub fn part(&self, tags: &BTreeMap<String, String>) -> Option<&Part> {
+        let name = tags.get(PART_TAG)?;
+        self.parts.iter().find(|part| part.name == *name)
+    }
+
+    /// It is entered as the time at which it happened.
+    pub fn asks_when(&self) -> bool {
+        self.chart == ChartKind::T
     }
 
     /// Pieces that a sample has readings of.

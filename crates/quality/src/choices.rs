@@ -49,7 +49,7 @@ pub struct PresetChoice {
 /// What can be chosen.
 pub fn choices() -> Choices {
     const K: f64 = 3.0;
-    let kinds = [Kind::Measured, Kind::NonconformingUnits, Kind::Nonconformities];
+    let kinds = [Kind::Measured, Kind::NonconformingUnits, Kind::Nonconformities, Kind::RareEvent];
     let presets = [Preset::LimitsOnly, Preset::WesternElectric, Preset::Nelson, Preset::SevenPoint];
     Choices {
         kinds: kinds.map(|kind| KindChoice { kind, charts: kind.charts().to_vec() }).to_vec(),

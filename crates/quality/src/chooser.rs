@@ -41,6 +41,8 @@ pub enum ChartReason {
     FlawsConstant,
     /// Nonconformities in varying areas.
     FlawsVarying,
+    /// So rare that counting them would find none nearly every time: how far they lie apart says more.
+    RareEvents,
     /// The counts recorded so far scatter more than chance alone allows.
     OverDispersed {
         /// Variance of the standardised counts; 1 where chance alone is at work.
@@ -96,6 +98,7 @@ pub fn recommend(asked: &Asked, counts: Option<Points>) -> Recommendation {
         (Kind::NonconformingUnits, true) => (ChartKind::P, ChartReason::UnitsVarying),
         (Kind::Nonconformities, false) => (ChartKind::C, ChartReason::FlawsConstant),
         (Kind::Nonconformities, true) => (ChartKind::U, ChartReason::FlawsVarying),
+        (Kind::RareEvent, _) => (ChartKind::G, ChartReason::RareEvents),
     };
     let (chart, reason) = counts.and_then(|counts| over_dispersed(asked.kind, counts)).unwrap_or((chart, reason));
     let fits = |other: ChartKind| match other {
@@ -122,7 +125,7 @@ pub fn recommend(asked: &Asked, counts: Option<Points>) -> Recommendation {
 fn over_dispersed(kind: Kind, counts: Points) -> Option<(ChartKind, ChartReason)> {
     let samples = counts.len();
     let chart = match kind {
-        Kind::Measured => return None,
+        Kind::Measured | Kind::RareEvent => return None,
         Kind::NonconformingUnits => ChartKind::P,
         Kind::Nonconformities => ChartKind::U,
     };

@@ -56,6 +56,7 @@ fn lot_grace() -> Duration {
 ///   passed. What was never sampled is due since it exists.
 /// - By pieces: due when so many have been made, overdue with a quarter more.
 /// - By lot: due when a lot begins, overdue after half an hour. Without a lot nothing is due.
+/// - Never: what is entered when it happens is not due.
 /// - By shift: due when it begins, overdue when half of it has passed.
 pub fn due(sampling: Sampling, facts: &Facts, now: DateTime<Utc>) -> Due {
     let by_clock = |at: DateTime<Utc>, grace: Duration| {
@@ -86,6 +87,7 @@ pub fn due(sampling: Sampling, facts: &Facts, now: DateTime<Utc>) -> Due {
             Some(began) if !sampled_since(began) => by_clock(began, lot_grace()),
             _ => done,
         },
+        Sampling::Never => done,
         Sampling::Shift => match &facts.turn {
             Some(turn) if !sampled_since(turn.began) => by_clock(turn.began, (turn.ends - turn.began) / 2),
             Some(turn) => Due { at: Some(turn.ends), ..done },

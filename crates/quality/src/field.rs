@@ -96,6 +96,17 @@ pub enum Allowed {
     SharesOrRates,
     /// A fixed number of pieces, as always for measured values.
     FixedNumber,
+    /// Never due, for rare events and for nothing else.
+    NeverForRareEvents,
+    /// Hours, for the time between events.
+    Hours,
+    /// No tag `part`: the list of parts says it.
+    NoPart,
+    /// Parts with a name of their own, a nominal, and a sigma above 0 or none.
+    Parts {
+        /// How many at most.
+        most: usize,
+    },
     /// A day after today.
     DayToCome,
     /// Minutes, pieces, each lot or each shift.

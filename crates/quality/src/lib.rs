@@ -41,6 +41,7 @@ pub mod field;
 pub mod judging;
 pub mod limits;
 pub mod object;
+pub mod part;
 pub mod pin;
 pub mod place;
 pub mod reading;

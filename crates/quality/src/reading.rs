@@ -88,6 +88,18 @@ pub enum ReadingRefusal {
     /// A count of 0, of an unknown kind, or of another kind without its word.
     #[error("the counts by kind cannot be read")]
     Defects,
+    /// Units since the rare event before are no whole number from 0.
+    #[error("{given:?} units since the event before")]
+    Between {
+        /// As typed.
+        given: String,
+    },
+    /// None of the parts of the short run.
+    #[error("{given:?} is none of its parts")]
+    Part {
+        /// What was named.
+        given: String,
+    },
     /// A tag that is not asked, or longer than 80 characters.
     #[error("tag {tag:?} cannot be kept")]
     Tag {

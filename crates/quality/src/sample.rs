@@ -5,6 +5,7 @@ use spc::points::{Count, Point, Points};
 use uuid::Uuid;
 
 use crate::characteristic::Kind;
+use crate::part::Part;
 
 /// How many flaws, or flawed units, of one kind a sample had.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -28,6 +29,17 @@ pub enum Content {
     Readings(Readings),
     /// Counts in units inspected.
     Counts(Counts),
+    /// A rare event.
+    Event(RareEvent),
+}
+
+/// Something rare happened.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RareEvent {
+    /// Conforming units since the event before, as they were entered; or hours since it, from the times of both.
+    /// Nothing for the first of those that are entered by their time.
+    pub between: Option<f64>,
 }
 
 /// Values of pieces.
@@ -63,13 +75,14 @@ impl Content {
         Content::Readings(Readings { values: values.into_iter().map(Some).collect(), components: vec![] })
     }
 
-    /// What is plotted of it.
-    pub fn plotted(&self) -> Plotted {
+    /// What is plotted of it; of a part, how far its values are from its nominal.
+    pub fn plotted(&self, part: Option<&Part>) -> Plotted {
         match self {
-            Content::Readings(readings) => Plotted::Values(readings.values.iter().copied().flatten().collect()),
+            Content::Readings(readings) => Plotted::readings(readings.values.iter().copied(), part),
             Content::Counts(counts) => {
                 Plotted::Count(Some(Count { count: f64::from(counts.count()), size: f64::from(counts.inspected) }))
             }
+            Content::Event(event) => Plotted::Between(event.between),
         }
     }
 }
@@ -81,6 +94,8 @@ pub enum Plotted {
     Values(Vec<f64>),
     /// A count, or a gap.
     Count(Option<Count>),
+    /// Distance from the event before, or a gap.
+    Between(Option<f64>),
 }
 
 impl Plotted {
@@ -88,8 +103,15 @@ impl Plotted {
     pub fn gap(kind: Kind) -> Self {
         match kind {
             Kind::Measured => Plotted::Values(vec![]),
+            Kind::RareEvent => Plotted::Between(None),
             _ => Plotted::Count(None),
         }
+    }
+
+    /// Readings, those left out on purpose passed over; of a part, as deviations.
+    pub fn readings(values: impl IntoIterator<Item = Option<f64>>, part: Option<&Part>) -> Self {
+        let plotted = |x| part.map_or(x, |part| part.deviation(x));
+        Plotted::Values(values.into_iter().flatten().map(plotted).collect())
     }
 
     /// As the core takes it.
@@ -97,6 +119,7 @@ impl Plotted {
         match self {
             Plotted::Values(values) => Point::Values(values),
             Plotted::Count(count) => Point::Count(*count),
+            Plotted::Between(distance) => Point::Between(*distance),
         }
     }
 }
@@ -104,22 +127,12 @@ impl Plotted {
 /// Places as the core takes them all at once.
 pub fn points<'a>(kind: Kind, places: impl IntoIterator<Item = &'a Plotted>) -> Points {
     let places = places.into_iter();
+    let values = |place: &'a Plotted| if let Plotted::Values(values) = place { values.as_slice() } else { &[] };
+    let count = |place: &Plotted| if let Plotted::Count(count) = place { *count } else { None };
+    let between = |place: &Plotted| if let Plotted::Between(distance) = place { *distance } else { None };
     match kind {
-        Kind::Measured => Points::Values(
-            places
-                .map(|place| match place {
-                    Plotted::Values(values) => values.iter().copied(),
-                    Plotted::Count(_) => [].iter().copied(),
-                })
-                .collect(),
-        ),
-        _ => Points::Counts(
-            places
-                .map(|place| match place {
-                    Plotted::Count(count) => *count,
-                    Plotted::Values(_) => None,
-                })
-                .collect(),
-        ),
+        Kind::Measured => Points::Values(places.map(|place| values(place).iter().copied()).collect()),
+        Kind::RareEvent => Points::Between(places.map(between).collect()),
+        _ => Points::Counts(places.map(count).collect()),
     }
 }

@@ -5,6 +5,7 @@ use thiserror::Error;
 
 use crate::characteristic::{Bounds, Characteristic, Kind, Sampling};
 use crate::field::{Allowed, LIST_AT_MOST, NAME, WrongField, all_unlike, broken, is_name};
+use crate::part::{PART_TAG, Part};
 
 /// Why a set-up is refused.
 #[derive(Debug, Clone, PartialEq, Error)]
@@ -16,7 +17,7 @@ pub enum SetUpRefusal {
     #[error(transparent)]
     Field(#[from] WrongField),
     /// Old points would mean something else.
-    #[error("kind of data, pieces, unit, components and counted kinds stay as they are once there are samples")]
+    #[error("kind of data, pieces, unit, components, counted kinds and parts stay as they are once there are samples")]
     HasSamples,
     /// There is another of that name, or of that badge number.
     #[error("the {0} is taken")]
@@ -28,6 +29,12 @@ pub const DEFECT_KINDS_AT_MOST: usize = 24;
 
 /// Letters that act on the tally itself and can count no kind: `O` counts other defects, `U` undoes.
 pub const LETTERS_TAKEN: [char; 2] = ['O', 'U'];
+
+/// Parts of a short run at most: more are not chosen from a list.
+const PARTS_AT_MOST: usize = 200;
+
+/// The unit of times between events.
+pub const HOURS: &str = "h";
 
 /// Minutes from one sample to the next at most.
 const MINUTES_AT_MOST: u32 = 100_000;
@@ -68,11 +75,26 @@ impl Characteristic {
             Sampling::Minutes { count } => (1..=MINUTES_AT_MOST).contains(&count),
             Sampling::Pieces { count } => (1..=PIECES_AT_MOST).contains(&count),
             Sampling::Lot | Sampling::Shift => true,
+            Sampling::Never => false,
         };
+        let rare = self.kind == Kind::RareEvent;
+        let parts: Vec<&str> = self.parts.iter().map(|part| part.name.trim()).collect();
+        let number = |x: f64| x.abs() <= LARGEST;
+        let part_holds = |part: &Part| {
+            is_name(&part.name)
+                && part.name.trim() == part.name
+                && number(part.nominal)
+                && part.sigma.is_none_or(|sigma| sigma > 0.0 && number(sigma))
+        };
+        let parts_hold = parts.len() <= PARTS_AT_MOST && all_unlike(&parts) && self.parts.iter().all(part_holds);
         let spec = &self.specification;
         let kinds: Vec<&str> = self.defect_kinds.iter().map(|kind| kind.name.trim()).collect();
         let letters: Vec<char> = self.defect_kinds.iter().map(|kind| kind.letter).collect();
-        let (decimals, pieces) = if counts { (0, 1_000_000) } else { (9, 200) };
+        let (decimals, pieces) = match self.kind {
+            Kind::Measured => (9, 200),
+            Kind::RareEvent => (2, 1),
+            _ => (0, 1_000_000),
+        };
         let is_step = |step: &String| (1..=STEP_AT_MOST).contains(&step.trim().chars().count());
         let plan_holds = self.reaction_plan.len() <= LIST_AT_MOST && self.reaction_plan.iter().all(is_step);
         let kinds_hold =
@@ -103,23 +125,32 @@ impl Characteristic {
             ("options.h", positive(options.h), spread),
             ("options.target", options.target.is_none_or(f64::is_finite), Allowed::Number { size: LARGEST }),
             ("options.conforming", !options.conforming || of_shares, Allowed::ConformingOfShares),
-            ("options.mean_size", !options.mean_size || counts, Allowed::StraightForCounts),
+            ("options.mean_size", !options.mean_size || counts && !rare, Allowed::StraightForCounts),
             ("options.nominal", options.nominal.is_none() && options.part_sigma.is_none(), Allowed::NominalsOfParts),
-            ("varying", counts || !self.varying, Allowed::FixedNumber),
+            ("varying", counts && !rare || !self.varying, Allowed::FixedNumber),
+            ("unit", !self.asks_when() || self.unit.trim() == HOURS, Allowed::Hours),
             ("subgroup_size", (1..=pieces).contains(&self.subgroup_size), Allowed::Whole { least: 1, most: pieces }),
-            ("sampling", sampling_holds, Allowed::Sampling { minutes: MINUTES_AT_MOST, pieces: PIECES_AT_MOST }),
+            ("sampling", rare == (self.sampling == Sampling::Never), Allowed::NeverForRareEvents),
+            (
+                "sampling",
+                rare || sampling_holds,
+                Allowed::Sampling { minutes: MINUTES_AT_MOST, pieces: PIECES_AT_MOST },
+            ),
             ("hard_bounds", bounds(&self.hard_bounds), Allowed::LowerBelowUpper),
             ("soft_bounds", bounds(&self.soft_bounds), Allowed::LowerBelowUpper),
             ("specification", in_order(&[spec.lsl, spec.target, spec.usl]), Allowed::LslBelowTargetBelowUsl),
             ("rule_set", self.rule_set.check("rule_set").is_ok(), Allowed::RulesWithinBounds),
             ("reaction_plan", plan_holds, Allowed::Texts { most: LIST_AT_MOST, characters: STEP_AT_MOST }),
             ("asked_tags", !self.asked_tags.iter().any(|tag| tag == "shift"), Allowed::NoShift),
+            ("asked_tags", !self.asked_tags.iter().any(|tag| tag == PART_TAG), Allowed::NoPart),
             ("asked_tags", is_list(&self.asked_tags), names),
             ("labels", is_list(&self.labels), names),
             ("components", is_list(&self.components), names),
             ("feature", self.feature.as_deref().is_none_or(is_name), NAME),
             ("components", !counts || self.components.is_empty(), Allowed::NothingForCounts),
-            ("defect_kinds", counts || kinds.is_empty(), Allowed::NothingForMeasuredValues),
+            ("defect_kinds", counts && !rare || kinds.is_empty(), Allowed::NothingForMeasuredValues),
+            ("parts", !counts || self.parts.is_empty(), Allowed::NothingForCounts),
+            ("parts", parts_hold, Allowed::Parts { most: PARTS_AT_MOST }),
             ("defect_kinds", kinds_hold, Allowed::Names { most: DEFECT_KINDS_AT_MOST }),
             ("defect_kinds", letters.iter().all(is_letter) && all_unlike(&letters), Allowed::OwnLetters),
         ])
@@ -144,6 +175,9 @@ impl Characteristic {
             && self.pieces() == before.pieces()
             && self.unit == before.unit
             && self.components == before.components
+            && (self.kind != Kind::RareEvent || self.chart == before.chart)
+            && before.parts.is_empty() == self.parts.is_empty()
+            && before.parts.iter().all(|part| self.parts.contains(part))
             && before.defect_kinds.iter().all(|kind| self.defect_kinds.iter().any(|k| k.id == kind.id))
             // A c chart takes no notice of the area, so the area may not change behind it.
             && (self.chart != ChartKind::C || self.subgroup_size == before.subgroup_size && !before.varying)

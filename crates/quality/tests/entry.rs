@@ -5,10 +5,11 @@ mod common;
 
 use common::{leaks, wall_thickness};
 use proptest::prelude::*;
-use quality::characteristic::{Characteristic, Kind};
+use quality::characteristic::{Bounds, Characteristic, Kind};
 use quality::entry::{Accepted, EntryRefusal, Origin, Tags, Typed, Usual, accept, read_so_far};
+use quality::part::Part;
 use quality::reading::{ReadingRefusal, number};
-use quality::sample::{Content, Counts, Defects, Readings};
+use quality::sample::{Content, Counts, Defects, RareEvent, Readings};
 use rstest::rstest;
 use spc::chart::ChartKind;
 use uuid::Uuid;
@@ -185,8 +186,8 @@ fn flaws_may_be_more_than_the_units_and_a_fixed_number_need_not_be_typed() {
     };
     let given = Typed { inspected: None, ..counted("", &[(1, 14)]) };
     assert_eq!(
-        read_so_far(&pinholes, &given).unwrap().map(|c| c.plotted()),
-        read(&pinholes, &given).ok().map(|c| c.plotted())
+        read_so_far(&pinholes, &given).unwrap().map(|c| c.plotted(None)),
+        read(&pinholes, &given).ok().map(|c| c.plotted(None))
     );
     let Ok(Content::Counts(Counts { inspected: 10, .. })) = read(&pinholes, &given) else {
         panic!("ten are inspected")
@@ -230,4 +231,64 @@ proptest! {
             }
         }
     }
+}
+
+fn rare(chart: ChartKind) -> Characteristic {
+    Characteristic { kind: Kind::RareEvent, chart, subgroup_size: 1, decimals: 0, ..wall_thickness() }
+}
+
+#[rstest]
+#[case::units(ChartKind::G, Some("120"), Ok(Some(120.0)))]
+#[case::at_once(ChartKind::G, Some(" 0 "), Ok(Some(0.0)))]
+#[case::nothing(ChartKind::G, None, Err(ReadingRefusal::Between { given: String::new() }))]
+#[case::less_than_none(ChartKind::G, Some("-3"), Err(ReadingRefusal::Between { given: "-3".into() }))]
+#[case::its_time_says_all(ChartKind::T, None, Ok(None))]
+#[case::more_than_its_time(ChartKind::T, Some("4"), Err(ReadingRefusal::OtherKind))]
+fn rare_events(
+    #[case] chart: ChartKind,
+    #[case] between: Option<&str>,
+    #[case] becomes: Result<Option<f64>, ReadingRefusal>,
+) {
+    let typed = Typed { between: between.map(str::to_owned), ..Typed::default() };
+    let expected = becomes.map(|between| Content::Event(RareEvent { between })).map_err(|refusal| vec![refusal]);
+    assert_eq!(read(&rare(chart), &typed), expected);
+    // Nothing else is recorded of an event.
+    let readings = Typed { readings: vec!["3".into()], ..typed };
+    assert!(read(&rare(chart), &readings).unwrap_err().contains(&ReadingRefusal::OtherKind));
+}
+
+fn short_run() -> Characteristic {
+    let part = |name: &str, nominal| Part { name: name.into(), nominal, sigma: Some(0.1) };
+    let free = Bounds::default();
+    Characteristic {
+        parts: vec![part("C-8", 3.0), part("C-40", 9.0)],
+        hard_bounds: free,
+        soft_bounds: free,
+        ..wall_thickness()
+    }
+}
+
+#[rstest]
+#[case::none_named(&[], Some(""))]
+#[case::unknown(&[("part", "C-9")], Some("C-9"))]
+#[case::known(&[("part", "C-40")], None)]
+fn a_sample_of_a_short_run_names_its_part(#[case] tags: &[(&str, &str)], #[case] refused: Option<&str>) {
+    let tags = tags.iter().map(|(name, value)| ((*name).to_owned(), (*value).to_owned())).collect();
+    let given = Typed { tags, ..typed(&["9.0", "9.1", "8.9"]) };
+    let expected = refused.map(|given| vec![ReadingRefusal::Part { given: given.into() }]);
+    assert_eq!(read(&short_run(), &given).err(), expected);
+}
+
+/// Limits speak of deviations; what is asked about is a reading.
+#[test]
+fn what_is_usual_of_a_part_lies_about_its_own_nominal() {
+    let usual = Usual::by_limits(&spc::chart::Figures::new(0.0, 1.0)).unwrap();
+    let tags = Tags::from([("part".to_owned(), "C-40".to_owned())]);
+    let given = Typed { tags, ..typed(&["9.0", "90.1", "8.9"]) };
+    let Err(EntryRefusal::Unusual(asked)) = accept(&short_run(), &usual, &given, Origin::Hand { confirmed: false })
+    else {
+        panic!("it is asked about")
+    };
+    assert_eq!((asked.len(), asked[0].piece, asked[0].likely.as_deref()), (1, 2, Some("9.01")));
+    assert!((asked[0].lower.unwrap() - 8.2).abs() < 1e-9 && (asked[0].upper.unwrap() - 9.8).abs() < 1e-9);
 }

@@ -44,12 +44,12 @@ pub async fn preview(
     let content = read_so_far(&setup.characteristic, &typed).map_err(EntryRefusal::Readings)?;
     let Some(content) = content else { return Ok(Json(Preview { pencil: None, unusual: vec![] })) };
     let usual = store::samples::usual(&app.pool, &setup).await?;
-    let pencil = store::samples::preview(&app.pool, id, &content, Utc::now()).await?;
+    let pencil = store::samples::preview(&app.pool, id, (&content, &typed.tags), Utc::now()).await?;
     Ok(Json(Preview { pencil: Some(pencil), unusual: unusual(&setup.characteristic, &usual, &typed, &content) }))
 }
 
 /// A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
-/// `inspected` and `defects`.
+/// `inspected` and `defects`; rare events `between`, unless their time says all.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SampleEntry {
@@ -73,6 +73,8 @@ pub struct SampleEntry {
     /// Counts by kind.
     #[serde(default)]
     defects: Vec<Defects>,
+    /// Conforming units since the rare event before.
+    between: Option<String>,
     /// Tags by name.
     #[serde(default)]
     tags: Tags,
@@ -90,7 +92,7 @@ pub struct SampleEntry {
     request_body = SampleEntry, responses(
     (status = 201, body = Saved), (status = 200, body = Saved, description = "saved before"),
     (status = 404, body = Problem, description = "`missing`"),
-    (status = 409, body = Problem, description = "`entry_reused`"),
+    (status = 409, body = Problem, description = "`entry_reused`; `event_there`"),
     (status = 422, body = Problem,
      description = "`readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early`")))]
 pub async fn save(
@@ -109,11 +111,12 @@ pub async fn save(
         left_out,
         inspected,
         defects,
+        between,
         tags,
         typed_first,
         confirmed,
     } = entry;
-    let typed = Typed { readings, components, left_out, inspected, defects, tags, typed_first };
+    let typed = Typed { readings, components, left_out, inspected, defects, between, tags, typed_first };
     let origin = Origin::Hand { confirmed };
     let usual = store::samples::usual(&app.pool, &setup).await?;
     let accepted = accept(&setup.characteristic, &usual, &typed, origin)?;

@@ -153,6 +153,9 @@ pub enum Failure {
     /// 409: the entry id was used before, for something else.
     #[error("the entry id was used before for something else")]
     EntryReused {},
+    /// 409: a rare event was entered for the same moment.
+    #[error("an event was entered for the same moment")]
+    EventThere {},
     /// 409: there is another of that name or badge number.
     #[error("the {field} is taken")]
     Taken {
@@ -273,6 +276,7 @@ impl Failure {
             Self::Missing { .. } => StatusCode::NOT_FOUND,
             Self::Changed { .. }
             | Self::EntryReused {}
+            | Self::EventThere {}
             | Self::Taken { .. }
             | Self::HasSamples {}
             | Self::TooFewPoints { .. }

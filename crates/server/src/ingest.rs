@@ -61,6 +61,8 @@ pub struct IngestSample {
     /// Counts by kind.
     #[serde(default)]
     defects: Vec<Defects>,
+    /// Conforming units since the rare event before.
+    between: Option<u32>,
     /// Tags by name.
     #[serde(default)]
     tags: Tags,
@@ -218,6 +220,7 @@ impl IngestSample {
             inspected: self.inspected.map(|n| n.to_string()),
             defects: self.defects,
             tags: self.tags,
+            between: self.between.map(|n| n.to_string()),
             typed_first: vec![],
         };
         match accept(&setup.characteristic, &Usual::EVERYTHING, &typed, Origin::Instrument) {

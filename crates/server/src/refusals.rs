@@ -19,6 +19,7 @@ impl From<StoreError> for Failure {
             StoreError::Missing(object) => Self::Missing { object },
             StoreError::Changed(changed) => changed.into(),
             StoreError::EntryReused => Self::EntryReused {},
+            StoreError::EventThere => Self::EventThere {},
             StoreError::Field(wrong) => wrong.into(),
             StoreError::SetUp(refusal) => refusal.into(),
             StoreError::Sample(refusal) => refusal.into(),

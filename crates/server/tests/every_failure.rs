@@ -142,6 +142,24 @@ async fn setting_up(provoked: &mut Provoked, server: &Server, site: &Site) {
     provoked.take(eve.post("/api/plan/changes", change(json!({"decimals": 99}))).await).await;
     provoked.take(eve.post("/api/plan/changes", change(json!({"unit": "inch"}))).await).await;
     provoked.take(eve.post("/api/plan/products", json!({"name": "Cartridge C-1"})).await).await;
+    let (_, plan) = read(eve.get("/api/plan").await).await;
+    // Two events at one moment.
+    let mut rare = serde_json::to_value(wall_thickness()).unwrap();
+    let differing = json!({"name": "Trips", "kind": "rare_event", "chart": "t", "sampling": {"every": "never"}, "unit": "h",
+        "subgroup_size": 1, "decimals": 0, "hard_bounds": {}, "soft_bounds": {}});
+    rare.as_object_mut().unwrap().extend(differing.as_object().unwrap().clone());
+    let product = &plan["products"][0]["id"];
+    let new = json!({"station": site.station, "product": product, "characteristic": rare});
+    let (_, made) = read(eve.post("/api/plan/characteristics", new).await).await;
+    let tess = Visitor::signed_in(server, "tess").await;
+    let path = format!("/api/characteristics/{}/samples", made["id"].as_str().unwrap());
+    for entry in [71u128, 72] {
+        let event = json!({"device": Uuid::nil(), "entry": Uuid::from_u128(entry), "taken_at": "2026-09-01T06:00:00Z", "confirmed": true});
+        let answer = tess.post(&path, event).await;
+        if entry == 72 {
+            provoked.take(answer).await;
+        }
+    }
 }
 
 async fn signals(provoked: &mut Provoked, server: &Server, site: &Site) {

@@ -22,6 +22,9 @@ pub enum StoreError {
     /// The entry id was used before, for something else.
     #[error("the entry id was used before for something else")]
     EntryReused,
+    /// A rare event was entered for the same moment.
+    #[error("an event was entered for the same moment")]
+    EventThere,
     /// A field cannot be as it is given.
     #[error(transparent)]
     Field(#[from] WrongField),

@@ -254,7 +254,7 @@ pub async fn counts_so_far(pool: &PgPool, id: Uuid) -> Result<Option<Points>, St
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;
     let kind = setup.characteristic.kind;
-    if kind == Kind::Measured {
+    if matches!(kind, Kind::Measured | Kind::RareEvent) {
         return Ok(None);
     }
     let schemes = setup.schemes();

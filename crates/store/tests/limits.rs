@@ -142,13 +142,14 @@ async fn many(pool: &PgPool, site: &Site, count: i64) -> Uuid {
 }
 
 async fn stands(pool: &PgPool, of: Uuid) -> BTreeSet<Plain> {
-    let series = series(pool, of, quality::characteristic::Kind::Measured).await;
+    let setup = store::characteristics::find(pool, of).await.unwrap();
+    let series = series(pool, of, &setup.characteristic).await;
     standing(pool, of, &series).await.iter().map(|s| plain(&s.finding)).collect()
 }
 
 async fn whole_chart(pool: &PgPool, of: Uuid, phases: &[(chrono::DateTime<chrono::Utc>, Figures)]) -> BTreeSet<Plain> {
-    let series = series(pool, of, quality::characteristic::Kind::Measured).await;
     let setup = store::characteristics::find(pool, of).await.unwrap();
+    let series = series(pool, of, &setup.characteristic).await;
     whole::whole(&setup.characteristic, phases, &series).signals.iter().map(plain).collect()
 }
 

@@ -25,8 +25,8 @@ use store::phases::Phase;
 use store::samples::{NewSample, Visit, correct, save, withdraw};
 use uuid::Uuid;
 use whole::{
-    Chance, Plain, Stored, add, characteristic, content, in_force, not_reviewed, plain, rule_sets, series, standing,
-    steps, whole,
+    Chance, Plain, Stored, add, characteristic, content, in_force, not_reviewed, plain, rule_sets, save_unless_there,
+    series, standing, steps, whole,
 };
 
 async fn phases(pool: &PgPool, id: Uuid) -> Vec<Phase> {
@@ -90,7 +90,8 @@ async fn something_else(
         None => {
             let minutes = if what < 3 { chance.below(usize::try_from(now).unwrap()) as i64 } else { now };
             let visit = Visit::Taken(accepted(content(characteristic, chance)));
-            save(pool, &NewSample { arrived_at: at, visit, ..sample(site, id, minutes, &[]) }).await.unwrap();
+            let new = NewSample { arrived_at: at, visit, ..sample(site, id, minutes, &[]) };
+            save_unless_there(pool, new, chance).await;
         }
     }
 }
@@ -106,6 +107,7 @@ fn of_phases(phases: &[Phase]) -> Vec<(DateTime<Utc>, Figures)> {
 #[case::remembering(ChartKind::Ewma)]
 #[case::sums(ChartKind::Cusum)]
 #[case::shares(ChartKind::P)]
+#[case::rare(ChartKind::T)]
 #[sqlx::test]
 async fn whatever_becomes_of_limits_the_whole_chart_stands(#[ignore] pool: PgPool, #[case] chart: ChartKind) {
     let site = site(&pool, "").await;
@@ -116,7 +118,7 @@ async fn whatever_becomes_of_limits_the_whole_chart_stands(#[ignore] pool: PgPoo
         let mut chance = Chance::new(50 + u8::try_from(seed).unwrap());
         let mut changes = 0;
         for now in 1..=steps() {
-            let before = series(&pool, id, characteristic.kind).await;
+            let before = series(&pool, id, &characteristic).await;
             if before.len() > 8 && chance.below(3) == 0 {
                 let change = some_change(&before, &phases(&pool, id).await, figures, &mut chance);
                 let at = site.since + Duration::minutes(now as i64);
@@ -128,7 +130,7 @@ async fn whatever_becomes_of_limits_the_whole_chart_stands(#[ignore] pool: PgPoo
             } else {
                 something_else(&pool, (&site, id, &characteristic), &before, now as i64, &mut chance).await;
             }
-            let series = series(&pool, id, characteristic.kind).await;
+            let series = series(&pool, id, &characteristic).await;
             let standing = standing(&pool, id, &series).await;
             let chart = whole(&characteristic, &of_phases(&phases(&pool, id).await), &series);
             let open: Vec<Plain> = standing.iter().map(|s| plain(&s.finding)).collect();
@@ -186,7 +188,7 @@ async fn undoing_gives_the_first_state_back(#[ignore] pool: PgPool, #[case] char
         save(&pool, &NewSample { visit, ..sample(&site, id, now, &[]) }).await.unwrap();
     }
     // A phase to be moved, and a signal with an answer and one that was sent back.
-    let all = series(&pool, id, characteristic.kind).await;
+    let all = series(&pool, id, &characteristic).await;
     let start =
         LimitsChange::StartPhase { sample: all[12].sample, name: "Second".into(), limits: PhaseLimits::Carried };
     act(&pool, id, &start, site.engineer, site.since + Duration::hours(1)).await.unwrap();

@@ -24,8 +24,8 @@ use sqlx::PgPool;
 use store::samples::{NewSample, Visit, correct, save, withdraw};
 use uuid::Uuid;
 use whole::{
-    Chance, Plain, Standing, add, characteristic, content, flags, in_force, not_reviewed, plain, rule_sets, series,
-    standing, steps, whole,
+    Chance, Plain, Standing, add, characteristic, content, flags, in_force, not_reviewed, plain, rule_sets,
+    save_unless_there, series, standing, steps, whole,
 };
 
 /// One thing that happens to a characteristic; gives the sample that was saved or changed.
@@ -36,7 +36,7 @@ async fn step(
     reviews: bool,
     chance: &mut Chance,
 ) -> Option<Uuid> {
-    let all = series(pool, id, characteristic.kind).await;
+    let all = series(pool, id, characteristic).await;
     let at: DateTime<Utc> = site.since + Duration::minutes(now);
     let engineer = person(site.engineer, Role::Engineer);
     let what = chance.below(100);
@@ -48,7 +48,7 @@ async fn step(
             Visit::Taken(accepted(content(characteristic, chance)))
         };
         let new = NewSample { arrived_at: at, visit, ..sample(site, id, minutes, &[]) };
-        return Some(save(pool, &new).await.unwrap().sample);
+        return save_unless_there(pool, new, chance).await;
     }
     if what < 97 || !reviews {
         let chosen = &all[chance.below(all.len())];
@@ -83,6 +83,7 @@ async fn step(
 #[case::remembering(&[ChartKind::Ewma, ChartKind::Cusum])]
 #[case::units(&[ChartKind::P, ChartKind::Np, ChartKind::PPrime])]
 #[case::flaws(&[ChartKind::C, ChartKind::U, ChartKind::UPrime])]
+#[case::rare_events(&[ChartKind::G, ChartKind::T])]
 #[sqlx::test]
 async fn under_limits_in_force_what_stands_is_what_the_whole_chart_finds(
     #[ignore] pool: PgPool,
@@ -97,7 +98,7 @@ async fn under_limits_in_force_what_stands_is_what_the_whole_chart_finds(
         for now in 1..=steps() {
             let of = (&site, id, &characteristic);
             step(&pool, of, now as i64, true, &mut chance).await;
-            let series = series(&pool, id, characteristic.kind).await;
+            let series = series(&pool, id, &characteristic).await;
             let standing = standing(&pool, id, &series).await;
             let chart = whole(&characteristic, &[(site.since, figures)], &series);
             let open: Vec<Plain> = standing.iter().filter(|s| s.state == "open").map(|s| plain(&s.finding)).collect();
@@ -124,7 +125,7 @@ async fn on_trial_each_window_is_judged_by_the_limits_of_that_save(#[ignore] poo
         for now in 1..=steps() {
             let of = (&site, id, &characteristic);
             let Some(changed) = step(&pool, of, now as i64, false, &mut chance).await else { continue };
-            let series = series(&pool, id, characteristic.kind).await;
+            let series = series(&pool, id, &characteristic).await;
             let changed = series.iter().position(|s| s.sample == changed).unwrap();
             let mut conn = pool.acquire().await.unwrap();
             let mut phases = store::phases::phases(&mut conn, id).await.unwrap();
@@ -164,7 +165,8 @@ async fn individuals(pool: &PgPool, places: &[Option<f64>]) -> (Uuid, Vec<Uuid>)
 }
 
 async fn found(pool: &PgPool, id: Uuid, panel: Statistic) -> Vec<Plain> {
-    let series = series(pool, id, Kind::Measured).await;
+    let setup = store::characteristics::find(pool, id).await.unwrap();
+    let series = series(pool, id, &setup.characteristic).await;
     let standing = standing(pool, id, &series).await;
     standing.iter().filter(|s| s.finding.panel == panel).map(|s| plain(&s.finding)).collect()
 }
@@ -219,8 +221,10 @@ fn every_chart_that_can_be_chosen_is_tried() {
         ChartKind::C,
         ChartKind::U,
         ChartKind::UPrime,
+        ChartKind::G,
+        ChartKind::T,
     ];
-    for kind in [Kind::Measured, Kind::NonconformingUnits, Kind::Nonconformities] {
+    for kind in [Kind::Measured, Kind::NonconformingUnits, Kind::Nonconformities, Kind::RareEvent] {
         assert!(kind.charts().iter().all(|chart| tried.contains(chart)), "{kind:?}");
     }
 }

@@ -5,6 +5,7 @@ mod common;
 
 use common::{act, sample, save_wall, site};
 use futures::future::join_all;
+use quality::entry::Tags;
 use quality::limits::{Baseline, LimitsRefusal, LimitsState, NewLimits};
 use quality::sample::Content;
 use quality::signal::SignalState;
@@ -162,7 +163,10 @@ async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
         save_wall(&pool, &site, i, 5.02).await;
     }
     let at = site.since + chrono::Duration::minutes(7);
-    let pencil = store::samples::preview(&pool, site.wall, &Content::readings([5.01, 5.02, 5.03]), at).await.unwrap();
+    let pencil =
+        store::samples::preview(&pool, site.wall, (&Content::readings([5.01, 5.02, 5.03]), &Tags::default()), at)
+            .await
+            .unwrap();
     assert!(pencil.panels[0].flagged);
     assert_eq!(pencil.findings[0].points, 8);
     save_wall(&pool, &site, 7, 5.02).await;

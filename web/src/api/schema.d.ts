@@ -1049,6 +1049,20 @@ export interface components {
             code: "fixed_number";
         } | {
             /** @enum {string} */
+            code: "never_for_rare_events";
+        } | {
+            /** @enum {string} */
+            code: "hours";
+        } | {
+            /** @enum {string} */
+            code: "no_part";
+        } | {
+            /** @enum {string} */
+            code: "parts";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
             code: "day_to_come";
         } | {
             /** @enum {string} */
@@ -1325,6 +1339,8 @@ export interface components {
             name: string;
             /** @description Options of its chart. */
             options: components["schemas"]["ChartOptions"];
+            /** @description Parts of a short run, one of which is named with each sample; none where all are alike. */
+            parts: components["schemas"]["Part"][];
             /** @description The steps to take when a signal comes. */
             reaction_plan: string[];
             /** @description The rules that judge it. */
@@ -1540,6 +1556,9 @@ export interface components {
             code: "flaws_varying";
         } | {
             /** @enum {string} */
+            code: "rare_events";
+        } | {
+            /** @enum {string} */
             code: "over_dispersed";
             /**
              * Format: double
@@ -1642,6 +1661,9 @@ export interface components {
         } | {
             /** @description Counts in units inspected. */
             counts: components["schemas"]["Counts"];
+        } | {
+            /** @description A rare event. */
+            event: components["schemas"]["RareEvent"];
         };
         /** @description A sample as it should have been. */
         Corrected: {
@@ -2149,6 +2171,11 @@ export interface components {
             params: Record<string, never>;
         } | {
             /** @enum {string} */
+            code: "event_there";
+            /** @description 409: a rare event was entered for the same moment. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
             code: "taken";
             /** @description 409: there is another of that name or badge number. */
             params: {
@@ -2395,6 +2422,11 @@ export interface components {
         /** @description A sample as a device sends it. */
         IngestSample: {
             /**
+             * Format: int32
+             * @description Conforming units since the rare event before.
+             */
+            between?: number | null;
+            /**
              * Format: uuid
              * @description What was sampled.
              */
@@ -2507,7 +2539,7 @@ export interface components {
          * @description What a sample records.
          * @enum {string}
          */
-        Kind: "measured" | "nonconforming_units" | "nonconformities";
+        Kind: "measured" | "nonconforming_units" | "nonconformities" | "rare_event";
         /** @description A kind of data and the charts it can be watched on. */
         KindChoice: {
             /** @description That can be drawn of it, as they are offered. */
@@ -3107,6 +3139,21 @@ export interface components {
          * @enum {string}
          */
         Panels: "dispersion" | "location";
+        /** @description A part of a short run. */
+        Part: {
+            /** @description As it is chosen with each sample. */
+            name: string;
+            /**
+             * Format: double
+             * @description What its values should be; the chart shows how far they are from it.
+             */
+            nominal: number;
+            /**
+             * Format: double
+             * @description Sigma of its values, by which deviations are divided, where parts scatter differently.
+             */
+            sigma?: number | null;
+        };
         /** @description Points of a path, laid out under the revised limits. */
         PathChart: {
             /** @description Panels in drawing order; each has one entry a point. */
@@ -3450,6 +3497,15 @@ export interface components {
              */
             most?: number | null;
         };
+        /** @description Something rare happened. */
+        RareEvent: {
+            /**
+             * Format: double
+             * @description Conforming units since the event before, as they were entered; or hours since it, from the times of both.
+             *     Nothing for the first of those that are entered by their time.
+             */
+            between?: number | null;
+        };
         /**
          * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
          *     them; reference components count on after the pieces.
@@ -3545,6 +3601,16 @@ export interface components {
             code: "defects";
         } | {
             /** @enum {string} */
+            code: "between";
+            /** @description As typed. */
+            given: string;
+        } | {
+            /** @enum {string} */
+            code: "part";
+            /** @description What was named. */
+            given: string;
+        } | {
+            /** @enum {string} */
             code: "tag";
             /** @description Its name. */
             tag: string;
@@ -3563,7 +3629,7 @@ export interface components {
          * @description Why something of a device is refused, as it is counted and shown.
          * @enum {string}
          */
-        Reason: "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
+        Reason: "between" | "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
         /** @description What the chooser recommends. */
         Recommendation: {
             /** @description What to think about. */
@@ -3848,9 +3914,11 @@ export interface components {
         };
         /**
          * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
-         *     `inspected` and `defects`.
+         *     `inspected` and `defects`; rare events `between`, unless their time says all.
          */
         SampleEntry: {
+            /** @description Conforming units since the rare event before. */
+            between?: string | null;
             /** @description One text for each reference component; blank where it was not measured. */
             components?: string[];
             /** @description Readings that are not usual, or a time long ago, were confirmed. */
@@ -3906,6 +3974,9 @@ export interface components {
         } | {
             /** @enum {string} */
             every: "shift";
+        } | {
+            /** @enum {string} */
+            every: "never";
         };
         /** @description A saved sample. */
         Saved: {
@@ -4343,9 +4414,14 @@ export interface components {
         };
         /**
          * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
-         *     counts use `inspected` and `defects`.
+         *     counts use `inspected` and `defects`; rare events `between`, unless their time says all.
          */
         Typed: {
+            /**
+             * @description Conforming units since the rare event before.
+             * @default null
+             */
+            between: string | null;
             /**
              * @description One text for each reference component; blank where it was not measured.
              * @default []
@@ -4911,7 +4987,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `entry_reused` */
+            /** @description `entry_reused`; `event_there` */
             409: {
                 headers: {
                     [name: string]: unknown;

@@ -171,6 +171,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             <PanelMarks
               key={f.panel.statistic}
               {...f}
+              title={model.panelTitle(f.panel.statistic)}
               x={x}
               ink={ink}
               decimals={model.decimals}

@@ -2,7 +2,7 @@ import type { ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { memo } from 'react';
 import type { ChartInk } from '../ui/theme';
-import { panelFigure, panelName } from '../words/signals';
+import { panelFigure } from '../words/signals';
 import { bands, type Beside, crosses, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
 
 export interface PanelFrame {
@@ -13,6 +13,8 @@ export interface PanelFrame {
 }
 
 interface Props {
+  /** What the panel shows. */
+  title: string;
   panel: Panel;
   frame: PanelFrame;
   x: (place: number) => number;
@@ -39,6 +41,7 @@ export const PanelMarks = memo(function PanelMarks({
   aside,
   pencil,
   selected,
+  title,
 }: Props) {
   const { points } = panel;
   const count = points.length;
@@ -64,7 +67,7 @@ export const PanelMarks = memo(function PanelMarks({
   return (
     <g>
       <text x={frame.left + 4} y={frame.top - 5} fill={ink.line} fontSize={13} fontWeight={600}>
-        {panelName(panel.statistic)}
+        {title}
       </text>
       <g clipPath="url(#plot)">
         {panel.zones.length > 0 && (

@@ -1,5 +1,6 @@
 import type { ChartView } from '../api/client';
 import { POINT_DEEDS } from '../words/limits';
+import { panelTitle } from '../words/signals';
 import type { ChartModel, Happening, Remark } from './model';
 
 /** The chart's own model from what the server sends. */
@@ -9,6 +10,7 @@ export function fromView(view: ChartView): ChartModel {
     title: `${c.name}, ${c.station}`,
     decimals: c.decimals,
     unit: c.unit,
+    panelTitle: (statistic) => panelTitle(statistic, c),
     samples: view.points,
     aside: new Set(view.points.flatMap((point, i) => (point.aside == null ? [] : [i]))),
     restarts: view.points.flatMap((point, i) => (point.restart == null ? [] : [i])),

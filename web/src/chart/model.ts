@@ -84,6 +84,8 @@ export interface ChartModel {
   title: string;
   decimals: number;
   unit: string;
+  /** What a panel shows. */
+  panelTitle: (statistic: Statistic) => string;
   /** Number and time of each sample. */
   samples: readonly { number: number; taken_at: string }[];
   /** Points left out of limits and rules. */

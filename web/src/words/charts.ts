@@ -71,6 +71,8 @@ export const POINT = {
   writeNote: 'Write note',
   changeForm: 'Change the sample',
   piece: (n: number, unit: string) => `Piece ${n}, ${unit}`,
+  between: (unit: string) => `${unit} since the one before`,
+  timeStays: 'The time of an event is its place on the chart. Withdraw a wrong one, and enter it again.',
   inspected: (unit: string) => `Inspected ${unit}`,
   wholeNumber: 'A whole number is needed.',
   why: 'Why it is changed',

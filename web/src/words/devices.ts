@@ -57,6 +57,9 @@ const REASONS: Record<Reason, string> = {
   more_than_inspected: 'more found than inspected',
   nothing_recorded: 'nothing recorded',
   other_kind: 'readings where counts belong, or the other way round',
+  between: 'units since the event before that are no whole number',
+  event_there: 'event at a moment that has one',
+  part: 'none of the parts of its short run',
   tag: 'tag that cannot be kept',
   refused: 'refused',
 };

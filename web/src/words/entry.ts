@@ -47,6 +47,10 @@ export const ENTRY = {
   wouldBreak: (patterns: readonly string[]) => `As typed, this sample breaks a rule: ${patterns.join('; ')}.`,
   nextDue: (name: string, station: string) => `Next due: ${name}, ${station}`,
   leftOut: 'left out',
+  between: (unit: string) => `How many ${unit} conformed since the one before`,
+  when: 'When did it happen',
+  nowIfEmpty: 'Left empty, it happened now.',
+  part: 'Part',
   reading: 'Reading',
   piece: (n: number) => `Piece ${n}`,
   tooMany: (values: readonly string[]) =>
@@ -79,6 +83,7 @@ export const ENTRY_KEYS = {
     { keys: ['Enter'], does: 'next reading, on the last one saves' },
     { keys: ['Esc'], does: 'one back' },
   ],
+  event: [{ keys: ['Enter'], does: 'saves' }],
   counted: [
     { keys: [], does: 'a letter counts one, digits before it so many' },
     { keys: ['0'], does: 'none found' },

@@ -35,6 +35,12 @@ export function refusal(r: ReadingRefusal): string {
       return `${r.given} do not conform, but only ${r.inspected} were inspected. A unit counts once, whatever is wrong with it.`;
     case 'defects':
       return 'A count cannot be read. Another kind needs a word.';
+    case 'between':
+      return r.given === ''
+        ? 'How many came since the one before is missing: a whole number from 0 up.'
+        : `“${r.given}” is no whole number from 0 up.`;
+    case 'part':
+      return r.given === '' ? 'Choose the part.' : `${r.given} is none of the parts of this chart.`;
     case 'tag':
       return `The ${r.tag} cannot be kept. Up to 80 characters are right.`;
     case 'other_kind':
@@ -106,6 +112,8 @@ function sentence(fault: Fault): string | null {
       const seconds = fault.params.retry_after_seconds;
       return `Too many tries that did not fit. The next one is heard in ${seconds < 90 ? `${seconds} s` : stretch(seconds * 1000 + 30_000)}.`;
     }
+    case 'event_there':
+      return 'An event was entered for this very moment. Two cannot be told apart; give the time to the minute it happened.';
     case 'busy':
       return 'The server is at work on other analyses. Try again in a moment.';
     case 'not_allowed':

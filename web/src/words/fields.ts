@@ -65,6 +65,14 @@ export function allowed({ allowed }: WrongField): string {
       return 'p or u where the number inspected varies';
     case 'fixed_number':
       return 'a fixed number of pieces for measured values';
+    case 'never_for_rare_events':
+      return 'never for rare events, and a time or a number of pieces for everything else';
+    case 'hours':
+      return 'h, for the time between events';
+    case 'no_part':
+      return 'no part: the list of parts says it';
+    case 'parts':
+      return `at most ${allowed.most} parts, each with a name of its own, a nominal, and a sigma above 0 or none`;
     case 'day_to_come':
       return 'a day after today';
     case 'sampling':

@@ -41,6 +41,7 @@ export const KINDS = {
   measured: 'A measured value of each piece',
   nonconforming_units: 'How many units do not conform: each counts once, whatever is wrong with it',
   nonconformities: 'How many flaws there are: one unit can have several',
+  rare_event: 'That something rare happened: how far each event lies from the one before',
 };
 
 export const TAKEN = {
@@ -65,6 +66,8 @@ export function reasonFor({ reason }: Recommendation): string {
       return 'Always the same amount is looked at, so the number of flaws can be plotted as it is.';
     case 'flaws_varying':
       return 'The amount looked at varies, so only flaws per unit can be compared; their limits move with the amount.';
+    case 'rare_events':
+      return 'Something so rare would be counted as none nearly every time; how many conforming units lie between two says more. Where nobody counts them, the time between does.';
     case 'over_dispersed':
       return `The ${reason.samples} counts so far scatter ${reason.ratio.toFixed(1)} times as much as chance alone allows; usual limits would cry wolf. The scatter between samples is taken from the data.`;
   }
@@ -105,6 +108,7 @@ export const FIELDS: Record<string, string> = {
   feature: 'Feature',
   components: 'Reference components',
   defect_kinds: 'Kinds of defects',
+  parts: 'Parts',
 };
 
 /** Any value of a set-up in a few words. */
@@ -125,7 +129,8 @@ export function valueInWords(field: string, value: unknown): string {
   return typeof value === 'number' || typeof value === 'string' ? `${value}` : '';
 }
 
-export type Sampling = { every: 'minutes' | 'pieces'; count: number } | { every: 'lot' } | { every: 'shift' };
+export type Sampling =
+  { every: 'minutes' | 'pieces'; count: number } | { every: 'lot' } | { every: 'shift' } | { every: 'never' };
 
 export function samplingInWords(sampling: Sampling): string {
   switch (sampling.every) {
@@ -139,5 +144,7 @@ export function samplingInWords(sampling: Sampling): string {
       return 'each lot';
     case 'shift':
       return 'once a shift';
+    case 'never':
+      return 'when it happens';
   }
 }

@@ -41,6 +41,7 @@ function pieces(n: number): string {
 
 function doneInWords({ due_at: at, pieces_left: left, sampling }: Stop): string {
   if (left != null) return `✓ done, next in ${pieces(left)}`;
+  if (sampling.every === 'never') return '· when it happens';
   if (sampling.every === 'lot') return '✓ done, next with a new lot';
   return at == null ? '✓ done, next in the shift' : `✓ done, next at ${atClock(at)}`;
 }

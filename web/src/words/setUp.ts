@@ -25,6 +25,8 @@ function inWords(wrong: WrongField): string {
   switch (wrong.allowed.code) {
     case 'no_shift':
       return 'The shift is known from the calendar; it need not be asked.';
+    case 'parts':
+      return `At most ${wrong.allowed.most} parts, each with a name of its own, a nominal, and a sigma above 0 or none.`;
     case 'names':
       return `At most ${wrong.allowed.most}, each another word of 1 to 80 characters.`;
     case 'individuals_for_single_readings':

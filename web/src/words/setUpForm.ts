@@ -8,6 +8,7 @@ export const EVERY: Record<Characteristic['sampling']['every'], string> = {
   pieces: 'Every so many pieces',
   lot: 'Once for each lot',
   shift: 'Once a shift',
+  never: 'When it happens',
 };
 
 export const SAME = { yes: 'Yes, always', no: 'No, it is asked each time' };
@@ -104,6 +105,15 @@ export const SET_UP = {
   removeKind: (name: string) => `Remove ${name}`,
   anotherKind: 'Another kind',
   addKind: 'Add the kind',
+  whatBetween: 'What conforms between two',
+  parts: 'Parts that share this chart',
+  partsHelp:
+    'For short runs of different parts: each is plotted as its deviation from its own nominal, over its sigma where parts scatter differently. Without any, all samples are of one part.',
+  part: 'Part',
+  nominal: 'Nominal',
+  partSigma: 'Sigma, if it differs',
+  removePart: (name: string) => `Remove ${name === '' ? 'the part' : name}`,
+  addPart: 'Add a part',
   kindNotAdded: (name: string) => `“${name}” is typed and not added. Add the kind, or clear its field.`,
   signals: 'Signals',
   rules: 'Rules',

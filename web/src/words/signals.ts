@@ -1,4 +1,4 @@
-import type { Decision, Rule, Side, SigmaSource, SignalState, Statistic } from '../api/client';
+import type { ChartKind, Decision, Rule, Side, SigmaSource, SignalState, Statistic } from '../api/client';
 import { capital, figure, inWords } from './numbers';
 import { when } from './time';
 
@@ -52,6 +52,16 @@ export function panelName(statistic: Statistic): string {
   return capital(STATISTICS[statistic][0]);
 }
 
+/** What a panel shows, over it: of rare events and of parts more than the name of its statistic. */
+export function panelTitle(
+  statistic: Statistic,
+  { chart, unit, parts }: { chart: ChartKind; unit: string; parts: readonly unknown[] },
+): string {
+  if (chart === 'g' || chart === 't') return `Between events, ${unit}`;
+  if (parts.length > 0 && !isSpread(statistic)) return `${panelName(statistic)}, from nominal`;
+  return panelName(statistic);
+}
+
 const isHigh = (side: Side | null | undefined) => side === 'above' || side === 'rising';
 const height = (side: Side | null | undefined) => (side == null ? '' : isHigh(side) ? ', high' : ', low');
 
@@ -100,6 +110,8 @@ export function sentence(facts: SignalFacts): string {
   const since = `since sample ${from} (${when(facts.since)})`;
   switch (rule.kind) {
     case 'beyond':
+      if (isRareEvent(facts.panel))
+        return `Sample ${to} (${when(facts.since)}) lies ${isHigh(side) ? 'farther from' : 'closer to'} the event before than the ${isHigh(side) ? 'upper' : 'lower'} control limit allows.`;
       return `The ${one} of sample ${to} (${when(facts.since)}) lies ${above} its ${isHigh(side) ? 'upper' : 'lower'} control limit.`;
     case 'one_side':
       return `${capital(inWords(count))} ${many} in a row lie ${above} the centre line, ${since}.`;
@@ -116,11 +128,15 @@ export function sentence(facts: SignalFacts): string {
   }
 }
 
+/** Only rare events have limits on a panel of bare values; run charts have none. */
+const isRareEvent = (panel: Statistic) => panel === 'value';
+
 /** What such a pattern usually means. */
 export function meaning(rule: Rule, panel: Statistic): string {
   const spread = isSpread(panel);
   switch (rule.kind) {
     case 'beyond':
+      if (isRareEvent(panel)) return 'Such events come at another pace than they did.';
       return spread
         ? 'One sample scatters unlike the others: a single piece, a slip of the gauge, or two streams mixed.'
         : 'Something acted on this sample alone: a wrong piece, a slip of the gauge, or a sudden change.';

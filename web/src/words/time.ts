@@ -2,6 +2,15 @@ import { LOCALE } from './locale';
 
 const formats = (timeZone?: string) => ({
   clock: new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit', timeZone }),
+  parts: new Intl.DateTimeFormat('en-GB', {
+    year: 'numeric',
+    month: 'numeric',
+    day: 'numeric',
+    hour: 'numeric',
+    minute: 'numeric',
+    hourCycle: 'h23',
+    timeZone,
+  }),
   day: new Intl.DateTimeFormat(LOCALE, { weekday: 'short', day: 'numeric', month: 'short', timeZone }),
 });
 
@@ -22,6 +31,27 @@ export function atClock(time: string): string {
 export function when(time: string, now = new Date()): string {
   const day = onDay(time);
   return day === site.day.format(now) ? atClock(time) : `${day}, ${atClock(time)}`;
+}
+
+/** The moment that a date and a time of the site's clock name, as they stand in a field; nothing for what is none. */
+export function momentOf(typed: string): string | null {
+  const [, year, month, day, hour, minute] = (/^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)/.exec(typed) ?? []).map(Number);
+  if (year === undefined || month === undefined || day === undefined) return null;
+  const asIfUtc = Date.UTC(year, month - 1, day, hour, minute);
+  // What the site's clock is ahead; asked twice, since it may be set over between.
+  const ahead = (at: number) => {
+    const parts = Object.fromEntries(site.parts.formatToParts(at).map(({ type, value }) => [type, Number(value)]));
+    const shown = Date.UTC(
+      parts.year ?? 0,
+      (parts.month ?? 1) - 1,
+      parts.day ?? 1,
+      (parts.hour ?? 0) % 24,
+      parts.minute ?? 0,
+    );
+    return shown - Math.floor(at / 60_000) * 60_000;
+  };
+  const near = asIfUtc - ahead(asIfUtc);
+  return new Date(asIfUtc - ahead(near)).toISOString();
 }
 
 /** The day. */

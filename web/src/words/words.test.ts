@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Rule } from '../api/client';
 import { figure } from './numbers';
 import { type SignalFacts, sentence, spanLabel } from './signals';
-import { atClock, hangClock, stretch, when } from './time';
+import { atClock, hangClock, momentOf, stretch, when } from './time';
 
 const facts = (rule: Rule, change: Partial<SignalFacts> = {}): SignalFacts => ({
   rule,
@@ -23,6 +23,10 @@ describe('a signal is a sentence about the process', () => {
     [
       facts({ kind: 'beyond', k: 3 }, { side: 'below', panel: 'individual' }),
       /^The value of sample 19 .* lies below its lower control limit\.$/,
+    ],
+    [
+      facts({ kind: 'beyond', k: 3 }, { side: 'below', panel: 'value' }),
+      /^Sample 19 \(\d\d:\d\d\) lies closer to the event before than the lower control limit allows\.$/,
     ],
     [
       facts({ kind: 'trend', n: 6 }, { side: 'falling', panel: 'range' }),
@@ -66,5 +70,18 @@ describe('the clock', () => {
     const now = new Date('2026-07-01T23:30:00Z');
     expect(when('2026-07-01T23:10:00Z', now)).toBe('00:10');
     expect(when('2026-07-01T22:50:00Z', now)).toMatch(/^Wed,? 1 Jul, 23:50$/);
+  });
+
+  it.each([
+    ['2026-07-01T09:00', '2026-07-01T08:00:00.000Z'],
+    ['2026-11-26T08:00', '2026-11-26T08:00:00.000Z'],
+    // Around the hour that the clock is set back.
+    ['2026-10-25T00:30', '2026-10-24T23:30:00.000Z'],
+    ['2026-10-25T03:30', '2026-10-25T03:30:00.000Z'],
+    ['yesterday', null],
+    ['', null],
+  ])('names the moment of %s', (typed, moment) => {
+    hangClock('Europe/London');
+    expect(momentOf(typed)).toBe(moment);
   });
 });

@@ -1,6 +1,7 @@
 //! What is measured and counted at the site.
 
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
+use quality::part::Part;
 use spc::chart::{ChartKind, ChartOptions};
 use spc::rules::{Preset, RuleSet};
 use uuid::Uuid;
@@ -57,6 +58,7 @@ fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process
         feature: None,
         components: vec![],
         defect_kinds: vec![],
+        parts: vec![],
     }
 }
 
@@ -143,6 +145,23 @@ pub fn rows() -> Vec<Row> {
             &[('R', "Rim crack"), ('W', "Wall crack"), ('F', "Foot crack")],
             process,
         )
+    });
+    add(3, SMALL, Process::burner_trips(), &|process| Characteristic {
+        kind: Kind::RareEvent,
+        chart: ChartKind::T,
+        decimals: 1,
+        sampling: Sampling::Never,
+        rule_set: RuleSet::Preset(Preset::LimitsOnly),
+        reaction_plan: kiln.clone(),
+        ..measured("Burner trips", "h", 1, 1, process)
+    });
+    add(4, SMALL, Process::small_orders(), &|process| Characteristic {
+        hard_bounds: bounds(0.0, 60.0),
+        parts: [("Collar 8", 8.2), ("Collar 20", 20.4), ("Collar 40", 40.6)]
+            .map(|(name, nominal)| Part { name: name.into(), nominal, sigma: None })
+            .to_vec(),
+        reaction_plan: bench.clone(),
+        ..measured("Collar height", "mm", 2, 3, process)
     });
     add(4, SMALL, Process::stale_limits(), &|process| Characteristic {
         sampling: Sampling::Shift,

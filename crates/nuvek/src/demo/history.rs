@@ -7,7 +7,8 @@ use futures::future::try_join_all;
 use quality::characteristic::Kind;
 use quality::entry::{Accepted, Tags};
 use quality::limits::NewLimits;
-use quality::sample::{Content, Counts, Defects, Readings};
+use quality::part::PART_TAG;
+use quality::sample::{Content, Counts, Defects, RareEvent, Readings};
 use quality::signal::{Answer, Decision, SignalState};
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
@@ -25,6 +26,9 @@ use super::site::Site;
 
 /// Samples on trial before limits are put in force.
 const TRIAL_SAMPLES: usize = 25;
+
+/// Samples of one part, before an order for another comes.
+const SAMPLES_OF_AN_ORDER: usize = 5;
 
 /// So many samples tell PostgreSQL enough to plan by.
 const ANALYZE_AFTER: usize = 100;
@@ -54,7 +58,9 @@ impl Writer<'_> {
         let mut phase_since = count;
         let mut planned = Vec::new();
         for ago in (0..count).rev() {
-            let jitter = Duration::seconds(if ago == 0 { 0 } else { random.random_range(-240..240) });
+            // Nobody plans when something rare happens.
+            let widest = if self.process.draw.is_rare() { interval.num_seconds() * 9 / 20 } else { 240 };
+            let jitter = Duration::seconds(if ago == 0 { 0 } else { random.random_range(-widest..widest) });
             let taken_at = newest - interval * ago as i32 + jitter;
             self.do_planned(&mut planned, taken_at).await?;
             let person = self.site.technicians[(taken_at.timestamp() / 28_800) as usize % 2];
@@ -114,7 +120,10 @@ impl Writer<'_> {
         let content = match self.process.draw {
             Draw::Values { mean, sigma } => {
                 let scale = 10f64.powi(i32::from(c.decimals));
-                let mean = mean + sigma * offset;
+                // An order is a few samples of one part.
+                let part = c.parts.get((ago / SAMPLES_OF_AN_ORDER) % c.parts.len().max(1));
+                tags.extend(part.map(|part| (PART_TAG.to_owned(), part.name.clone())));
+                let mean = mean + part.map_or(0.0, |part| part.nominal) + sigma * offset;
                 let mut about = |mean: f64| ((mean + sigma * noise.sample(random)) * scale).round() / scale;
                 Content::Readings(Readings {
                     values: (0..c.subgroup_size).map(|_| Some(about(mean))).collect(),
@@ -140,6 +149,7 @@ impl Writer<'_> {
                 let defects = by_kind.map(|(kind, count)| Defects { kind: Some(kind.id), word: None, count });
                 Content::Counts(Counts { inspected, defects: defects.collect() })
             }
+            Draw::Events => Content::Event(RareEvent::default()),
         };
         for tag in &c.asked_tags {
             let value = match tag.as_str() {

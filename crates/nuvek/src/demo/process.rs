@@ -48,6 +48,15 @@ pub enum Draw {
     /// Nonconforming units or nonconformities a unit, in between so many units inspected. The rate
     /// itself scatters by so much of itself from sample to sample.
     Counts { rate: f64, inspected: (u32, u32), scatter: f64 },
+    /// Rare events, entered by their time, about as far apart as the minutes of the process say.
+    Events,
+}
+
+impl Draw {
+    /// Whether it is of something rare.
+    pub fn is_rare(self) -> bool {
+        matches!(self, Self::Events)
+    }
 }
 
 /// Something that happened at the station, so many samples ago.
@@ -224,6 +233,20 @@ impl Process {
             events: vec![told(61, "Maintenance", None, Some("Cap press set anew after its service."))],
             ..Self::steady(81, 0.140, 0.025, 480, 0.5)
         }
+    }
+
+    /// Collar height: small orders of three sizes, which share a chart; the fixture of one was set anew lately.
+    pub fn small_orders() -> Self {
+        Self {
+            happenings: vec![Happening::Shift { ago: 1, until: 1, sigmas: -2.4 }],
+            stories: vec![Story { from_ago: 1, to_ago: 0, ending: Ending::Open, note: None }],
+            ..Self::steady(87, 0.0, 0.06, 360, 0.5)
+        }
+    }
+
+    /// Burner trips: rare, and entered when they happen.
+    pub fn burner_trips() -> Self {
+        Self::new(141, Draw::Events, 1600, 0.4)
     }
 
     /// Leak test: one lot of caps that did not seal, answered well.

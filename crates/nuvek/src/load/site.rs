@@ -118,6 +118,7 @@ async fn add(
         feature: None,
         components: vec![],
         defect_kinds: vec![],
+        parts: vec![],
     };
     let id = store::plan::add_characteristic(pool, Belongs { station, product, since }, &new, engineer).await?;
     for n in 0..HISTORY {

@@ -10,6 +10,8 @@ use crate::reading::ReadingRefusal;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Reason {
+    /// Units since the event before are no whole number.
+    Between,
     /// Its address lies outside the networks that the server may connect to.
     AddressNotAllowed,
     /// A reading is blank.
@@ -22,6 +24,8 @@ pub enum Reason {
     Defects,
     /// The entry id was used for another sample.
     EntryReused,
+    /// An event was entered for the same moment.
+    EventThere,
     /// A frame that was cut off.
     FrameCutOff,
     /// A frame out of order.
@@ -78,6 +82,8 @@ pub enum Reason {
     OtherUnit,
     /// Outside the hard bounds.
     OutsideHardBounds,
+    /// None of the parts of its short run.
+    Part,
     /// A result that cannot be read.
     ResultUnreadable,
     /// A result without its order.
@@ -124,6 +130,8 @@ impl From<&ReadingRefusal> for Reason {
             ReadingRefusal::Inspected { .. } => Self::Inspected,
             ReadingRefusal::MoreThanInspected { .. } => Self::MoreThanInspected,
             ReadingRefusal::Defects => Self::Defects,
+            ReadingRefusal::Between { .. } => Self::Between,
+            ReadingRefusal::Part { .. } => Self::Part,
             ReadingRefusal::Tag { .. } => Self::Tag,
             ReadingRefusal::OtherKind => Self::OtherKind,
         }

@@ -3,8 +3,12 @@
 use super::typed::Typed;
 use crate::characteristic::{Bounds, Characteristic, Kind};
 use crate::field::NAME_AT_MOST;
+use crate::part::PART_TAG;
 use crate::reading::{ReadingRefusal, number};
-use crate::sample::{Content, Counts, Defects, Readings};
+use crate::sample::{Content, Counts, Defects, RareEvent, Readings};
+
+/// Conforming units between two events at most.
+const BETWEEN_AT_MOST: u32 = 1_000_000_000;
 
 /// The content of a sample, complete.
 ///
@@ -12,7 +16,9 @@ use crate::sample::{Content, Counts, Defects, Readings};
 /// Every refusal at once, so that all can be shown where they are.
 pub(super) fn read(characteristic: &Characteristic, typed: &Typed) -> Result<Content, Vec<ReadingRefusal>> {
     let mut refusals = Vec::new();
-    let content = if characteristic.kind == Kind::Measured {
+    let content = if characteristic.kind == Kind::RareEvent {
+        Content::Event(event(characteristic, typed, &mut refusals))
+    } else if characteristic.kind == Kind::Measured {
         let expected = characteristic.pieces();
         if typed.readings.len() != expected {
             refusals.push(ReadingRefusal::WrongCount { given: typed.readings.len(), expected });
@@ -41,7 +47,11 @@ pub(super) fn read(characteristic: &Characteristic, typed: &Typed) -> Result<Con
 /// As of a complete entry, but blanks are no error.
 pub fn read_so_far(characteristic: &Characteristic, typed: &Typed) -> Result<Option<Content>, Vec<ReadingRefusal>> {
     let mut refusals = Vec::new();
-    let content = if characteristic.kind == Kind::Measured {
+    let content = if characteristic.kind == Kind::RareEvent {
+        // Without the event before, its time says nothing yet.
+        let begun = typed.between.as_deref().is_some_and(|text| !text.trim().is_empty());
+        (begun && !characteristic.asks_when()).then(|| Content::Event(event(characteristic, typed, &mut refusals)))
+    } else if characteristic.kind == Kind::Measured {
         let values = pieces(characteristic, &typed.readings, &mut refusals, |_, _| {});
         let some = values.iter().any(Option::is_some);
         some.then_some(Content::Readings(Readings { values, components: vec![] }))
@@ -118,6 +128,22 @@ fn counts(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<Rea
     counts
 }
 
+/// Conforming units since the event before; nothing where its time says all.
+fn event(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<ReadingRefusal>) -> RareEvent {
+    let given = typed.between.as_deref().map(str::trim).unwrap_or_default();
+    if characteristic.asks_when() {
+        if !given.is_empty() {
+            refusals.push(ReadingRefusal::OtherKind);
+        }
+        return RareEvent::default();
+    }
+    let between = given.parse::<u32>().ok().filter(|n| *n <= BETWEEN_AT_MOST);
+    if between.is_none() {
+        refusals.push(ReadingRefusal::Between { given: given.chars().take(NAME_AT_MOST).collect() });
+    }
+    RareEvent { between: between.map(f64::from) }
+}
+
 /// Only what could have been kept was asked about.
 fn check_typed_first(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<ReadingRefusal>) {
     let expected = if characteristic.kind == Kind::Measured { characteristic.pieces() } else { 0 };
@@ -133,10 +159,22 @@ fn check_typed_first(characteristic: &Characteristic, typed: &Typed, refusals: &
 fn check_kind_and_tags(characteristic: &Characteristic, typed: &Typed, refusals: &mut Vec<ReadingRefusal>) {
     let measured = !typed.readings.is_empty() || !typed.components.is_empty() || !typed.left_out.is_empty();
     let counted = typed.inspected.is_some() || !typed.defects.is_empty();
-    if (characteristic.kind == Kind::Measured && counted) || (characteristic.kind != Kind::Measured && measured) {
+    let others = match characteristic.kind {
+        Kind::Measured => counted || typed.between.is_some(),
+        Kind::RareEvent => measured || counted,
+        _ => measured || typed.between.is_some(),
+    };
+    if others {
         refusals.push(ReadingRefusal::OtherKind);
     }
+    if !characteristic.parts.is_empty() && characteristic.part(&typed.tags).is_none() {
+        let given = typed.tags.get(PART_TAG).map(|name| name.chars().take(NAME_AT_MOST).collect());
+        refusals.push(ReadingRefusal::Part { given: given.unwrap_or_default() });
+    }
     for (tag, value) in typed.tags.iter() {
+        if tag == PART_TAG && !characteristic.parts.is_empty() {
+            continue;
+        }
         let asked = characteristic.asked_tags.contains(tag);
         if !asked || value.chars().count() > NAME_AT_MOST || value.chars().any(char::is_control) {
             refusals.push(ReadingRefusal::Tag { tag: tag.chars().take(NAME_AT_MOST).collect() });

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 use crate::sample::Defects;
 
 /// An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
-/// counts use `inspected` and `defects`.
+/// counts use `inspected` and `defects`; rare events `between`, unless their time says all.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
@@ -23,6 +23,8 @@ pub struct Typed {
     pub inspected: Option<String>,
     /// Counts by kind.
     pub defects: Vec<Defects>,
+    /// Conforming units since the rare event before.
+    pub between: Option<String>,
     /// By name.
     pub tags: Tags,
     /// Readings that were changed when somebody asked whether they are right, as they were typed first.

@@ -4,8 +4,9 @@ use serde::{Deserialize, Serialize};
 use spc::chart::Figures;
 
 use super::slip::likely;
-use super::typed::{Typed, TypedFirst};
+use super::typed::{Tags, Typed, TypedFirst};
 use crate::characteristic::{Bounds, Characteristic, Kind};
+use crate::part::Part;
 use crate::sample::{Content, Readings};
 
 /// How many sigma of single values a reading may lie from the centre of limits in force before somebody is asked.
@@ -76,6 +77,15 @@ impl Usual {
     }
 }
 
+impl Usual {
+    /// What is usual of one part, where limits speak of deviations from the nominal of each.
+    fn of_part(self, part: Option<&Part>) -> Self {
+        let Some(part) = part.filter(|_| self.by == UsualBy::Limits) else { return self };
+        let value = |deviation: Option<f64>| deviation.map(|x| part.value(x));
+        Self { bounds: Bounds { lower: value(self.bounds.lower), upper: value(self.bounds.upper) }, ..self }
+    }
+}
+
 /// A reading that was doubted when it came.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -104,9 +114,15 @@ pub struct Unusual {
     pub likely: Option<String>,
 }
 
-/// The readings of a sample that were doubted: those that are not usual, and those that `changed` at the question.
-pub fn doubts(usual: &Usual, content: &Content, changed: &[TypedFirst]) -> Vec<Doubt> {
-    let kept = outside(usual, content).map(|(piece, _)| Doubt { piece, first: None });
+/// The readings of a sample that were doubted: those that are not usual, and those that were `changed` at the question.
+pub fn doubts(
+    characteristic: &Characteristic,
+    usual: &Usual,
+    (content, tags): (&Content, &Tags),
+    changed: &[TypedFirst],
+) -> Vec<Doubt> {
+    let usual = usual.of_part(characteristic.part(tags));
+    let kept = outside(&usual, content).map(|(piece, _)| Doubt { piece, first: None });
     let changed = changed.iter().map(|c| Doubt { piece: c.piece, first: Some(c.given.clone()) });
     changed.chain(kept).collect()
 }
@@ -115,7 +131,7 @@ pub fn doubts(usual: &Usual, content: &Content, changed: &[TypedFirst]) -> Vec<D
 fn outside(usual: &Usual, content: &Content) -> impl Iterator<Item = (usize, f64)> {
     let values = match content {
         Content::Readings(Readings { values, .. }) => values.as_slice(),
-        Content::Counts(_) => &[],
+        Content::Counts(_) | Content::Event(_) => &[],
     };
     let bounds = usual.bounds;
     values.iter().enumerate().filter_map(move |(i, value)| Some((i + 1, value.filter(|&x| !bounds.hold(x))?)))
@@ -123,8 +139,9 @@ fn outside(usual: &Usual, content: &Content) -> impl Iterator<Item = (usize, f64
 
 /// The readings that a person is asked about before they are kept.
 pub fn unusual(characteristic: &Characteristic, usual: &Usual, typed: &Typed, content: &Content) -> Vec<Unusual> {
-    let Usual { bounds, by } = *usual;
-    outside(usual, content)
+    let usual = usual.of_part(characteristic.part(&typed.tags));
+    let Usual { bounds, by } = usual;
+    outside(&usual, content)
         .map(|(piece, given)| {
             let likely = typed.readings.get(piece - 1).and_then(|text| likely(characteristic, &bounds, text));
             Unusual { piece, given, lower: bounds.lower, upper: bounds.upper, by, likely }

@@ -96,7 +96,7 @@ fn few_found(characteristic: &Characteristic, found: &Estimate) -> Option<Unfit>
         Kind::NonconformingUnits => center * mean_size,
         Kind::Nonconformities if characteristic.chart == ChartKind::C => center,
         Kind::Nonconformities => center * mean_size,
-        Kind::Measured => return None,
+        Kind::Measured | Kind::RareEvent => return None,
     };
     (expected < 1.0).then_some(Unfit::FewFound { expected })
 }

@@ -4,6 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::analyte::level_shows;
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Sampling, Specification};
 use quality::object::ObjectKind;
+use quality::part::Part;
 use quality::scheme::{Scheme, Schemes};
 use serde::{Deserialize, Serialize};
 use spc::chart::{ChartOptions, Statistic};
@@ -66,7 +67,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
     let corrupt = |id: Uuid| move |_| StoreError::Corrupt(format!("set-up of characteristic {id}"));
     sqlx::query!(
         r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
-                  c.defect_kinds as "kinds: Json<Vec<DefectKind>>", c.options as "chart_options: Json<ChartOptions>",
+                  c.parts as "all_parts: Json<Vec<Part>>", c.defect_kinds as "kinds: Json<Vec<DefectKind>>", c.options as "chart_options: Json<ChartOptions>",
                   s.name as station, p.name as product, v.analyte_id as "analyte?",
                   (select jsonb_agg(jsonb_build_array(e.ends_at, jsonb_build_object('chart', e.chart,
                        'options', e.options, 'rule_set', e.rule_set, 'k', e.k)) order by e.ends_at)
@@ -107,6 +108,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             feature: row.feature,
             components: row.components,
             defect_kinds: row.kinds.0,
+            parts: row.all_parts.0,
         };
         Ok(CharacteristicView {
             id: row.id,

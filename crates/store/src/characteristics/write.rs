@@ -39,9 +39,10 @@ pub(crate) async fn write(
     sqlx::query!(
         "insert into characteristic as old (id, station_id, product_id, created_at, name, unit, decimals, kind, chart,
              subgroup_size, varying, taken, sampling, rule_set, hard_lower, hard_upper, soft_lower, soft_upper, lsl,
-             target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds, options, k)
+             target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds, options, k,
+             parts)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
-             $23, $24, $25, $26, $27, $28, $29, $30)
+             $23, $24, $25, $26, $27, $28, $29, $30, $31)
          on conflict (id) do update set name = excluded.name, unit = excluded.unit, decimals = excluded.decimals,
              kind = excluded.kind, chart = excluded.chart, subgroup_size = excluded.subgroup_size,
              varying = excluded.varying, taken = excluded.taken, sampling = excluded.sampling,
@@ -50,7 +51,7 @@ pub(crate) async fn write(
              target = excluded.target, usl = excluded.usl, reaction_plan = excluded.reaction_plan,
              asked_tags = excluded.asked_tags, labels = excluded.labels, hidden = excluded.hidden,
              feature = excluded.feature, components = excluded.components, defect_kinds = excluded.defect_kinds,
-             options = excluded.options, k = excluded.k,
+             options = excluded.options, k = excluded.k, parts = excluded.parts,
              version = old.version + 1",
         id,
         at.station,
@@ -81,7 +82,8 @@ pub(crate) async fn write(
         &new.components,
         serde_json::to_value(&new.defect_kinds)?,
         serde_json::to_value(&new.options)?,
-        new.k
+        new.k,
+        serde_json::to_value(&new.parts)?
     )
     .execute(conn)
     .await

@@ -19,14 +19,13 @@ pub(super) fn lay_out(
     all_phases: &[Phase],
 ) -> Result<(Vec<ChartPanel>, Vec<ChartPhase>), StoreError> {
     let schemes = setup.schemes();
-    let kind = setup.characteristic.kind;
     let mut panels: Vec<(Statistic, Vec<PanelPoint>)> = Vec::new();
     let mut phases: Vec<ChartPhase> = Vec::new();
     let mut start = 0;
     for group in rows.chunk_by(|a, b| holding(all_phases, a.taken_at) == holding(all_phases, b.taken_at)) {
         let phase = &all_phases[holding(all_phases, group[0].taken_at)];
         let lead = if start == 0 { lead } else { &[] };
-        let shown: Vec<Place> = group.iter().map(|row| row.place(kind, &schemes)).collect();
+        let shown: Vec<Place> = group.iter().map(|row| row.place(&setup.characteristic, &schemes)).collect();
         let places: Vec<&Place> = lead.iter().map(|point| &point.place).chain(&shown).collect();
         let ground = Ground { figures: phase.figures, schemes: &schemes };
         let plotted = plot_window(&ground, &places, sums.filter(|_| start == 0))?;

@@ -1,9 +1,9 @@
 //! Samples as points of a chart.
 
-use quality::characteristic::Kind;
+use quality::characteristic::Characteristic;
 use quality::entry::{Doubt, Tags};
 use quality::place::Place;
-use quality::sample::{Content, Counts, Defects, Plotted, Readings};
+use quality::sample::{Content, Counts, Defects, Plotted, RareEvent, Readings};
 use quality::scheme::Schemes;
 use sqlx::PgConnection;
 use sqlx::types::Json;
@@ -22,7 +22,7 @@ pub(super) async fn latest(
     let rows = sqlx::query!(
         r#"select s.id, s.number, s.taken_at, s.arrived_at, p.name as person, s.tags as "tags: Json<Tags>", s.version,
                   s.readings as "readings: Vec<Option<f64>>", s.components as "components: Vec<Option<f64>>",
-                  s.inspected, s.doubts as "doubts: Json<Vec<Doubt>>", s.defects as "defects: Json<Vec<Defects>>", s.skipped_because, s.withdrawn_because,
+                  s.inspected, s.event, s.distance, s.doubts as "doubts: Json<Vec<Doubt>>", s.defects as "defects: Json<Vec<Defects>>", s.skipped_because, s.withdrawn_because,
                   w.name as "withdrawn_by?", exists (select from correction where sample_id = s.id) as "corrected!",
                   s.sums,
                   case when s.aside then (
@@ -55,7 +55,7 @@ pub(super) async fn latest(
             (None, Some(inspected)) => {
                 Some(Content::Counts(Counts { inspected: inspected.unsigned_abs(), defects: row.defects.0 }))
             }
-            (None, None) => None,
+            (None, None) => row.event.then_some(Content::Event(RareEvent { between: row.distance })),
         };
         let gap = match (row.skipped_because, row.withdrawn_because) {
             (Some(because), _) => Some(Gap { withdrawn: false, because, person: row.person.clone() }),
@@ -86,10 +86,11 @@ pub(super) async fn latest(
 
 impl ChartPoint {
     /// As limits and rules look at it.
-    pub(super) fn place(&self, kind: Kind, schemes: &Schemes) -> Place {
+    pub(super) fn place(&self, characteristic: &Characteristic, schemes: &Schemes) -> Place {
         let content = self.content.as_ref().filter(|_| self.gap.is_none());
+        let plotted = |content: &Content| content.plotted(characteristic.part(&self.tags));
         Place {
-            plotted: content.map_or(Plotted::gap(kind), Content::plotted),
+            plotted: content.map_or(Plotted::gap(characteristic.kind), plotted),
             aside: self.aside.is_some(),
             restart: self.restart.is_some(),
             scheme: schemes.holding(self.taken_at),

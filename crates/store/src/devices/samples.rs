@@ -61,6 +61,7 @@ impl DeviceSample {
 pub fn reason_of(refusal: &StoreError) -> Reason {
     match refusal {
         StoreError::EntryReused => Reason::EntryReused,
+        StoreError::EventThere => Reason::EventThere,
         StoreError::Run(RunRefusal::InARun) => Reason::InARun,
         _ => Reason::Refused,
     }

@@ -6,7 +6,7 @@ use quality::entry::{Accepted, Doubt, Tags, doubts};
 use quality::field::text;
 use quality::object::ObjectKind;
 use quality::place::Place;
-use quality::sample::{Content, Counts, Defects, Plotted, Readings};
+use quality::sample::{Content, Counts, Defects, Plotted, RareEvent, Readings};
 use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use quality::version::{self, same_version};
@@ -17,6 +17,7 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::distance::{Next, renew};
 use super::save::{columns, said};
 use super::usual::usual_now;
 use crate::act::Act;
@@ -91,6 +92,8 @@ struct Held {
     components: Vec<Option<f64>>,
     inspected: Option<i32>,
     defects: Json<Vec<Defects>>,
+    event: bool,
+    distance: Option<f64>,
     tags: Json<Tags>,
     doubts: Json<Vec<Doubt>>,
     version: i32,
@@ -116,7 +119,7 @@ async fn hold(
     let row = sqlx::query!(
         r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, defects as "defects: Json<Vec<Defects>>",
-                  tags as "tags: Json<Tags>", doubts as "doubts: Json<Vec<Doubt>>", sample.version, gap as "gap!", aside, restart, run.taken_at as "run_at?",
+                  event, distance, tags as "tags: Json<Tags>", doubts as "doubts: Json<Vec<Doubt>>", sample.version, gap as "gap!", aside, restart, run.taken_at as "run_at?",
                   run.number as "run_number?"
            from sample left join run on run.id = sample.run_id where sample.id = $1"#,
         sample
@@ -136,6 +139,8 @@ async fn hold(
         components: row.components,
         inspected: row.inspected,
         defects: row.defects,
+        event: row.event,
+        distance: row.distance,
         tags: row.tags,
         doubts: row.doubts,
         version: row.version,
@@ -149,11 +154,17 @@ impl Held {
     fn content(&self) -> Content {
         match &self.readings {
             Some(values) => Content::Readings(Readings { values: values.clone(), components: self.components.clone() }),
+            None if self.event => Content::Event(RareEvent { between: self.entered_distance() }),
             None => Content::Counts(Counts {
                 inspected: self.inspected.map_or(0, i32::unsigned_abs),
                 defects: self.defects.0.clone(),
             }),
         }
+    }
+
+    /// Units since the event before; hours are not entered, but found.
+    fn entered_distance(&self) -> Option<f64> {
+        self.distance.filter(|_| !self.setup.characteristic.asks_when())
     }
 
     /// What the trail says of it.
@@ -178,7 +189,16 @@ impl Held {
         let place = Place { aside: self.aside, restart: self.restart, ..Place::of(plotted) };
         let it = Changed { sample, number, taken_at, place, because, person, changed: true };
         let phases = phases(act.conn(), characteristic).await?;
-        let outcome = judge(&mut act, &self.setup, phases, it).await?;
+        let mut outcome = judge(&mut act, &self.setup, phases.clone(), it).await?;
+        if reason == WithdrawnReason::Withdrawn && self.setup.characteristic.asks_when() {
+            let (_, next) = renew(act.conn(), &self.setup, (taken_at, number)).await?;
+            if let Some(Next { sample, number, taken_at, place }) = next {
+                let it = Changed { sample, number, taken_at, place, because, person, changed: true };
+                let next = judge(&mut act, &self.setup, phases, it).await?;
+                outcome.raised.extend(next.raised);
+                outcome.withdrawn.extend(next.withdrawn);
+            }
+        }
         if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {
             let station = self.setup.station_id;
             judge_again(&mut act, station, analyte, (taken_at, number), at).await?;
@@ -209,14 +229,15 @@ pub async fn correct(
     let held = hold(&mut act, sample, seen_version, person, now).await?;
     let Accepted { content, typed_first, .. } = accepted;
     let phases = phases(act.conn(), held.setup.id).await?;
-    let doubts = doubts(&usual_now(act.conn(), &held.setup, &phases).await?, content, typed_first);
+    let usual = usual_now(act.conn(), &held.setup, &phases).await?;
+    let doubts = doubts(&held.setup.characteristic, &usual, (content, &accepted.tags), typed_first);
     let mut tags = accepted.tags.clone();
     tags.extend(held.tags.get_key_value("shift").map(|(name, shift)| (name.clone(), shift.clone())));
     let (old, new) = (held.said(), said(content, &tags, &doubts));
     let columns = columns(content)?;
     sqlx::query!(
         "update sample set readings = $2, components = $3, inspected = $4, count = $5, defects = $6, tags = $7,
-             doubts = $8, version = version + 1
+             doubts = $8, distance = coalesce($9, distance), version = version + 1
          where id = $1",
         sample,
         columns.readings as Option<Vec<Option<f64>>>,
@@ -225,7 +246,8 @@ pub async fn correct(
         columns.count,
         columns.defects,
         serde_json::to_value(&tags)?,
-        serde_json::to_value(&doubts)?
+        serde_json::to_value(&doubts)?,
+        columns.distance
     )
     .execute(act.conn())
     .await?;
@@ -243,7 +265,11 @@ pub async fn correct(
     .await?;
     let detail = json!({"number": held.number, "old": old, "new": new, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleCorrected, sample, &detail);
-    held.finish(act, sample, content.plotted(), WithdrawnReason::Corrected, deed).await
+    let plotted = match content {
+        Content::Event(_) if held.setup.characteristic.asks_when() => Plotted::Between(held.distance),
+        content => content.plotted(held.setup.characteristic.part(&tags)),
+    };
+    held.finish(act, sample, plotted, WithdrawnReason::Corrected, deed).await
 }
 
 /// Withdraws a sample: its place stays as a gap, with the reason.

@@ -3,6 +3,7 @@
 
 mod change;
 mod count;
+mod distance;
 mod pencil;
 mod save;
 mod usual;

@@ -1,6 +1,7 @@
 //! The point in pencil: what a sample that is being entered would be.
 
 use chrono::{DateTime, Utc};
+use quality::entry::Tags;
 use quality::place::Place;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
@@ -55,7 +56,7 @@ pub struct PencilFinding {
 pub async fn preview(
     pool: &PgPool,
     characteristic: Uuid,
-    content: &Content,
+    (content, tags): (&Content, &Tags),
     at: DateTime<Utc>,
 ) -> Result<Pencil, StoreError> {
     let mut conn = pool.acquire().await?;
@@ -66,7 +67,7 @@ pub async fn preview(
     let schemes = setup.schemes();
     let stretch = Stretch::of_phase(&setup, &schemes, &phases, held);
     let hold = phases.get(held).map_or(Hold { figures: None, trial: true }, Phase::hold);
-    let place = Place { scheme: schemes.holding(at), ..Place::of(content.plotted()) };
+    let place = Place { scheme: schemes.holding(at), ..Place::of(content.plotted(setup.characteristic.part(tags))) };
     let point = SeriesPoint { sample: None, taken_at: at, number: i64::MAX, place };
     let window = around(&mut conn, &stretch, hold, vec![point], 1).await?;
     let limited = hold.figures.is_some();

@@ -4,7 +4,7 @@ use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::{Accepted, Doubt, Tags, Usual, doubts};
 use quality::place::Place;
 use quality::run::RunRefusal;
-use quality::sample::Content;
+use quality::sample::{Content, Plotted};
 use quality::shift::{Calendar, Turn};
 use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
@@ -14,6 +14,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::distance::{Next, is_taken, renew};
 use super::usual::usual_now;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
@@ -116,24 +117,42 @@ impl Saving {
         if self.setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken(_)) {
             return Err(RunRefusal::InARun.into());
         }
+        let by_time = self.setup.characteristic.asks_when() && matches!(new.visit, Visit::Taken(_));
+        if by_time && is_taken(act.conn(), new.characteristic, new.taken_at).await? {
+            return Err(StoreError::EventThere);
+        }
         let id = Uuid::new_v4();
         let turn = self.calendar.at(new.taken_at);
         let doubts = match &new.visit {
-            Visit::Taken(accepted) => doubts(&self.usual, &accepted.content, &accepted.typed_first),
+            Visit::Taken(Accepted { content, tags, typed_first }) => {
+                doubts(&self.setup.characteristic, &self.usual, (content, tags), typed_first)
+            }
             Visit::Skipped { .. } => vec![],
         };
         let number = insert(act.conn(), id, new, (turn, &doubts), run).await?;
         let characteristic = self.setup.id;
         act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic });
+        let (taken_at, person) = (new.taken_at, new.person);
+        let mut next = None;
         let place = match &new.visit {
-            Visit::Taken(Accepted { content, .. }) => Place::of(content.plotted()),
+            Visit::Taken(_) if self.setup.characteristic.asks_when() => {
+                let (hours, after) = renew(act.conn(), &self.setup, (taken_at, number)).await?;
+                next = after;
+                Place::of(Plotted::Between(hours))
+            }
+            Visit::Taken(Accepted { content, tags, .. }) => {
+                Place::of(content.plotted(self.setup.characteristic.part(tags)))
+            }
             // No moving range reaches over a gap, so one that comes in late changes what was found.
             Visit::Skipped { .. } => Place::gap(self.setup.characteristic.kind),
         };
-        let (taken_at, person) = (new.taken_at, new.person);
         let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
         let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
         let outcome = judge(act, &self.setup, self.phases.clone(), it).await?;
+        if let Some(Next { sample, number, taken_at, place }) = next {
+            let it = Changed { sample, number, taken_at, place, because, person, changed: true };
+            judge(act, &self.setup, self.phases.clone(), it).await?;
+        }
         Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
     }
 }
@@ -158,6 +177,11 @@ pub(super) fn said(content: &Content, tags: &Tags, doubts: &[Doubt]) -> Value {
         Content::Counts(c) => {
             json!({"inspected": c.inspected, "count": c.count(), "defects": c.defects, "tags": tags})
         }
+        Content::Event(e) => match e.between {
+            Some(between) => json!({"event": true, "between": between, "tags": tags}),
+            // How far it lies from the event before changes with what comes late; its time says all.
+            None => json!({"event": true, "tags": tags}),
+        },
     };
     if !doubts.is_empty() {
         said["doubts"] = json!(doubts);
@@ -172,25 +196,30 @@ pub(super) struct Columns {
     pub inspected: Option<i32>,
     pub count: Option<i32>,
     pub defects: Value,
+    pub event: bool,
+    pub distance: Option<f64>,
+}
+
+impl Default for Columns {
+    fn default() -> Self {
+        let (readings, inspected, count, distance) = (None, None, None, None);
+        Self { readings, components: vec![], inspected, count, defects: json!([]), event: false, distance }
+    }
 }
 
 pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
     let whole = |n: u32| i32::try_from(n).unwrap_or(i32::MAX);
     Ok(match content {
-        Content::Readings(r) => Columns {
-            readings: Some(r.values.clone()),
-            components: r.components.clone(),
-            inspected: None,
-            count: None,
-            defects: json!([]),
-        },
+        Content::Readings(r) => {
+            Columns { readings: Some(r.values.clone()), components: r.components.clone(), ..Columns::default() }
+        }
         Content::Counts(c) => Columns {
-            readings: None,
-            components: vec![],
             inspected: Some(whole(c.inspected)),
             count: Some(whole(c.count())),
             defects: serde_json::to_value(&c.defects)?,
+            ..Columns::default()
         },
+        Content::Event(e) => Columns { event: true, distance: e.between, ..Columns::default() },
     })
 }
 
@@ -202,10 +231,9 @@ async fn insert(
     (turn, doubts): (Option<Turn>, &[Doubt]),
     run: Option<Uuid>,
 ) -> Result<i64, StoreError> {
-    let nothing = Columns { readings: None, components: vec![], inspected: None, count: None, defects: json!([]) };
     let (columns, mut tags, because) = match &new.visit {
         Visit::Taken(Accepted { content, tags, .. }) => (columns(content)?, tags.clone(), None),
-        Visit::Skipped { because } => (nothing, Tags::default(), Some(because)),
+        Visit::Skipped { because } => (Columns::default(), Tags::default(), Some(because)),
     };
     if let Some(turn) = turn {
         tags.insert("shift".into(), turn.name);
@@ -214,8 +242,8 @@ async fn insert(
         "with head as (update sample_head set next_number = next_number + 1 where characteristic_id = $2
                        returning next_number - 1 as number)
          insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
-             components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts)
-         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15, $16
+             components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts, event, distance)
+         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15, $16, $17, $18
          from head, characteristic c join station s on s.id = c.station_id where c.id = $2
          returning number",
         id,
@@ -233,7 +261,9 @@ async fn insert(
         serde_json::to_value(tags)?,
         because,
         run,
-        serde_json::to_value(doubts)?
+        serde_json::to_value(doubts)?,
+        columns.event,
+        columns.distance
     )
     .fetch_one(conn)
     .await
@@ -246,7 +276,7 @@ async fn insert(
 /// The sample that this entry id was saved as, with the signals that flag it.
 async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option<Saved>, StoreError> {
     let Some(row) = sqlx::query!(
-        r#"select s.id, number, characteristic_id, taken_at, skipped_because, inspected, defects,
+        r#"select s.id, number, characteristic_id, taken_at, skipped_because, inspected, defects, event, distance,
                   readings as "readings: Vec<Option<f64>>", components as "components: Vec<Option<f64>>",
                   c.old as "corrected_from?"
            from sample s
@@ -265,7 +295,9 @@ async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option
         // It was corrected since: what counts is what it said at first.
         (Visit::Taken(Accepted { content, tags, .. }), Some(first)) => {
             let given = said(content, tags, &[]);
-            ["readings", "components", "inspected", "defects"].iter().all(|part| given.get(part) == first.get(part))
+            ["readings", "components", "inspected", "defects", "between"]
+                .iter()
+                .all(|part| given.get(part) == first.get(part))
         }
         (Visit::Taken(Accepted { content, .. }), None) => {
             let given = columns(content)?;
@@ -273,6 +305,8 @@ async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option
                 && given.components == row.components
                 && given.inspected == row.inspected
                 && given.defects == row.defects
+                && given.event == row.event
+                && (given.distance.is_none() || given.distance == row.distance)
         }
     };
     if row.characteristic_id != new.characteristic || !same {

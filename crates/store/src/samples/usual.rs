@@ -31,6 +31,10 @@ pub(super) async fn usual_now(
     if let Some(usual) = in_force.and_then(|phase| phase.figures.as_ref()).and_then(Usual::by_limits) {
         return Ok(usual);
     }
+    // Readings of different parts say nothing of one another.
+    if !setup.characteristic.parts.is_empty() {
+        return Ok(Usual::EVERYTHING);
+    }
     let recorded = sqlx::query!(
         r#"select min(x) as least, max(x) as most, count(x) as "readings!"
            from (select readings from sample where characteristic_id = $1 and not gap

@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::characteristic::Kind;
+use quality::part::Part;
 use quality::place::Place;
 use quality::sample::Plotted;
 use quality::scheme::Schemes;
@@ -36,6 +37,7 @@ impl SeriesPoint {
 pub(crate) struct Stretch<'a> {
     characteristic: Uuid,
     kind: Kind,
+    parts: &'a [Part],
     schemes: &'a Schemes,
     /// The phase begins here; nothing where what was sampled before counts to it too.
     starts_at: Option<DateTime<Utc>>,
@@ -51,6 +53,9 @@ struct Row {
     readings: Option<Vec<Option<f64>>>,
     count: Option<i32>,
     inspected: Option<i32>,
+    distance: Option<f64>,
+    /// The part of a short run.
+    part: Option<String>,
     aside: bool,
     restart: bool,
     sums: Option<Vec<f64>>,
@@ -69,13 +74,13 @@ enum Way {
 
 impl<'a> Stretch<'a> {
     /// All samples.
-    pub fn all(setup: &CharacteristicView, schemes: &'a Schemes) -> Self {
-        let kind = setup.characteristic.kind;
-        Self { characteristic: setup.id, kind, schemes, starts_at: None, ends_before: None }
+    pub fn all(setup: &'a CharacteristicView, schemes: &'a Schemes) -> Self {
+        let (kind, parts) = (setup.characteristic.kind, &setup.characteristic.parts);
+        Self { characteristic: setup.id, kind, parts, schemes, starts_at: None, ends_before: None }
     }
 
     /// Those of a phase.
-    pub fn of_phase(setup: &CharacteristicView, schemes: &'a Schemes, phases: &[Phase], held: usize) -> Self {
+    pub fn of_phase(setup: &'a CharacteristicView, schemes: &'a Schemes, phases: &[Phase], held: usize) -> Self {
         let start = |i: usize| phases.get(i).map(|phase| phase.starts_at);
         // What was sampled before the first phase counts to it.
         let starts_at = if held > 0 { start(held) } else { None };
@@ -97,7 +102,8 @@ impl<'a> Stretch<'a> {
         let rows = sqlx::query_as!(
             Row,
             r#"with points as (
-                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.aside, s.restart, s.sums
+                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.distance,
+                          s.tags->>'part' as part, s.aside, s.restart, s.sums
                    from sample s
                    where s.characteristic_id = $1 and not s.gap
                      and (s.taken_at, s.number) < (coalesce($2, 'infinity'::timestamptz), $3)
@@ -109,8 +115,8 @@ impl<'a> Stretch<'a> {
                           lag(number, 1, $3) over later as next_number
                    from points window later as (order by taken_at desc, number desc))
                select id as "id!", number as "number!", taken_at as "taken_at!",
-                      readings as "readings: Vec<Option<f64>>", count, inspected, aside as "aside!",
-                      restart as "restart!", sums, false as "empty!",
+                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part,
+                      aside as "aside!", restart as "restart!", sums, false as "empty!",
                       (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
                               and (g.taken_at, g.number) > (n.taken_at, n.number)
                               and (g.taken_at, g.number) < (n.next_at, n.next_number)) as gap
@@ -139,7 +145,8 @@ impl<'a> Stretch<'a> {
         let rows = sqlx::query_as!(
             Row,
             r#"with points as (
-                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.aside, s.restart, s.sums
+                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.distance,
+                          s.tags->>'part' as part, s.aside, s.restart, s.sums
                    from sample s
                    where s.characteristic_id = $1 and not s.gap and (s.taken_at, s.number) > ($2, $3)
                      and s.taken_at < coalesce($4, 'infinity'::timestamptz)
@@ -149,8 +156,8 @@ impl<'a> Stretch<'a> {
                    select *, lag(taken_at, 1, $2) over earlier as last_at, lag(number, 1, $3) over earlier as last_number
                    from points window earlier as (order by taken_at, number))
                select id as "id!", number as "number!", taken_at as "taken_at!",
-                      readings as "readings: Vec<Option<f64>>", count, inspected, aside as "aside!",
-                      restart as "restart!", sums, false as "empty!",
+                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part,
+                      aside as "aside!", restart as "restart!", sums, false as "empty!",
                       (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
                               and (g.taken_at, g.number) < (n.taken_at, n.number)
                               and (g.taken_at, g.number) > (n.last_at, n.last_number)) as gap
@@ -177,8 +184,8 @@ impl<'a> Stretch<'a> {
     ) -> Result<Vec<SeriesPoint>, StoreError> {
         let rows = sqlx::query_as!(
             Row,
-            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, aside, restart,
-                      sums, gap as "empty!", null::boolean as gap
+            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, distance,
+                      tags->>'part' as part, aside, restart, sums, gap as "empty!", null::boolean as gap
                from sample
                where characteristic_id = $1 and (taken_at, number) >= (coalesce($2, '-infinity'::timestamptz), $3)
                  and taken_at < coalesce($4, 'infinity'::timestamptz)
@@ -222,8 +229,8 @@ impl<'a> Stretch<'a> {
     pub async fn since(&self, conn: &mut PgConnection, number: i64) -> Result<Vec<(Uuid, SeriesPoint)>, StoreError> {
         let rows = sqlx::query_as!(
             Row,
-            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, aside, restart,
-                      sums, gap as "empty!", null::boolean as gap
+            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, distance,
+                      tags->>'part' as part, aside, restart, sums, gap as "empty!", null::boolean as gap
                from sample where characteristic_id = $1 and number > $2 order by number"#,
             self.characteristic,
             number
@@ -275,7 +282,7 @@ impl<'a> Stretch<'a> {
 
     fn point(&self, row: Row) -> SeriesPoint {
         let place = Place {
-            plotted: plotted(self.kind, row.readings, row.count, row.inspected, row.empty),
+            plotted: self.plotted(&row),
             aside: row.aside,
             restart: row.restart,
             scheme: self.schemes.holding(row.taken_at),
@@ -284,20 +291,15 @@ impl<'a> Stretch<'a> {
         let sample = (!row.empty).then_some(row.id);
         SeriesPoint { sample, taken_at: row.taken_at, number: row.number, place }
     }
-}
-
-/// What is plotted of a stored sample.
-fn plotted(
-    kind: Kind,
-    readings: Option<Vec<Option<f64>>>,
-    count: Option<i32>,
-    inspected: Option<i32>,
-    gap: bool,
-) -> Plotted {
-    match (readings, count.zip(inspected)) {
-        _ if gap => Plotted::gap(kind),
-        (Some(readings), _) => Plotted::Values(readings.into_iter().flatten().collect()),
-        (None, Some((count, size))) => Plotted::Count(Some(Count { count: f64::from(count), size: f64::from(size) })),
-        (None, None) => Plotted::gap(kind),
+    /// What is plotted of a stored sample.
+    fn plotted(&self, row: &Row) -> Plotted {
+        let part = row.part.as_ref().and_then(|name| self.parts.iter().find(|part| part.name == *name));
+        match (&row.readings, row.count.zip(row.inspected)) {
+            _ if row.empty => Plotted::gap(self.kind),
+            (Some(readings), _) => Plotted::readings(readings.iter().copied(), part),
+            (None, Some((n, size))) => Plotted::Count(Some(Count { count: f64::from(n), size: f64::from(size) })),
+            (None, None) if self.kind == Kind::RareEvent => Plotted::Between(row.distance),
+            (None, None) => Plotted::gap(self.kind),
+        }
     }
 }

@@ -63,7 +63,8 @@ pub(super) fn fields(of: &Value, names: &[&str]) -> Value {
 /// What limits are made of.
 const FIGURES: [&str; 8] = ["center", "sigma", "sigma_between", "mean_n", "shape", "scale", "lower", "upper"];
 
-const CONTENT: [&str; 7] = ["readings", "components", "inspected", "count", "defects", "tags", "doubts"];
+const CONTENT: [&str; 9] =
+    ["readings", "components", "inspected", "count", "defects", "event", "between", "tags", "doubts"];
 
 impl Expected {
     pub fn take(&mut self, action: Action, object: Uuid, person: Option<Uuid>, at: DateTime<Utc>, detail: &Value) {

@@ -223,7 +223,7 @@ async fn samples(
     let mut rows = sqlx::query!(
         r#"select id, number, device, entry, taken_at, person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, count, defects, tags, skipped_because,
-                  withdrawn_by, withdrawn_because, aside, restart, doubts
+                  withdrawn_by, withdrawn_because, aside, restart, doubts, event, distance
            from sample where characteristic_id = $1 order by number"#,
         id
     )
@@ -238,7 +238,8 @@ async fn samples(
         let holds = json!({
             "number": row.number, "taken_at": row.taken_at, "device": row.device, "entry": row.entry,
             "person": row.person_id, "readings": row.readings, "components": row.components,
-            "inspected": row.inspected, "count": row.count, "defects": row.defects, "tags": row.tags,
+            "inspected": row.inspected, "count": row.count, "defects": row.defects,
+            "event": row.event, "between": row.distance, "tags": row.tags,
             "because": row.skipped_because, "doubts": row.doubts, "withdrawn": withdrawn, "aside": row.aside, "restart": row.restart,
         });
         let mut says = without_shift(told.says.clone());

@@ -146,6 +146,7 @@ pub fn wall_thickness() -> Characteristic {
         feature: None,
         components: vec![],
         defect_kinds: vec![],
+        parts: vec![],
     }
 }
 

@@ -3,17 +3,19 @@
 
 use std::collections::BTreeSet;
 
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, Duration, Utc};
 use proptest::strategy::{Strategy, ValueTree};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
-use quality::characteristic::{Bounds, Characteristic, Kind};
+use quality::characteristic::{Bounds, Characteristic, Kind, Sampling};
 use quality::place::{Place, points, where_so};
-use quality::sample::{Content, Counts, Defects, Plotted, Readings};
+use quality::sample::{Content, Counts, Defects, Plotted, RareEvent, Readings};
 use spc::chart::{ChartAnswer, ChartKind, ChartRequest, Figures, Limits, LimitsBasis, Signal, Statistic, compute};
 use spc::rules::{Preset, Rule, RuleSet, Side};
 use sqlx::PgPool;
 use sqlx::types::Json;
+use store::StoreError;
 use store::characteristics::Belongs;
+use store::samples::{NewSample, Visit, save};
 use uuid::Uuid;
 
 use super::common::{Site, give_limits, wall_thickness};
@@ -51,6 +53,14 @@ pub fn characteristic(chart: ChartKind, rule_set: RuleSet, name: String) -> Char
     match chart {
         ChartKind::IMr => Characteristic { subgroup_size: 1, ..measured },
         _ if Kind::Measured.charts().contains(&chart) => measured,
+        ChartKind::G | ChartKind::T => Characteristic {
+            kind: Kind::RareEvent,
+            sampling: Sampling::Never,
+            unit: if chart == ChartKind::T { "h" } else { "cartridges" }.into(),
+            subgroup_size: 1,
+            decimals: 0,
+            ..measured
+        },
         _ => {
             let units = matches!(chart, ChartKind::P | ChartKind::Np | ChartKind::PPrime);
             let kind = if units { Kind::NonconformingUnits } else { Kind::Nonconformities };
@@ -65,6 +75,8 @@ pub fn in_force(chart: ChartKind) -> Figures {
         ChartKind::PPrime => Figures::new(0.05, 1.2),
         ChartKind::C | ChartKind::U => Figures::centered(0.1),
         ChartKind::UPrime => Figures::new(0.1, 1.2),
+        ChartKind::G => Figures::centered(20.0),
+        ChartKind::T => Figures { shape: Some(1.2), scale: Some(0.2), ..Figures::default() },
         ChartKind::BetweenWithin => Figures { sigma_between: Some(0.05), mean_n: Some(3.0), ..Figures::new(5.0, 0.1) },
         _ => Figures::new(5.0, 0.1),
     }
@@ -86,12 +98,29 @@ pub fn content(characteristic: &Characteristic, chance: &mut Chance) -> Content 
         }
         return Content::Readings(Readings { values, components: vec![] });
     }
+    if kind == Kind::RareEvent {
+        let between = if chance.below(5) == 0 { chance.below(200) } else { 20 + chance.below(5) };
+        let by_time = characteristic.asks_when();
+        return Content::Event(RareEvent { between: (!by_time).then_some(between as f64) });
+    }
     let inspected = [50, 50, 100][chance.below(3)];
     let count = if chance.below(5) == 0 { chance.below(24) } else { 3 + chance.below(4) };
     let count = u32::try_from(count).unwrap();
     let word = Some("flaw".to_owned());
     let defects = if count == 0 { vec![] } else { vec![Defects { kind: None, word, count }] };
     Content::Counts(Counts { inspected, defects })
+}
+
+/// Saves a sample some seconds into its minute; gives it, unless an event was entered for the same moment.
+pub async fn save_unless_there(pool: &PgPool, mut new: NewSample, chance: &mut Chance) -> Option<Uuid> {
+    if matches!(&new.visit, Visit::Taken(accepted) if matches!(accepted.content, Content::Event(_))) {
+        new.taken_at += Duration::seconds(chance.below(60) as i64);
+    }
+    match save(pool, &new).await {
+        Ok(saved) => Some(saved.sample),
+        Err(StoreError::EventThere) => None,
+        Err(error) => panic!("{error}"),
+    }
 }
 
 /// A place of the series as it is stored.
@@ -103,19 +132,27 @@ pub struct Stored {
     pub taken_at: DateTime<Utc>,
 }
 
-pub async fn series(pool: &PgPool, id: Uuid, kind: Kind) -> Vec<Stored> {
-    type Row = (Uuid, i32, bool, Option<Vec<Option<f64>>>, Option<i32>, Option<i32>, bool, bool, DateTime<Utc>);
+pub async fn series(pool: &PgPool, id: Uuid, characteristic: &Characteristic) -> Vec<Stored> {
+    type Row =
+        (Uuid, i32, bool, Option<Vec<Option<f64>>>, Option<i32>, Option<i32>, Option<f64>, bool, bool, DateTime<Utc>);
+    let kind = characteristic.kind;
     let rows: Vec<Row> = sqlx::query_as(
-        "select id, version, gap, readings, count, inspected, aside, restart, taken_at from sample
+        "select id, version, gap, readings, count, inspected, distance, aside, restart, taken_at from sample
          where characteristic_id = $1 order by taken_at, number",
     )
     .bind(id)
     .fetch_all(pool)
     .await
     .unwrap();
-    let stored = |(sample, version, gap, readings, count, inspected, aside, restart, taken_at): Row| {
+    let mut last: Option<DateTime<Utc>> = None;
+    let stored = |(sample, version, gap, readings, count, inspected, distance, aside, restart, taken_at): Row| {
+        // Hours are not taken from the database, but found anew from the times of all events.
+        let hours = last.filter(|_| !gap).map(|last| (taken_at - last).num_microseconds().unwrap() as f64 / 3.6e9);
+        last = if gap { last } else { Some(taken_at) };
         let plotted = match (readings, count.zip(inspected)) {
             _ if gap => Plotted::gap(kind),
+            _ if characteristic.asks_when() => Plotted::Between(hours),
+            _ if kind == Kind::RareEvent => Plotted::Between(distance),
             (Some(values), _) => Plotted::Values(values.into_iter().flatten().collect()),
             (None, counts) => Plotted::Count(
                 counts.map(|(count, size)| spc::points::Count { count: f64::from(count), size: f64::from(size) }),

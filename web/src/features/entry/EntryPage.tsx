@@ -17,6 +17,7 @@ import { taking } from '../../words/samples';
 import { useMay } from '../../session/session';
 import { OpenSignals, SignalAsks } from '../signals';
 import { mayBecomeNumber } from './draft';
+import { EventFields } from './EventFields';
 import { MoreFields } from './MoreFields';
 import { NextDue } from './NextDue';
 import { Foresight, Questions, SampleBefore } from './Questions';
@@ -163,10 +164,12 @@ function Readings({
           refused={refused}
           onLeave={onLeave}
         />
+      ) : c.kind === 'rare_event' ? (
+        <EventFields key={entry.draft.entry} entry={entry} characteristic={c} onLeave={onLeave} />
       ) : (
         <Tally key={entry.draft.entry} entry={entry} view={view} onLeave={onLeave} />
       )}
-      <MoreFields entry={entry} components={c.components} />
+      <MoreFields entry={entry} components={c.components} parts={c.parts} />
       {/* A reading that is doubted foretells nothing. */}
       {sending.kind !== 'asked' && <Foresight entry={entry} />}
       <Questions entry={entry} characteristic={c} someBlank={someBlank} />
@@ -184,13 +187,13 @@ function Readings({
       )}
       {!touched && (
         <Typography color="text.secondary" variant="body2">
-          <KeyHints hints={measured ? ENTRY_KEYS.measured : ENTRY_KEYS.counted} />
+          <KeyHints hints={ENTRY_KEYS[measured ? 'measured' : c.kind === 'rare_event' ? 'event' : 'counted']} />
         </Typography>
       )}
       {sending.kind === 'typing' && <NextDue here={c.id} />}
       {sending.kind === 'typing' && (
         <Stack direction="row" sx={{ flexWrap: 'wrap', columnGap: 1 }}>
-          <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />
+          {c.kind !== 'rare_event' && <SkipSample characteristic={c.id} name={c.name} onSkipped={onLeave} />}
           {lastTaken && (
             <Button
               color="inherit"

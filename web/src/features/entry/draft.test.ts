@@ -41,7 +41,12 @@ it('a sample that was refused later is a draft again, under a new entry, with it
   const draft = { ...freshDraft(form), readings: ['6.2', '6,3', '7'] };
   const takenAt = '2026-09-21T08:00:00Z';
   const again = draftOf(
-    { ...typed(draft, 'measured', false), entry: draft.entry, device: 'd', confirmed: false },
+    {
+      ...typed(draft, { kind: 'measured', varying: false, chart: 'xbar_r' }),
+      entry: draft.entry,
+      device: 'd',
+      confirmed: false,
+    },
     takenAt,
   );
   expect(again).toEqual({ ...draft, entry: again.entry, takenAt });
@@ -61,14 +66,23 @@ describe('a tally', () => {
       { kind: null, word: 'seam', count: 12 },
     ]);
     draft = undo(undo(draft));
-    expect(typed(draft, 'nonconformities', false).defects).toEqual([{ kind: 'e', word: null, count: 1 }]);
+    expect(typed(draft, { kind: 'nonconformities', varying: false, chart: 'u' }).defects).toEqual([
+      { kind: 'e', word: null, count: 1 },
+    ]);
     expect(undo(undo(undo(draft))).defects).toEqual([]);
+  });
+
+  it('of a rare event says how many came since the one before, or nothing but its time', () => {
+    const draft = { ...freshDraft(counts), between: '120', when: '2026-09-21T08:00' };
+    const of = (chart: 'g' | 't') => typed(draft, { kind: 'rare_event', varying: false, chart });
+    expect(of('g')).toMatchObject({ between: '120', inspected: null, readings: [] });
+    expect(of('t').between).toBeNull();
   });
 
   it('says the number inspected only where it varies', () => {
     const draft = { ...freshDraft(counts), inspected: '48' };
-    expect(typed(draft, 'nonconforming_units', true).inspected).toBe('48');
-    expect(typed(draft, 'nonconforming_units', false).inspected).toBeNull();
+    expect(typed(draft, { kind: 'nonconforming_units', varying: true, chart: 'p' }).inspected).toBe('48');
+    expect(typed(draft, { kind: 'nonconforming_units', varying: false, chart: 'p' }).inspected).toBeNull();
   });
 });
 

@@ -17,6 +17,10 @@ const draft = z.object({
   /** Pieces left out on purpose, from 1. */
   leftOut: z.array(z.number()),
   inspected: z.string(),
+  /** Conforming units since the rare event before. */
+  between: z.string().default(''),
+  /** When a rare event happened, by the site's clock; now where it is empty. */
+  when: z.string().default(''),
   defects: z.array(defects),
   /** What was tapped, to undo it: place in `defects`, and how many. */
   tapped: z.array(z.object({ place: z.number(), count: z.number() })),
@@ -40,13 +44,18 @@ export interface Form {
   tags: Record<string, string>;
 }
 
+type Setup = ChartView['characteristic'];
+
+/** The tag that names the part of a short run, where there is one. */
+const partTag = (c: Setup) => (c.parts.length > 0 ? ['part'] : []);
+
 /** The form of a characteristic; tags are remembered from the sample before. */
 export function formOf({ characteristic: c, points }: ChartView): Form {
   const before = [...points].reverse().find((p) => p.gap == null)?.tags ?? {};
   return {
     pieces: c.kind === 'measured' ? c.subgroup_size : 0,
     components: c.components.length,
-    tags: Object.fromEntries(c.asked_tags.map((tag) => [tag, before[tag] ?? ''])),
+    tags: Object.fromEntries([...partTag(c), ...c.asked_tags].map((tag) => [tag, before[tag] ?? ''])),
   };
 }
 
@@ -59,6 +68,8 @@ export function freshDraft(form: Form): Draft {
     typedFirst: [],
     leftOut: [],
     inspected: '',
+    between: '',
+    when: '',
     defects: [],
     tapped: [],
     none: false,
@@ -70,7 +81,7 @@ export function freshDraft(form: Form): Draft {
 /** Whether anything was entered that would be a pity to lose. */
 export function isBlank(d: Draft): boolean {
   return (
-    [...d.readings, ...d.components, d.inspected].every((text) => text.trim() === '') &&
+    [...d.readings, ...d.components, d.inspected, d.between, d.when].every((text) => text.trim() === '') &&
     d.defects.length === 0 &&
     !d.none
   );
@@ -133,15 +144,25 @@ export function counted(d: Draft): number {
 }
 
 /** The draft as the server reads it. */
-export function typed(d: Draft, kind: ChartView['characteristic']['kind'], varying: boolean) {
+export function typed(d: Draft, { kind, varying, chart }: Pick<Setup, 'kind' | 'varying' | 'chart'>) {
   const { readings, components, leftOut: left_out } = d;
   // Only what stands there no more was changed.
   const typed_first = d.typedFirst.filter(({ piece, given }) => readings[piece - 1] !== given);
   const tags = Object.fromEntries(Object.entries(d.tags).filter(([, value]) => value.trim() !== ''));
-  if (kind === 'measured') return { readings, components, left_out, inspected: null, defects: [], tags, typed_first };
+  const nothing = {
+    readings: [],
+    components: [],
+    left_out: [],
+    inspected: null,
+    defects: [],
+    between: null,
+    typed_first: [],
+  };
+  if (kind === 'measured') return { ...nothing, readings, components, left_out, tags, typed_first };
+  if (kind === 'rare_event') return { ...nothing, tags, between: chart === 'g' ? d.between : null };
   const inspected = varying ? d.inspected : null;
   const defects = d.defects.filter((k) => k.count > 0);
-  return { readings: [], components: [], left_out: [], inspected, defects, tags, typed_first: [] };
+  return { ...nothing, inspected, defects, tags };
 }
 
 /** A sample that was sent, as a draft again: to be mended and sent anew, with the time it was entered at. */
@@ -153,6 +174,8 @@ export function draftOf(body: Omit<components['schemas']['SampleEntry'], 'taken_
     typedFirst: body.typed_first ?? [],
     leftOut: body.left_out ?? [],
     inspected: body.inspected ?? '',
+    between: body.between ?? '',
+    when: '',
     defects: (body.defects ?? []).map(({ kind = null, word = null, count }) => ({ kind, word, count })),
     tapped: (body.defects ?? []).map(({ count }, place) => ({ place, count })),
     none: (body.readings ?? []).length === 0 && (body.defects ?? []).length === 0,

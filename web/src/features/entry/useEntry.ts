@@ -6,6 +6,7 @@ import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';
 import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
+import { momentOf } from '../../words/time';
 import { askedAbout, counted, type Draft, formOf, freshDraft, isBlank, keepDraft, loadDraft, typed } from './draft';
 
 export type Sending =
@@ -45,7 +46,7 @@ export interface EntryState {
 
 /** The state of the entry of one characteristic. */
 export function useEntry(view: ChartView, onDone: (before: Before) => void): EntryState {
-  const { id: characteristic, kind, varying } = view.characteristic;
+  const { id: characteristic, kind, varying, chart } = view.characteristic;
   const form = useMemo(() => formOf(view), [view]);
   const { id: person } = usePerson();
   const { submit, waiting } = useOutbox();
@@ -59,14 +60,17 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
   // The page was left between keeping the entry and clearing the form: it is not to be entered twice.
   if (sending.kind === 'typing' && waiting.some((w) => w.entry === draft.entry)) setDraft(freshDraft(form));
 
-  const body = useMemo(() => typed(draft, kind, varying), [draft, kind, varying]);
+  const body = useMemo(() => typed(draft, { kind, varying, chart }), [draft, kind, varying, chart]);
   const measured = kind === 'measured';
   // Nothing found is a finding where things are counted.
+  const event = kind === 'rare_event';
   const begun = measured
     ? draft.readings.some((r) => r.trim() !== '')
-    : varying
-      ? draft.inspected.trim() !== ''
-      : !isBlank(draft);
+    : event
+      ? draft.between.trim() !== ''
+      : varying
+        ? draft.inspected.trim() !== ''
+        : !isBlank(draft);
   const preview = useQuery({
     queryKey: queries.preview(characteristic, body),
     enabled: begun,
@@ -90,7 +94,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       confirmedBefore.current ||= confirmed;
       setSending({ kind: 'sending' });
       const sample = {
-        ...typed(given, kind, varying),
+        ...typed(given, { kind, varying, chart }),
         device: device(),
         entry: given.entry,
         confirmed: confirmedBefore.current,
@@ -99,7 +103,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       const onKept = () => keepDraft(person, characteristic, freshDraft(form));
       const title = `${view.characteristic.name}: ${inShort(given, measured)}`;
       const outcome = await submit({ what: 'sample', target: characteristic, body: sample }, title, {
-        takenAt: given.takenAt,
+        takenAt: momentOf(given.when) ?? given.takenAt,
         onKept,
       });
       busy.current = false;
@@ -124,7 +128,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       setBefore(done);
       if (done) onDone(done);
     },
-    [person, characteristic, form, kind, measured, onDone, submit, varying, view.characteristic.name],
+    [person, characteristic, chart, form, kind, measured, onDone, submit, varying, view.characteristic.name],
   );
 
   const filled = draft.readings.filter((r) => r.trim() !== '').length;
@@ -146,7 +150,7 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
         r.trim() === '' && !draft.leftOut.includes(i + 1) ? [i + 1] : [],
       );
       // A second tap on Save must not make a sample of what was never counted.
-      if (!measured && counted(draft) === 0 && !draft.none) setSending({ kind: 'nothing' });
+      if (!measured && !event && counted(draft) === 0 && !draft.none) setSending({ kind: 'nothing' });
       else if (blank.length > 0) setSending({ kind: 'blank', pieces: blank });
       else void enter(draft, confirmed);
     },
@@ -170,5 +174,6 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
 /** What was entered, for the list of what waits. */
 function inShort(draft: Draft, measured: boolean): string {
   if (measured) return draft.readings.filter((r) => r.trim() !== '').join('   ');
+  if (draft.between !== '') return draft.between;
   return draft.inspected === '' ? String(counted(draft)) : `${counted(draft)} in ${draft.inspected}`;
 }

@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import type { LimitsPath, LimitsView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
 import type { ChartModel } from '../../chart/model';
+import { panelTitle } from '../../words/signals';
 import { LIMITS } from '../../words/limits';
 
 /** The points under the revised limits, the trial ones beside them. */
@@ -48,6 +49,7 @@ function modelOf(view: LimitsView, path: LimitsPath, looked: number): ChartModel
     title: `${c.name}, ${c.station}`,
     decimals: c.decimals,
     unit: c.unit,
+    panelTitle: (statistic) => panelTitle(statistic, c),
     samples,
     aside: new Set(set),
     restarts: samples.flatMap((sample, i) => (sample.restart ? [i] : [])),

@@ -19,7 +19,13 @@ export function PathFigures({ view, path }: { view: LimitsView; path: LimitsPath
   const panels = (path.revised ?? path.trial ?? path.in_force)?.lines.map((line) => line.panel) ?? [];
   const location: Statistic = chart === 'np' ? 'proportion' : (panels[0] ?? 'mean');
   const rows: [string, (limits: PathLimits) => string][] = [
-    [LIMITS.rows.centre, ({ figures }) => panelFigure(location, figures.center, decimals)],
+    // A fit says its centre itself.
+    ...(chart === 't'
+      ? []
+      : ([[LIMITS.rows.centre, ({ figures }) => panelFigure(location, figures.center, decimals)]] as [
+          string,
+          (l: PathLimits) => string,
+        ][])),
     ...(kind === 'measured'
       ? [
           [LIMITS.rows.sigma, ({ figures }: PathLimits) => figure(figures.sigma, decimals + 2)] as [
@@ -27,6 +33,12 @@ export function PathFigures({ view, path }: { view: LimitsView; path: LimitsPath
             (l: PathLimits) => string,
           ],
         ]
+      : []),
+    ...(chart === 't'
+      ? ([
+          [LIMITS.rows.shape, ({ figures }) => figure(figures.shape, 3)],
+          [LIMITS.rows.scale, ({ figures }) => figure(figures.scale, 2)],
+        ] as [string, (l: PathLimits) => string][])
       : []),
     ...(chart === 'between_within'
       ? [

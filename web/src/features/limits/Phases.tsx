@@ -25,13 +25,21 @@ import { figure } from '../../words/numbers';
 import { panelFigure } from '../../words/signals';
 import { useLimitsChange } from '../points';
 
+/** What the centre of each kind of data is one of. */
+const LOCATION: Record<LimitsView['characteristic']['kind'], Statistic> = {
+  measured: 'mean',
+  nonconforming_units: 'proportion',
+  nonconformities: 'rate',
+  rare_event: 'value',
+};
+
 /** All phases in a table of figures, and what can be done to each. */
 export function Phases({ view, shown }: { view: LimitsView; shown: string | undefined }) {
   const mayLimit = useMay('set_limits');
   const [editing, setEditing] = useState<{ phase: string; what: 'name' | 'start' } | null>(null);
   const change = useLimitsChange(view.characteristic.id);
   const { decimals, kind } = view.characteristic;
-  const location: Statistic = kind === 'measured' ? 'mean' : kind === 'nonconforming_units' ? 'proportion' : 'rate';
+  const location = LOCATION[kind];
   const edited = view.phases.find((phase) => phase.id === editing?.phase);
   return (
     <Paper component="section" aria-label={PHASES.title} sx={{ p: 2, mt: 2, overflowX: 'auto' }}>

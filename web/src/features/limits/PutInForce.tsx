@@ -132,7 +132,14 @@ function Given({ view, form: { control } }: OfForm) {
   return (
     <>
       <Stack direction="row" spacing={1}>
-        <TextInput control={control} name="center" label={PUT_IN_FORCE.centre} keys="decimal" />
+        {chart === 't' ? (
+          <>
+            <TextInput control={control} name="shape" label={PUT_IN_FORCE.shape} keys="decimal" />
+            <TextInput control={control} name="scale" label={PUT_IN_FORCE.scale} keys="decimal" />
+          </>
+        ) : (
+          <TextInput control={control} name="center" label={PUT_IN_FORCE.centre} keys="decimal" />
+        )}
         {takesSigma && chart !== 'run' && (
           <TextInput control={control} name="sigma" label={PUT_IN_FORCE.sigma} keys="decimal" />
         )}

@@ -12,6 +12,8 @@ export interface LimitsFields {
   center: string;
   sigma: string;
   sigmaBetween: string;
+  shape: string;
+  scale: string;
   source: string;
   twin: string;
   lower: string;
@@ -33,6 +35,8 @@ export function blankLimits(name: string): LimitsFields {
     center: empty,
     sigma: empty,
     sigmaBetween: empty,
+    shape: empty,
+    scale: empty,
     source: empty,
     twin: empty,
     lower: empty,
@@ -46,7 +50,7 @@ export function blankLimits(name: string): LimitsFields {
 }
 
 const SAMPLES = ['first', 'last', 'begins'] as const;
-const NUMBERS = ['center', 'sigma', 'sigmaBetween', 'lower', 'upper'] as const;
+const NUMBERS = ['center', 'sigma', 'sigmaBetween', 'shape', 'scale', 'lower', 'upper'] as const;
 
 const numbers = (typed: string) => typed.split(/[\s,;]+/).filter((one) => one !== '');
 
@@ -98,8 +102,8 @@ function basisOf(f: LimitsFields, path: LimitsPath): Basis {
         sigma: given(f.sigma),
         sigma_between: given(f.sigmaBetween),
         mean_n: null,
-        shape: null,
-        scale: null,
+        shape: given(f.shape),
+        scale: given(f.scale),
         lower: null,
         upper: null,
       };
@@ -137,4 +141,6 @@ export const FIELD_OF: Readonly<Record<string, FieldPath<LimitsFields>>> = {
   center: 'center',
   sigma: 'sigma',
   sigma_between: 'sigmaBetween',
+  shape: 'shape',
+  scale: 'scale',
 };

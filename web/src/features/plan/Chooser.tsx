@@ -15,7 +15,7 @@ const MOST_PIECES = 1_000_000;
 export function useRecommendation({ control }: SetUpForm, characteristic: string | null): Recommendation | undefined {
   const [kind, typed, same, taken] = useWatch({ control, name: ['kind', 'pieces', 'same', 'taken'] });
   const pieces = Number(typed);
-  const asked = { kind, pieces, varying: kind !== 'measured' && same === 'no', taken };
+  const asked = { kind, pieces, varying: kind !== 'measured' && kind !== 'rare_event' && same === 'no', taken };
   const query = useQuery({
     queryKey: queries.chooser(asked, characteristic),
     enabled: Number.isInteger(pieces) && pieces >= 1 && pieces <= MOST_PIECES,
@@ -28,9 +28,7 @@ export function useRecommendation({ control }: SetUpForm, characteristic: string
 /** Plain questions about how the sample is taken, and the chart that fits, with its reason. */
 export function Chooser({ form, found }: { form: SetUpForm; found: Recommendation | undefined }) {
   const { control, setValue } = form;
-  const [kind, same, every] = useWatch({ control, name: ['kind', 'same', 'every'] });
-  const varying = same === 'no';
-  const measured = kind === 'measured';
+  const kind = useWatch({ control, name: 'kind' });
   const chartAnew = () => setValue('chart', null);
   return (
     <Part title={SET_UP.howTaken}>
@@ -42,6 +40,19 @@ export function Chooser({ form, found }: { form: SetUpForm; found: Recommendatio
         options={Object.entries(KINDS)}
         onPick={chartAnew}
       />
+      {kind !== 'rare_event' && <HowTaken form={form} chartAnew={chartAnew} />}
+      {found && <Fitting form={form} found={found} />}
+    </Part>
+  );
+}
+
+/** How many, where from, how often: what is asked of everything that is sampled. */
+function HowTaken({ form, chartAnew }: { form: SetUpForm; chartAnew: () => void }) {
+  const [kind, same, every] = useWatch({ control: form.control, name: ['kind', 'same', 'every'] });
+  const varying = same === 'no';
+  const measured = kind === 'measured';
+  return (
+    <>
       <Text
         form={form}
         name="pieces"
@@ -61,12 +72,16 @@ export function Chooser({ form, found }: { form: SetUpForm; found: Recommendatio
           onPick={chartAnew}
         />
       )}
-      <Choice form={form} name="every" label={SET_UP.whenDue} options={Object.entries(EVERY)} />
+      <Choice
+        form={form}
+        name="every"
+        label={SET_UP.whenDue}
+        options={Object.entries(EVERY).filter(([every]) => every !== 'never')}
+      />
       {(every === 'minutes' || every === 'pieces') && (
         <Text form={form} name="everyCount" number label={every === 'minutes' ? SET_UP.minutes : SET_UP.pieces} />
       )}
-      {found && <Fitting form={form} found={found} />}
-    </Part>
+    </>
   );
 }
 

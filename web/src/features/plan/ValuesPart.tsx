@@ -18,6 +18,13 @@ export function ValuesPart({
   components: readonly string[];
 }) {
   const kind = useWatch({ control: form.control, name: 'kind' });
+  const chart = useWatch({ control: form.control, name: 'chart' });
+  if (kind === 'rare_event')
+    return chart === 't' ? null : (
+      <Part title={SET_UP.whatCounted}>
+        <Text form={form} name="unit" label={SET_UP.whatBetween} help={SET_UP.suchAsCartridges} wide={6} />
+      </Part>
+    );
   if (kind !== 'measured') return <Kinds form={form} lettersTaken={lettersTaken} />;
   return (
     <Part title={SET_UP.values}>
@@ -39,6 +46,7 @@ export function ValuesPart({
         wide={8}
         known={components}
       />
+      <Parts form={form} />
     </Part>
   );
 }
@@ -104,5 +112,54 @@ function Kinds({ form, lettersTaken }: { form: SetUpForm; lettersTaken: readonly
         {error?.message !== undefined && <Notice kind="problem">{error.message}</Notice>}
       </Stack>
     </Part>
+  );
+}
+
+/** Parts of short runs, which share the chart. */
+function Parts({ form: { control } }: { form: SetUpForm }) {
+  const { fields, append, remove } = useFieldArray({ control, name: 'parts' });
+  return (
+    <Stack spacing={1} sx={{ gridColumn: '1 / -1' }}>
+      <Typography sx={{ fontWeight: 600 }}>{SET_UP.parts}</Typography>
+      <Typography color="text.secondary">{SET_UP.partsHelp}</Typography>
+      {fields.map((part, place) => (
+        <Box key={part.id} sx={{ display: 'flex', gap: 1 }}>
+          <TextInput
+            control={control}
+            name={`parts.${place}.name`}
+            label={SET_UP.part}
+            size="small"
+            sx={{ maxWidth: 240 }}
+          />
+          <TextInput
+            control={control}
+            name={`parts.${place}.nominal`}
+            label={SET_UP.nominal}
+            keys="decimal"
+            size="small"
+            sx={{ maxWidth: 140 }}
+          />
+          <TextInput
+            control={control}
+            name={`parts.${place}.sigma`}
+            label={SET_UP.partSigma}
+            keys="decimal"
+            size="small"
+            sx={{ maxWidth: 180 }}
+          />
+          <Button color="inherit" aria-label={SET_UP.removePart(part.name)} onClick={() => remove(place)}>
+            {SET_UP.remove}
+          </Button>
+        </Box>
+      ))}
+      <Button
+        color="inherit"
+        variant="outlined"
+        sx={{ alignSelf: 'start' }}
+        onClick={() => append({ name: '', nominal: '', sigma: '' })}
+      >
+        {SET_UP.addPart}
+      </Button>
+    </Stack>
   );
 }

@@ -40,6 +40,14 @@ export interface Fields {
   tags: string[];
   labels: string[];
   hidden: boolean;
+  parts: PartRow[];
+}
+
+/** A part of a short run: texts as typed. */
+export interface PartRow {
+  name: string;
+  nominal: string;
+  sigma: string;
 }
 
 export type SetUpForm = UseFormReturn<Fields>;
@@ -121,6 +129,7 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     tags: [],
     labels: [],
     hidden: false,
+    parts: [],
   };
 }
 
@@ -158,23 +167,27 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     tags: [...c.asked_tags],
     labels: [...c.labels],
     hidden: c.hidden,
+    parts: c.parts.map((part) => ({ name: part.name, nominal: text(part.nominal), sigma: text(part.sigma) })),
   };
 }
 
 /** The set-up as the server takes it, on the chart that is chosen or recommended. */
 export function characteristicOf(f: Fields, recommended: Characteristic['chart']): Characteristic {
   const measured = f.kind === 'measured';
+  const rare = f.kind === 'rare_event';
+  const byTime = rare && (f.chart ?? recommended) === 't';
+  const every = rare ? 'never' : f.every;
   const count = Number(f.everyCount);
   return {
     name: f.name.trim(),
     kind: f.kind,
-    unit: f.unit.trim(),
-    decimals: measured ? Number(f.decimals) : 0,
+    unit: byTime ? 'h' : f.unit.trim(),
+    decimals: measured ? Number(f.decimals) : byTime ? 1 : 0,
     chart: f.chart ?? recommended,
-    subgroup_size: Number(f.pieces),
-    varying: !measured && f.same === 'no',
+    subgroup_size: rare ? 1 : Number(f.pieces),
+    varying: !measured && !rare && f.same === 'no',
     taken: f.taken,
-    sampling: f.every === 'minutes' || f.every === 'pieces' ? { every: f.every, count } : { every: f.every },
+    sampling: every === 'minutes' || every === 'pieces' ? { every, count } : { every },
     options: optionsOf(f.options),
     k: number(f.k) ?? Number.NaN,
     rule_set: ruleSetOf(f),
@@ -190,7 +203,14 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
     hidden: f.hidden,
     feature: f.feature.trim() === '' ? null : f.feature.trim(),
     components: measured ? f.components : [],
-    defect_kinds: measured ? [] : f.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })),
+    defect_kinds: measured || rare ? [] : f.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })),
+    parts: measured
+      ? f.parts.map((part) => ({
+          name: part.name.trim(),
+          nominal: number(part.nominal) ?? Number.NaN,
+          sigma: number(part.sigma),
+        }))
+      : [],
   };
 }
 
@@ -222,6 +242,7 @@ export const FIELDS_OF: Readonly<Record<string, readonly FieldPath<Fields>[]>> =
   feature: ['feature'],
   components: ['components'],
   defect_kinds: ['kindBegun'],
+  parts: ['parts.0.name'],
 };
 
 /** Fields in the order of the form. */

@@ -45,6 +45,7 @@ const wall: Characteristic = {
   feature: 'Cap bore',
   components: ['X', 'Y'],
   defect_kinds: [],
+  parts: [],
 };
 const OFFERS: Rule[] = [
   { kind: 'trend', n: 6 },

@@ -20,17 +20,24 @@ export function notNumbers(f: Fields): FieldPath<Fields>[] {
     ...(['options.span', 'options.width'] as const).filter((field) => !whole(option(field))),
     ...(Number.isNaN(number(f.options.target) ?? 0) ? (['options.target'] as const) : []),
   ];
+  const parts = f.parts.flatMap(({ nominal, sigma }, place) => [
+    ...(needed(nominal) ? [`parts.${place}.nominal` as const] : []),
+    ...(Number.isNaN(number(sigma) ?? 0) ? [`parts.${place}.sigma` as const] : []),
+  ]);
   const parameters = f.rules.flatMap((rule, place) =>
     PARAMETERS.filter((p) => f.preset === 'own' && rule.on && rule[p] !== null && !isParameter(p, rule[p])).map(
       (p) => `rules.${place}.${p}` as const,
     ),
   );
   return [
-    ...(whole(f.pieces) ? [] : (['pieces'] as const)),
-    ...(whole(f.everyCount) || f.every === 'lot' || f.every === 'shift' ? [] : (['everyCount'] as const)),
+    ...(whole(f.pieces) || f.kind === 'rare_event' ? [] : (['pieces'] as const)),
+    ...(whole(f.everyCount) || (f.every !== 'minutes' && f.every !== 'pieces') || f.kind === 'rare_event'
+      ? []
+      : (['everyCount'] as const)),
     ...(whole(f.decimals) || f.kind !== 'measured' ? [] : (['decimals'] as const)),
     ...bounds.filter((field) => Number.isNaN(number(f[field]) ?? 0)),
     ...options,
+    ...(f.kind === 'measured' ? parts : []),
     ...parameters,
   ];
 }

@@ -27,6 +27,7 @@ interface Count {
 interface Fields {
   readings: string[];
   inspected: string;
+  between: string;
   counts: Count[];
   reason: string;
 }
@@ -36,14 +37,18 @@ function fieldsOf({ content }: Point, c: Setup): Fields {
     return {
       readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))),
       inspected: '',
+      between: '',
       counts: [],
       reason: '',
     };
   }
+  if (content != null && 'event' in content)
+    return { readings: [], inspected: '', between: String(content.event.between ?? ''), counts: [], reason: '' };
   const defects = content?.counts.defects ?? [];
   const found = (id: string) => defects.find((d) => d.kind === id)?.count ?? 0;
   return {
     readings: [],
+    between: '',
     reason: '',
     inspected: String(content?.counts.inspected ?? ''),
     // The whole catalogue, so that a kind can be added, and the other words that were counted.
@@ -62,16 +67,26 @@ function cleared({ content }: Point, fields: Fields): number[] {
   return fields.readings.flatMap((text, i) => (text.trim() === '' && before[i] != null ? [i + 1] : []));
 }
 
-const nothing = { readings: [], components: [], left_out: [], inspected: null, defects: [], typed_first: [] };
+const nothing = {
+  readings: [],
+  components: [],
+  left_out: [],
+  inspected: null,
+  defects: [],
+  between: null,
+  typed_first: [],
+};
 
 /** The sample as the server reads it; a piece without a reading is left out on purpose. */
 function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
-  const asked = Object.fromEntries(Object.entries(tags).filter(([name]) => c.asked_tags.includes(name)));
+  const asked = Object.fromEntries(Object.entries(tags).filter(([name]) => [...c.asked_tags, 'part'].includes(name)));
   if (content != null && 'readings' in content) {
     const components = content.readings.components.map((x) => (x == null ? '' : figure(x, c.decimals)));
     const left_out = fields.readings.flatMap((text, i) => (text.trim() === '' ? [i + 1] : []));
     return { ...nothing, readings: fields.readings, components, left_out, tags: asked };
   }
+  if (content != null && 'event' in content)
+    return { ...nothing, between: c.chart === 'g' ? fields.between : null, tags: asked };
   const defects = fields.counts
     .map(({ kind, word, text }) => ({ kind, word, count: Number(text) }))
     .filter((d) => d.count !== 0);
@@ -149,13 +164,17 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
             keys="decimal"
           />
         ))}
-        {c.kind !== 'measured' && (
+        {c.kind === 'rare_event' && c.chart === 'g' && (
+          <TextInput control={control} name="between" autoFocus label={POINT.between(c.unit)} keys="numeric" />
+        )}
+        {(c.kind === 'nonconforming_units' || c.kind === 'nonconformities') && (
           <TextInput control={control} name="inspected" autoFocus label={POINT.inspected(c.unit)} keys="numeric" />
         )}
         {counts.map((count, i) => (
           <TextInput key={count.id} control={control} name={`counts.${i}.text`} label={count.name} keys="numeric" />
         ))}
       </Box>
+      {c.chart === 't' && <Typography color="text.secondary">{POINT.timeStays}</Typography>}
       <TextInput control={control} name="reason" label={POINT.why} />
       {!asks && <Failed why={change.error} />}
       {pieces.length > 0 && !asks && (
@@ -180,9 +199,11 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
         </Notice>
       )}
       <Stack direction="row" sx={{ gap: 1, flexWrap: 'wrap' }}>
-        <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>
-          {POINT.save}
-        </Button>
+        {c.chart !== 't' && (
+          <Button type="submit" variant="contained" sx={{ minHeight: 48 }}>
+            {POINT.save}
+          </Button>
+        )}
         <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={withdraw}>
           {POINT.withdraw}
         </Button>
