@@ -143,6 +143,7 @@ impl NewAnalyte {
             components: vec![],
             defect_kinds: vec![],
             parts: vec![],
+            named_rules: None,
         }
     }
 }

@@ -129,6 +129,17 @@ pub struct DefectKind {
     pub letter: char,
 }
 
+/// A version of a named rule set.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct NamedRules {
+    /// Identity of the set.
+    pub set: Uuid,
+    /// Which version of it.
+    pub version: i32,
+}
+
 /// A characteristic, as it is set up.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -157,6 +168,10 @@ pub struct Characteristic {
     pub options: ChartOptions,
     /// The rules that judge it.
     pub rule_set: RuleSet,
+    /// The named set that they are; nothing where they are its own, or a preset.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub named_rules: Option<NamedRules>,
     /// Multiplier of sigma that its limits are drawn with.
     #[serde(default = "usual_k")]
     #[cfg_attr(feature = "schema", schema(required))]

@@ -118,6 +118,8 @@ pub enum Allowed {
     },
     /// Rules whose parameters are within their bounds.
     RulesWithinBounds,
+    /// The rules of the version of the named set.
+    RulesOfTheSet,
     /// No tag `shift`: the calendar says it.
     NoShift,
     /// Nothing, for counts.

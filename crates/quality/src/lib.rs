@@ -45,6 +45,7 @@ pub mod part;
 pub mod pin;
 pub mod place;
 pub mod reading;
+pub mod replay;
 pub mod role;
 pub mod run;
 pub mod sample;

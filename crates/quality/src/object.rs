@@ -18,6 +18,7 @@ pub enum ObjectKind {
     Offer,
     Phase,
     Product,
+    RuleSet,
     Run,
     Sample,
     Signal,

@@ -65,6 +65,8 @@ pub enum Action {
     RunOverridden,
     AnalyteSetUp,
     LevelAssigned,
+    RuleSetNamed,
+    RuleSetChanged,
     DeviceSetUp,
     DeviceChanged,
     DeviceRevoked,

@@ -44,9 +44,10 @@ mod problem;
 mod refusals;
 pub mod rounds;
 mod routes;
+pub mod rule_sets;
 mod sessions;
 mod settings;
-pub mod signals;
+mod signals;
 pub mod trail;
 pub mod web;
 

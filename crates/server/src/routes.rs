@@ -25,8 +25,8 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, analyze, charts, corrections, devices, entry, guard, ingest, lab, limits, live, plan, rounds, signals,
-    trail, web,
+    access, analyze, charts, corrections, devices, entry, guard, ingest, lab, limits, live, plan, rounds, rule_sets,
+    signals, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -76,6 +76,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(rounds::event_kinds))
                 .routes(routes!(plan::plan))
                 .routes(routes!(plan::offered))
+                .routes(routes!(rule_sets::rule_sets))
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
                 .routes(routes!(charts::trust))
@@ -118,6 +119,9 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(plan::add_station))
                 .routes(routes!(plan::add_product))
                 .routes(routes!(plan::add_characteristic))
+                .routes(routes!(rule_sets::add_rule_set))
+                .routes(routes!(rule_sets::change_rule_set))
+                .routes(routes!(rule_sets::replay))
                 .routes(routes!(plan::choose))
                 .routes(routes!(devices::devices, devices::add_device))
                 .routes(routes!(devices::change_device))

@@ -18,6 +18,7 @@ use crate::act::Act;
 use crate::characteristics::{self, Belongs, CharacteristicView};
 use crate::limits::{NewPhase, begin_phase};
 use crate::news::News;
+use crate::rule_sets::check_named;
 use crate::series::Stretch;
 use crate::trail::SITE_CHAIN;
 use crate::{StoreError, sites};
@@ -122,6 +123,7 @@ pub(crate) async fn set_up(
     person: Uuid,
 ) -> Result<Uuid, StoreError> {
     new.check()?;
+    check_named(act.conn(), new).await?;
     let id = characteristics::insert(act.conn(), belongs, new).await?;
     // The site's chain lists the others, so that one that is gone is missed.
     act.did(SITE_CHAIN, Deed::new(belongs.since, None, Action::ChainBegun, id, &json!({})), News::Plan);
@@ -205,6 +207,7 @@ async fn change_one(
 ) -> Result<Differing, StoreError> {
     let new = &change.characteristic;
     new.check()?;
+    check_named(act.conn(), new).await?;
     let old = act.take(change.id).await?;
     same_version(ObjectKind::Characteristic, change.version, old.version)?;
     let sampled = sqlx::query_scalar!(

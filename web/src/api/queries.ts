@@ -35,7 +35,9 @@ export const KEPT = {
   'plan-preview': false,
   preview: false,
   rounds: true,
+  replay: false,
   'rule-cost': false,
+  'rule-sets': true,
   'run-preview': false,
   session: false,
   signal: true,
@@ -67,6 +69,7 @@ export const queries = {
     queryFn: () => answered(api.GET('/api/plan/choices')),
     staleTime: Infinity,
   }),
+  ruleSets: queryOptions({ queryKey: key('rule-sets'), queryFn: () => answered(api.GET('/api/plan/rule-sets')) }),
   devices: queryOptions({
     queryKey: key('devices'),
     queryFn: () => answered(api.GET('/api/plan/devices')),
@@ -158,6 +161,7 @@ export const queries = {
   /** What is typed, asked about while it is typed; their answers are kept for nobody. */
   preview: (characteristic: string, body: unknown) => key('preview', characteristic, body),
   runPreview: (station: string, results: unknown) => key('run-preview', station, results),
+  replay: (characteristic: string, asked: unknown) => key('replay', characteristic, asked),
   ruleCost: (asked: unknown) => key('rule-cost', asked),
   planPreview: (changes: unknown) => key('plan-preview', changes),
   chooser: (asked: unknown, characteristic: string | null) => key('chooser', asked, characteristic),

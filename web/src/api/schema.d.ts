@@ -127,6 +127,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characteristics/{id}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What rules would have done over the history of a characteristic, at most its latest 100,000 points. Nothing is
+         *     changed.
+         */
+        post: operations["replay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characteristics/{id}/samples": {
         parameters: {
             query?: never;
@@ -508,6 +528,41 @@ export interface paths {
         put?: never;
         /** Sets up a product. */
         post: operations["add_product"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/rule-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Named rule sets, each in its newest version. */
+        get: operations["rule_sets"];
+        put?: never;
+        /** Names a rule set. */
+        post: operations["add_rule_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/rule-sets/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes a named rule set; characteristics keep the version that they use until it is changed. */
+        post: operations["change_rule_set"];
         delete?: never;
         options?: never;
         head?: never;
@@ -947,7 +1002,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -1080,6 +1135,9 @@ export interface components {
         } | {
             /** @enum {string} */
             code: "rules_within_bounds";
+        } | {
+            /** @enum {string} */
+            code: "rules_of_the_set";
         } | {
             /** @enum {string} */
             code: "no_shift";
@@ -1337,6 +1395,7 @@ export interface components {
             labels: string[];
             /** @description What is measured or counted. */
             name: string;
+            named_rules: components["schemas"]["NamedRules"] | null;
             /** @description Options of its chart. */
             options: components["schemas"]["ChartOptions"];
             /** @description Parts of a short run, one of which is named with each sample; none where all are alike. */
@@ -2794,6 +2853,11 @@ export interface components {
         ListedRule: components["schemas"]["Rule"] & {
             panels?: components["schemas"]["Panels"] | null;
         };
+        /** @description The version that was made. */
+        MadeVersion: {
+            /** Format: int32 */
+            version: number;
+        };
         /** @description Which values of a stream become readings. */
         Make: {
             /**
@@ -2827,6 +2891,37 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+        };
+        /** @description A named rule set in its newest version. */
+        NamedRuleSet: {
+            /** Format: date-time */
+            at: string;
+            /** @description Rules of the versions before, the first one first. */
+            earlier: components["schemas"]["ListedRule"][][];
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who made this version. */
+            person: string;
+            rules: components["schemas"]["ListedRule"][];
+            /**
+             * Format: int32
+             * @description Counts its versions; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /** @description A version of a named rule set. */
+        NamedRules: {
+            /**
+             * Format: uuid
+             * @description Identity of the set.
+             */
+            set: string;
+            /**
+             * Format: int32
+             * @description Which version of it.
+             */
+            version: number;
         };
         /**
          * @description What a request needs that no bound of a single field says.
@@ -2987,11 +3082,27 @@ export interface components {
              */
             version: number;
         };
+        /** @description A rule set to name. */
+        NewRuleSet: {
+            name: string;
+            /** @description At least one. */
+            rules: components["schemas"]["ListedRule"][];
+        };
         /** @description A station to set up. */
         NewStation: {
             /** @description Its area, which is made when there is none of that name. */
             area: string;
             name: string;
+        };
+        /** @description A version more of a named rule set. */
+        NewVersion: {
+            /** @description At least one. */
+            rules: components["schemas"]["ListedRule"][];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
         };
         /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
         News: {
@@ -3059,7 +3170,7 @@ export interface components {
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "limits" | "offer" | "phase" | "product" | "run" | "sample" | "signal" | "station";
+        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "limits" | "offer" | "phase" | "product" | "rule_set" | "run" | "sample" | "signal" | "station";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -3672,6 +3783,31 @@ export interface components {
              * @description Releasing what has changed since is refused.
              */
             version: number;
+        };
+        /** @description What rules would have done since a time. */
+        Replay: components["schemas"]["Replayed"] & {
+            /**
+             * Format: date-time
+             * @description Since when; later than was asked where there are too many points.
+             */
+            since: string;
+        };
+        /** @description What rules would have done. */
+        Replayed: {
+            /** @description Signals with a cause that they would have found. */
+            found: number;
+            /** @description Signals with a cause that they would have missed. */
+            missed: number;
+            /** @description Points that were judged. */
+            points: number;
+            /** @description Signals behind which nothing was found that they would have raised all the same. */
+            raised_for_nothing: number;
+            /** @description Signals that they would have raised. */
+            signals: number;
+            /** @description Signals behind which nothing was found that they would not have raised. */
+            spared: number;
+            /** @description Signals that they would have raised where nobody answered one: nobody knows whether something was there. */
+            unknown: number;
         };
         /** @description The level that a specimen and test of an analyser mean. */
         ResultMapping: {
@@ -4363,6 +4499,21 @@ export interface components {
              */
             version: number;
         };
+        /** @description Rules to replay. */
+        ToReplay: {
+            /**
+             * Format: double
+             * @description Multiplier of sigma that limits would be drawn with.
+             */
+            k: number;
+            /** @description The rules. */
+            rule_set: components["schemas"]["RuleSet"];
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            since: string;
+        };
         /** @description An entry as a person reads it. */
         TrailEntry: {
             action: components["schemas"]["Action"];
@@ -4936,6 +5087,49 @@ export interface operations {
                 };
             };
             /** @description `readings_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToReplay"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replay"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5763,6 +5957,118 @@ export interface operations {
                 };
             };
             /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rule_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedRuleSet"][];
+                };
+            };
+        };
+    };
+    add_rule_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRuleSet"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_rule_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeVersion"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
             409: {
                 headers: {
                     [name: string]: unknown;

@@ -28,7 +28,7 @@ const TOUCHED: Told = {
   station: () => [['rounds'], ['chart'], ['trail']],
   run: () => [['lab'], ['chart'], ['trail']],
   offer: ({ station }) => [['offers', station]],
-  plan: () => [['plan'], ['rounds'], ['chart'], ['limits'], ['lab'], ['devices'], ['trail']],
+  plan: () => [['plan'], ['rule-sets'], ['rounds'], ['chart'], ['limits'], ['lab'], ['devices'], ['trail']],
   limits: ({ characteristic }) => [
     ['chart', characteristic],
     ['limits', characteristic],

@@ -26,6 +26,7 @@ const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
 const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
+const RuleSetsPage = lazy(() => import('../features/plan/RuleSetsPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
 const RunPage = lazy(() => import('../features/lab/RunPage'));
@@ -85,6 +86,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan" element={<PlanPage />} />
           <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />
           <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />
+          <Route path="/plan/rule-sets" element={<RuleSetsPage />} />
           <Route path="/plan/devices" element={<DevicesPage />} />
           <Route path="/plan/devices/new" element={<DevicePage />} />
           <Route path="/plan/devices/:id" element={<DevicePage />} />

@@ -79,6 +79,8 @@ export function allowed({ allowed }: WrongField): string {
       return `1 to ${grouped(allowed.minutes)} minutes, 1 to ${grouped(allowed.pieces)} pieces, each lot or each shift`;
     case 'rules_within_bounds':
       return 'rules within their bounds';
+    case 'rules_of_the_set':
+      return 'the rules of the version that is named';
     case 'no_shift':
       return 'no shift: the calendar says it';
     case 'nothing_for_counts':

@@ -12,6 +12,7 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   offer: 'offer',
   phase: 'phase',
   product: 'product',
+  rule_set: 'rule set',
   run: 'run',
   sample: 'sample',
   signal: 'signal',

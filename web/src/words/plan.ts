@@ -98,6 +98,7 @@ export const FIELDS: Record<string, string> = {
   options: 'Chart options',
   k: 'Limits at, in sigma',
   rule_set: 'Rules',
+  named_rules: 'Rule set',
   hard_bounds: 'Can be measured',
   soft_bounds: 'Usual',
   specification: 'Specification',

@@ -37,6 +37,8 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
   run_overridden: 'Verdict overridden',
   analyte_set_up: 'Analyte set up',
   level_assigned: 'Mean and sd assigned',
+  rule_set_named: 'Rule set named',
+  rule_set_changed: 'Rule set changed',
   device_set_up: 'Device set up',
   device_changed: 'Device changed',
   device_revoked: 'Device revoked',

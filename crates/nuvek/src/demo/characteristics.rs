@@ -59,6 +59,7 @@ fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process
         components: vec![],
         defect_kinds: vec![],
         parts: vec![],
+        named_rules: None,
     }
 }
 

@@ -119,6 +119,7 @@ async fn add(
         components: vec![],
         defect_kinds: vec![],
         parts: vec![],
+        named_rules: None,
     };
     let id = store::plan::add_characteristic(pool, Belongs { station, product, since }, &new, engineer).await?;
     for n in 0..HISTORY {

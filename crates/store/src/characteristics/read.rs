@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::analyte::level_shows;
-use quality::characteristic::{Bounds, Characteristic, DefectKind, Sampling, Specification};
+use quality::characteristic::{Bounds, Characteristic, DefectKind, NamedRules, Sampling, Specification};
 use quality::object::ObjectKind;
 use quality::part::Part;
 use quality::scheme::{Scheme, Schemes};
@@ -97,6 +97,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             sampling: row.plan.0,
             options: row.chart_options.0,
             rule_set: row.rules.0,
+            named_rules: row.rule_set_id.zip(row.rule_set_version).map(|(set, version)| NamedRules { set, version }),
             k: row.k,
             hard_bounds: Bounds { lower: row.hard_lower, upper: row.hard_upper },
             soft_bounds: Bounds { lower: row.soft_lower, upper: row.soft_upper },

@@ -49,6 +49,8 @@ pub(super) struct Expected {
     pub schemes: BTreeMap<DateTime<Utc>, Value>,
     /// Phases that were started since the trail tells of them.
     pub phases: HashMap<Uuid, Value>,
+    /// Versions of named rule sets.
+    pub rule_sets: BTreeMap<(Uuid, i64), Value>,
     /// Login and role.
     pub people: HashMap<Uuid, Value>,
     /// The chains that the site's chain lists.
@@ -175,6 +177,12 @@ impl Expected {
             }
             Action::PersonAdded => {
                 self.people.insert(object, fields(detail, &["login", "role"]));
+            }
+            Action::RuleSetNamed | Action::RuleSetChanged => {
+                let version = detail["version"].as_i64().unwrap_or_default();
+                let mut says = fields(detail, &["rules"]);
+                says["person"] = json!(person);
+                self.rule_sets.insert((object, version), says);
             }
             Action::DeviceSetUp => {
                 self.people.insert(object, json!({"role": "device"}));

@@ -67,8 +67,34 @@ pub(super) async fn of_site(conn: &mut PgConnection, site: &Expected, report: &m
         }
     }
     rest(report, "person", &site.people, &seen);
-    let limits = sqlx::query_scalar!("select id from limits where put_in_force_at is not null").fetch_all(conn).await?;
+    let limits =
+        sqlx::query_scalar!("select id from limits where put_in_force_at is not null").fetch_all(&mut *conn).await?;
     rest(report, "limits", &site.limits_before, &limits.into_iter().collect());
+    rule_sets(conn, &site.rule_sets, report).await
+}
+
+/// Versions of named rule sets.
+async fn rule_sets(
+    conn: &mut PgConnection,
+    told: &BTreeMap<(Uuid, i64), Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = BTreeSet::new();
+    let rows = sqlx::query!("select rule_set_id, version, rules, person_id from rule_set_version");
+    for row in rows.fetch_all(conn).await? {
+        let key = (row.rule_set_id, i64::from(row.version));
+        seen.insert(key);
+        match told.get(&key) {
+            Some(says) => {
+                let holds = json!({"rules": row.rules, "person": row.person_id});
+                compare(report, "rule_set_version", row.rule_set_id, says, &holds);
+            }
+            None => missing(report, "rule_set_version", row.rule_set_id, false),
+        }
+    }
+    for (of, _) in told.keys().filter(|key| !seen.contains(*key)) {
+        missing(report, "rule_set_version", *of, true);
+    }
     Ok(())
 }
 

@@ -147,6 +147,7 @@ pub fn wall_thickness() -> Characteristic {
         components: vec![],
         defect_kinds: vec![],
         parts: vec![],
+        named_rules: None,
     }
 }
 

@@ -9,6 +9,7 @@ import {
   type ChartKind,
   type Choices,
   type Foreseen,
+  type NamedRuleSet,
   type Preset,
 } from '../../api/client';
 import { Failure } from '../../api/failure';
@@ -19,6 +20,7 @@ import { type Options, Select, TextInput } from '../../ui/fields';
 import { chartName, FIELDS, PRESETS, valueInWords } from '../../words/plan';
 import { CHANGE_MANY, SHOWN } from '../../words/setUpForm';
 import { whyNot } from '../../words/setUp';
+import { namedBy, namedOptions, rulesOf } from './namedRules';
 import { span } from './parts';
 
 /** A preview is asked for when nothing was typed for so long. */
@@ -45,10 +47,10 @@ const FIRST: Record<What, string> = {
 };
 
 /** What can be chosen; nothing where it is typed. */
-function optionsOf(what: What, { kinds }: Choices): Options<string> | null {
+function optionsOf(what: What, { kinds }: Choices, sets: readonly NamedRuleSet[]): Options<string> | null {
   switch (what) {
     case 'rules':
-      return Object.entries(PRESETS);
+      return [...Object.entries(PRESETS), ...namedOptions(sets, '')];
     case 'chart':
       return kinds.flatMap(({ charts }) => charts.map((chart) => [chart, chartName(chart)] as const));
     case 'shown':
@@ -58,12 +60,14 @@ function optionsOf(what: What, { kinds }: Choices): Options<string> | null {
   }
 }
 
-function changed(c: Characteristic, what: What, to: string): Characteristic {
+function changed(c: Characteristic, what: What, to: string, sets: readonly NamedRuleSet[]): Characteristic {
   const word = to.trim();
   const adding = (list: string[]) => (list.includes(word) ? list : [...list, word]);
   switch (what) {
-    case 'rules':
-      return { ...c, rule_set: { preset: to as Preset } };
+    case 'rules': {
+      const list = rulesOf(sets, to);
+      return { ...c, named_rules: namedBy(to), rule_set: list ? { list: [...list] } : { preset: to as Preset } };
+    }
     case 'chart':
       return { ...c, chart: to as ChartKind };
     case 'minutes':
@@ -113,8 +117,9 @@ export function ChangeMany({
   const client = useQueryClient();
   const { control, getValues, setValue } = useForm<Change>({ defaultValues: { what: 'rules', to: FIRST.rules } });
   const [what, to] = useWatch({ control, name: ['what', 'to'] });
+  const sets = useQuery(queries.ruleSets).data ?? [];
   const ready = what === 'minutes' ? /^\d{1,6}$/.test(to) : to.trim() !== '';
-  const changes = chosen.map((c) => ({ id: c.id, version: c.version, characteristic: changed(c, what, to) }));
+  const changes = chosen.map((c) => ({ id: c.id, version: c.version, characteristic: changed(c, what, to, sets) }));
   const preview = useForeseen(changes, ready);
   const foreseen = ready ? (preview.data ?? []) : [];
   const refused = foreseen.filter((one) => one.refused != null).length;
@@ -127,7 +132,7 @@ export function ChangeMany({
       onDone();
     },
   });
-  const options = optionsOf(what, choices);
+  const options = optionsOf(what, choices, sets);
   return (
     <Paper component="section" aria-label={CHANGE_MANY.title} sx={{ p: 2, mb: 2 }}>
       <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'repeat(12, minmax(0, 1fr))', mb: 2 }}>

@@ -118,7 +118,9 @@ function Form({
   } = form;
   const save = useMutation({
     mutationFn: async ({ f, chart }: { f: Fields; chart: NonNullable<Fields['chart']> }) => {
-      const characteristic = characteristicOf(f, chart);
+      // What was named a moment ago counts too.
+      const sets = await client.query({ ...queries.ruleSets, staleTime: 'static' });
+      const characteristic = characteristicOf(f, chart, sets);
       if (seen)
         await answered(
           api.POST('/api/plan/changes', { body: [{ id: seen.id, version: seen.version, characteristic }] }),
@@ -191,7 +193,7 @@ function Form({
         <Chooser form={form} found={found} />
         <OptionsPart form={form} recommended={found?.chart} />
         <ValuesPart form={form} lettersTaken={choices.letters_taken} components={words.components} />
-        <RulesPart form={form} recommended={found?.chart} />
+        <RulesPart form={form} recommended={found?.chart} characteristic={seen?.id} />
         <Part title={SET_UP.askedAndFound}>
           <Words form={form} name="tags" label={SET_UP.tags} help={SET_UP.suchAsLot} wide={6} known={words.tags} />
           <Words

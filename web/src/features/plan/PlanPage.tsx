@@ -7,6 +7,7 @@ import { queries } from '../../api/queries';
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { chartName, samplingInWords } from '../../words/plan';
+import { RULE_SETS } from '../../words/ruleSets';
 import { LOADING, PLAN, SET_UP } from '../../words/setUpForm';
 import { AddPlace } from './AddPlace';
 import { ChangeMany } from './ChangeMany';
@@ -42,6 +43,9 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
         </Typography>
         <Button component={RouterLink} to="/plan/devices" color="inherit">
           {PLAN.devices}
+        </Button>
+        <Button component={RouterLink} to="/plan/rule-sets" color="inherit">
+          {RULE_SETS.title}
         </Button>
         <AddPlace kind="station" plan={plan} />
         <AddPlace kind="product" plan={plan} />

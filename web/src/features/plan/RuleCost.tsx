@@ -1,7 +1,7 @@
 import { Box, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useWatch } from 'react-hook-form';
-import type { ChartKind } from '../../api/client';
+import type { ChartKind, NamedRuleSet } from '../../api/client';
 import { type Asked, ruleCost } from '../../api/ruleCost';
 import { queries } from '../../api/queries';
 import { Failed } from '../../ui/Failed';
@@ -32,7 +32,15 @@ function plans(pieces: number, minutes: number | null) {
 }
 
 /** What the chosen rules cost and see, at this sampling and at others. */
-export function RuleCost({ form: { control }, recommended }: { form: SetUpForm; recommended: ChartKind | undefined }) {
+export function RuleCost({
+  form: { control },
+  recommended,
+  sets,
+}: {
+  form: SetUpForm;
+  recommended: ChartKind | undefined;
+  sets: readonly NamedRuleSet[];
+}) {
   const [chart, kind, k, pieces, every, everyCount, preset, rules] = useWatch({
     control,
     name: ['chart', 'kind', 'k', 'pieces', 'every', 'everyCount', 'preset', 'rules'],
@@ -40,7 +48,7 @@ export function RuleCost({ form: { control }, recommended }: { form: SetUpForm; 
   const drawn = chart ?? recommended;
   const minutes = every === 'minutes' ? Number(everyCount) : null;
   const asked: Asked = {
-    rules: ruleSetOf({ preset, rules }),
+    rules: ruleSetOf({ preset, rules }, sets),
     k: number(k) ?? 0,
     plans: plans(Number(pieces), minutes),
   };

@@ -1,7 +1,8 @@
 import type { FieldPath, UseFormReturn } from 'react-hook-form';
 import { v4 as uuid } from 'uuid';
-import type { Characteristic, Plan, Preset, Rule } from '../../api/client';
+import type { Characteristic, ListedRule, NamedRuleSet, Plan, Preset, Rule } from '../../api/client';
 import { type OptionFields, optionFields, optionsOf } from './chartOptions';
+import { type Named, namedBy, namedValue, rulesOf } from './namedRules';
 import { number } from './typed';
 
 /** What stands in the form of a characteristic: texts as typed. */
@@ -34,7 +35,7 @@ export interface Fields {
   kindBegun: string;
   k: string;
   options: OptionFields;
-  preset: Preset | 'own';
+  preset: Preset | 'own' | Named;
   rules: RuleRow[];
   reaction: string;
   tags: string[];
@@ -61,19 +62,21 @@ export type Parameter = (typeof PARAMETERS)[number];
 export interface RuleRow extends Record<Parameter, string | null> {
   kind: Rule['kind'];
   on: boolean;
+  panels: 'all' | 'location' | 'dispersion';
 }
 
 const text = (x: number | null | undefined) => (x == null ? '' : String(x));
-const row = (rule: Rule, on: boolean): RuleRow => ({
+const row = (rule: ListedRule, on: boolean): RuleRow => ({
   kind: rule.kind,
   on,
   m: 'm' in rule ? text(rule.m) : null,
   n: 'n' in rule ? text(rule.n) : null,
   k: 'k' in rule ? text(rule.k) : null,
+  panels: rule.panels ?? 'all',
 });
 
 /** The rules on offer, those that are on with their own parameters, and any further ones. */
-function rows(offers: readonly Rule[], list: readonly Rule[]): RuleRow[] {
+export function rows(offers: readonly Rule[], list: readonly ListedRule[]): RuleRow[] {
   const left = [...list];
   const offered = offers.map((offer) => {
     const place = left.findIndex((rule) => rule.kind === offer.kind);
@@ -83,16 +86,23 @@ function rows(offers: readonly Rule[], list: readonly Rule[]): RuleRow[] {
   return [...offered, ...left.map((rule) => row(rule, true))];
 }
 
-function ruleOf({ kind, ...row }: RuleRow): Rule {
+function ruleOf({ kind, panels, ...row }: RuleRow): ListedRule {
   const taken = PARAMETERS.flatMap((parameter) =>
     row[parameter] === null ? [] : [[parameter, number(row[parameter])]],
   );
-  return { kind, ...Object.fromEntries(taken) } as Rule;
+  return { kind, ...Object.fromEntries(taken), ...(panels !== 'all' && { panels }) } as ListedRule;
 }
 
+const isNamed = (preset: string): preset is Named => namedBy(preset) !== null;
+
 /** The rules that are chosen. */
-export function ruleSetOf({ preset, rules }: Pick<Fields, 'preset' | 'rules'>): Characteristic['rule_set'] {
-  return preset === 'own' ? { list: rules.filter((rule) => rule.on).map(ruleOf) } : { preset };
+export function ruleSetOf(
+  { preset, rules }: Pick<Fields, 'preset' | 'rules'>,
+  sets: readonly NamedRuleSet[],
+): Characteristic['rule_set'] {
+  if (preset === 'own') return { list: rules.filter((rule) => rule.on).map(ruleOf) };
+  if (isNamed(preset)) return { list: [...(rulesOf(sets, preset) ?? [])] };
+  return { preset };
 }
 
 /** A form to begin with, with the rules on offer. */
@@ -161,7 +171,11 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     kindBegun: '',
     k: text(c.k),
     options: optionFields(c.options),
-    preset: 'preset' in c.rule_set ? c.rule_set.preset : 'own',
+    preset: c.named_rules
+      ? namedValue(c.named_rules.set, c.named_rules.version)
+      : 'preset' in c.rule_set
+        ? c.rule_set.preset
+        : 'own',
     rules: rows(offers, 'list' in c.rule_set ? c.rule_set.list : []),
     reaction: c.reaction_plan.join('\n'),
     tags: [...c.asked_tags],
@@ -172,7 +186,11 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
 }
 
 /** The set-up as the server takes it, on the chart that is chosen or recommended. */
-export function characteristicOf(f: Fields, recommended: Characteristic['chart']): Characteristic {
+export function characteristicOf(
+  f: Fields,
+  recommended: Characteristic['chart'],
+  sets: readonly NamedRuleSet[],
+): Characteristic {
   const measured = f.kind === 'measured';
   const rare = f.kind === 'rare_event';
   const byTime = rare && (f.chart ?? recommended) === 't';
@@ -190,7 +208,8 @@ export function characteristicOf(f: Fields, recommended: Characteristic['chart']
     sampling: every === 'minutes' || every === 'pieces' ? { every, count } : { every },
     options: optionsOf(f.options),
     k: number(f.k) ?? Number.NaN,
-    rule_set: ruleSetOf(f),
+    rule_set: ruleSetOf(f, sets),
+    named_rules: namedBy(f.preset),
     hard_bounds: { lower: number(f.hardLower), upper: number(f.hardUpper) },
     soft_bounds: { lower: number(f.softLower), upper: number(f.softUpper) },
     specification: { lsl: number(f.lsl), target: number(f.target), usl: number(f.usl) },

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Characteristic, CharacteristicView, Rule } from '../../api/client';
 import { isMeant } from './find';
-import { blankFields, characteristicOf, fieldsOf, newKind } from './form';
+import { blankFields, characteristicOf, fieldsOf, newKind, rows, ruleSetOf } from './form';
+import { namedOptions, namedValue } from './namedRules';
 import { number } from './typed';
 import { notNumbers } from './readable';
 
@@ -46,6 +47,7 @@ const wall: Characteristic = {
   components: ['X', 'Y'],
   defect_kinds: [],
   parts: [],
+  named_rules: null,
 };
 const OFFERS: Rule[] = [
   { kind: 'trend', n: 6 },
@@ -64,7 +66,7 @@ const setup: CharacteristicView = {
 
 describe('the form of a characteristic', () => {
   it('gives back what it was filled with', () => {
-    expect(characteristicOf(fieldsOf(wall, OFFERS, 's', 'p'), 'xbar_r')).toEqual({
+    expect(characteristicOf(fieldsOf(wall, OFFERS, 's', 'p'), 'xbar_r', [])).toEqual({
       ...wall,
       // Rules stand in the order in which they are offered.
       rule_set: {
@@ -78,8 +80,8 @@ describe('the form of a characteristic', () => {
   });
 
   it('takes the recommended chart until another is chosen', () => {
-    expect(characteristicOf(blankFields(OFFERS), 'i_mr').chart).toBe('i_mr');
-    expect(characteristicOf({ ...blankFields(OFFERS), chart: 'median_r' }, 'i_mr').chart).toBe('median_r');
+    expect(characteristicOf(blankFields(OFFERS), 'i_mr', []).chart).toBe('i_mr');
+    expect(characteristicOf({ ...blankFields(OFFERS), chart: 'median_r' }, 'i_mr', []).chart).toBe('median_r');
   });
 
   it('takes a decimal comma and says which fields hold no number', () => {
@@ -117,4 +119,27 @@ it.each<[string, boolean]>([
   ['', true],
 ])('the pattern “%s” finds it: %s', (pattern, found) => {
   expect(isMeant(setup, pattern)).toBe(found);
+});
+
+describe('a named set of rules', () => {
+  const beyond = { kind: 'beyond', k: 3 } as const;
+  const spread = { kind: 'beyond', k: 3, panels: 'dispersion' } as const;
+  const sets = [
+    { id: 'line', name: 'Line 9', version: 2, rules: [spread], at: '', person: 'Egon', earlier: [[beyond]] },
+  ];
+
+  it('is chosen in the version that is used', () => {
+    const fields = { ...blankFields(OFFERS), preset: namedValue('line', 1) };
+    expect(characteristicOf(fields, 'i_mr', sets)).toMatchObject({
+      rule_set: { list: [beyond] },
+      named_rules: { set: 'line', version: 1 },
+    });
+    // The older one stays in sight beside the newest.
+    expect(namedOptions(sets, fields.preset).map(([value]) => value)).toEqual(['named:line:2', 'named:line:1']);
+  });
+
+  it('keeps the panels that a rule looks at on the way through the form', () => {
+    const rules = rows(OFFERS, [spread]);
+    expect(ruleSetOf({ preset: 'own', rules }, [])).toEqual({ list: [spread] });
+  });
 });
