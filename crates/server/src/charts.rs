@@ -6,7 +6,9 @@ use axum::{Extension, Json};
 use chrono::Utc;
 use quality::trust::TrustView;
 use serde::Deserialize;
+use spc::chart::ChartKind;
 use store::charts::ChartView;
+use store::looking::{Arrange, LookAt, Looked};
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -35,6 +37,39 @@ pub async fn chart(
     Query(stretch): Query<Stretch>,
 ) -> Result<Json<ChartView>, Problem> {
     Ok(Json(store::charts::view(&app.pool, id, stretch.last.unwrap_or(60), stretch.until).await?))
+}
+
+/// How to look.
+#[derive(Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub struct How {
+    /// Another kind of chart; the own one when left out.
+    chart: Option<ChartKind>,
+    /// The tag whose values are told apart.
+    tag: Option<String>,
+    /// How they are; side by side when left out.
+    #[serde(default)]
+    arrange: Arrange,
+    /// Limits of all points for all values, not those of each.
+    #[serde(default)]
+    common: bool,
+    /// How many of the latest points, at most 2000; 200 when left out.
+    last: Option<u32>,
+}
+
+/// Points looked at otherwise than they are judged: on another kind of chart, or split by a tag. Limits are computed
+/// from the points shown; nothing is changed, and nothing raised.
+#[utoipa::path(get, path = "/api/characteristics/{id}/look", tag = "charts", params(("id" = Uuid, Path), How),
+    responses((status = 200, body = Looked), (status = 404, body = Problem, description = "`missing`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn look(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Query(how): Query<How>,
+) -> Result<Json<Looked>, Problem> {
+    let How { chart, tag, arrange, common, last } = how;
+    let at = LookAt { chart, tag, arrange, common, last: last.unwrap_or(200) };
+    Ok(Json(store::looking::look(&app.pool, id, &at).await?))
 }
 
 /// Whether a chart can be trusted: checks of its latest phase, as facts; null while there is no point.

@@ -50,7 +50,7 @@ const SESSION_HOURS: i64 = 12;
 #[derive(OpenApi)]
 #[openapi(
     info(title = "Nuvek", description = "Samples, control charts, signals and their review."),
-    components(schemas(Problem, store::news::News))
+    components(schemas(Problem, store::looking::Arrange, store::news::News))
 )]
 struct Description;
 
@@ -80,6 +80,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
                 .routes(routes!(charts::trust))
+                .routes(routes!(charts::look))
                 .routes(routes!(limits::limits))
                 .routes(routes!(lab::benches))
                 .routes(routes!(lab::run))

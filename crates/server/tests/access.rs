@@ -330,6 +330,7 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             vec!["eve"],
         ),
         ("GET", "/api/limits/to-look-at".into(), Value::Null, vec!["eve"]),
+        ("GET", format!("{c}/look"), Value::Null, all.clone()),
         ("GET", "/api/plan/rule-sets".into(), Value::Null, all.clone()),
         ("POST", "/api/plan/rule-sets".into(), json!({"name": "", "rules": []}), vec!["eve"]),
         (

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, api, type SignalState } from './client';
+import { answered, api, type Arrange, type ChartKind, type SignalState } from './client';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
 const BESIDE_ENTRY = 40;
@@ -30,6 +30,7 @@ export const KEPT = {
   'event-kinds': true,
   lab: true,
   limits: true,
+  look: true,
   offers: false,
   plan: true,
   'plan-preview': false,
@@ -115,6 +116,12 @@ export const queries = {
     queryOptions({
       queryKey: key('limits', id, which),
       queryFn: () => answered(api.GET('/api/characteristics/{id}/limits', { params: { path: { id }, query: which } })),
+    }),
+  /** Points on another kind of chart, or split by a tag. */
+  look: (id: string, how: { chart?: ChartKind; tag?: string; arrange?: Arrange; common: boolean; last: number }) =>
+    queryOptions({
+      queryKey: key('look', id, how),
+      queryFn: () => answered(api.GET('/api/characteristics/{id}/look', { params: { path: { id }, query: how } })),
     }),
   /** Limits that are to be looked at. */
   toLookAt: queryOptions({

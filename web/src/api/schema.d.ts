@@ -110,6 +110,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characteristics/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Points looked at otherwise than they are judged: on another kind of chart, or split by a tag. Limits are computed
+         *     from the points shown; nothing is changed, and nothing raised.
+         */
+        get: operations["look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characteristics/{id}/preview": {
         parameters: {
             query?: never;
@@ -1243,6 +1263,11 @@ export interface components {
             person_id: string;
             review?: components["schemas"]["ReviewView"] | null;
         };
+        /**
+         * @description How points are split by the values of a tag.
+         * @enum {string}
+         */
+        Arrange: "side_by_side" | "phases" | "marks";
         /** @description Answers to the chooser's questions. */
         Asked: {
             /** @description What is recorded? */
@@ -1908,6 +1933,41 @@ export interface components {
             first?: string | null;
             /** @description Which piece, from 1. */
             piece: number;
+        };
+        /** @description A chart that is only looked at. */
+        Drawing: {
+            /** @description Panels in drawing order; each has one entry a point. */
+            panels: components["schemas"]["ChartPanel"][];
+            /** @description Patterns that break rules, in places of the samples. */
+            patterns: components["schemas"]["DrawnPattern"][];
+            samples: components["schemas"]["DrawnSample"][];
+        };
+        /** @description A pattern on the chart. */
+        DrawnPattern: {
+            /** @description The first flagged point. */
+            at: number;
+            /** @description First point of the pattern. */
+            from: number;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /** @description The last flagged point. */
+            to: number;
+        };
+        /** @description A place on the chart. */
+        DrawnSample: {
+            aside: boolean;
+            /** Format: int64 */
+            number: number;
+            restart: boolean;
+            /**
+             * Format: uuid
+             * @description The sample; nothing for a gap.
+             */
+            sample?: string | null;
+            /** Format: date-time */
+            taken_at: string;
         };
         /**
          * @description What became of limits.
@@ -2768,7 +2828,7 @@ export interface components {
         /** @description From trial limits to revised ones. */
         LimitsPath: {
             /** @description The latest points under the revised limits. */
-            chart: components["schemas"]["PathChart"];
+            chart: components["schemas"]["Drawing"];
             /** @description Points that break rules under the revised limits, and points set aside, in order. */
             findings: components["schemas"]["PathPoint"][];
             /**
@@ -2852,6 +2912,46 @@ export interface components {
         /** @description A rule of a list, on all panels that its kind suits or on some of them. */
         ListedRule: components["schemas"]["Rule"] & {
             panels?: components["schemas"]["Panels"] | null;
+        };
+        /** @description Points looked at otherwise than they are judged. */
+        Looked: {
+            /** @description Of what. */
+            characteristic: components["schemas"]["CharacteristicView"];
+            /** @description The chart that is drawn. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Charts that could be drawn of these data. */
+            charts: components["schemas"]["ChartKind"][];
+            /** @description One, or one for each value. */
+            drawings: components["schemas"]["LookedDrawing"][];
+            /** @description Points that are not shown: without the tag, or of one value too many. */
+            left_out: number;
+            /** @description What all of them reach over, panel by panel. */
+            ranges: components["schemas"]["PanelRange"][];
+            /** @description Tags that the points have. */
+            tags: string[];
+        };
+        /** @description One chart. */
+        LookedDrawing: components["schemas"]["Drawing"] & {
+            /** @description Which of `values` each point has, where marks tell; nothing for a gap. */
+            marks: (number | null)[];
+            /** @description Its stretches of limits: one, or one for each value. */
+            stretches: components["schemas"]["LookedStretch"][];
+            /** @description The value of the tag; nothing where all are on one chart. */
+            value?: string | null;
+            /** @description The values that marks tell apart. */
+            values: string[];
+        };
+        /** @description Points that share limits. */
+        LookedStretch: {
+            /** @description Last point. */
+            end: number;
+            figures?: components["schemas"]["Figures"] | null;
+            /** @description First point. */
+            start: number;
+            /** @description Points that limits could rest on. */
+            used: number;
+            /** @description The value of the tag; nothing where there is none. */
+            value?: string | null;
         };
         /** @description The version that was made. */
         MadeVersion: {
@@ -3245,6 +3345,14 @@ export interface components {
              */
             z?: number | null;
         };
+        /** @description What a panel reaches over on all charts. */
+        PanelRange: {
+            /** Format: double */
+            highest: number;
+            /** Format: double */
+            lowest: number;
+            statistic: components["schemas"]["Statistic"];
+        };
         /**
          * @description Which panels of a chart.
          * @enum {string}
@@ -3264,14 +3372,6 @@ export interface components {
              * @description Sigma of its values, by which deviations are divided, where parts scatter differently.
              */
             sigma?: number | null;
-        };
-        /** @description Points of a path, laid out under the revised limits. */
-        PathChart: {
-            /** @description Panels in drawing order; each has one entry a point. */
-            panels: components["schemas"]["ChartPanel"][];
-            /** @description Patterns that break rules, in places of the samples. */
-            patterns: components["schemas"]["PathPattern"][];
-            samples: components["schemas"]["PathSample"][];
         };
         /** @description A rule that a point breaks. */
         PathFinding: {
@@ -3315,19 +3415,6 @@ export interface components {
             /** Format: double */
             upper?: number | null;
         };
-        /** @description A pattern on the chart of a path. */
-        PathPattern: {
-            /** @description The first flagged point. */
-            at: number;
-            /** @description First point of the pattern. */
-            from: number;
-            /** @description The panel. */
-            panel: components["schemas"]["Statistic"];
-            rule: components["schemas"]["Rule"];
-            side?: components["schemas"]["Side"] | null;
-            /** @description The last flagged point. */
-            to: number;
-        };
         /** @description A point on the path that asks to be looked at. */
         PathPoint: {
             /** @description What is wrong with it under the revised limits; nothing for one that is set aside. */
@@ -3342,20 +3429,6 @@ export interface components {
              * @description The sample.
              */
             sample: string;
-        };
-        /** @description A place on the chart of a path. */
-        PathSample: {
-            aside: boolean;
-            /** Format: int64 */
-            number: number;
-            restart: boolean;
-            /**
-             * Format: uuid
-             * @description The sample; nothing for a gap.
-             */
-            sample?: string | null;
-            /** Format: date-time */
-            taken_at: string;
         };
         /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
         Payload: {
@@ -5044,6 +5117,56 @@ export interface operations {
                 };
             };
             /** @description `field_refused`; `reason_needed` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: {
+                /** @description Another kind of chart; the own one when left out. */
+                chart?: components["schemas"]["ChartKind"] | null;
+                /** @description The tag whose values are told apart. */
+                tag?: string | null;
+                /** @description How they are; side by side when left out. */
+                arrange?: components["schemas"]["Arrange"];
+                /** @description Limits of all points for all values, not those of each. */
+                common?: boolean;
+                /** @description How many of the latest points, at most 2000; 200 when left out. */
+                last?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
             422: {
                 headers: {
                     [name: string]: unknown;

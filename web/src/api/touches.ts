@@ -8,6 +8,7 @@ type Told = { [K in News['kind']]: (news: Extract<News, { kind: K }>) => readonl
 const TOUCHED: Told = {
   sample: ({ characteristic }) => [
     ['chart', characteristic],
+    ['look', characteristic],
     ['limits', characteristic],
     ['trust', characteristic],
     ['rounds'],
@@ -31,6 +32,7 @@ const TOUCHED: Told = {
   plan: () => [['plan'], ['rule-sets'], ['rounds'], ['chart'], ['limits'], ['lab'], ['devices'], ['trail']],
   limits: ({ characteristic }) => [
     ['chart', characteristic],
+    ['look', characteristic],
     ['limits', characteristic],
     ['trust', characteristic],
     ['to-look-at'],

@@ -26,6 +26,7 @@ const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
 const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
+const LookPage = lazy(() => import('../features/charts/LookPage'));
 const RuleSetsPage = lazy(() => import('../features/plan/RuleSetsPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
@@ -79,6 +80,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/waiting" element={<WaitingPage />} />
           <Route path="/charts" element={<ChartsPage />} />
           <Route path="/charts/:id" element={<ChartPage />} />
+          <Route path="/charts/:id/look" element={<LookPage />} />
           <Route path="/charts/:id/limits" element={<LimitsPage />} />
           <Route path="/charts/limits-to-look-at" element={<ToLookAtPage />} />
           <Route path="/signals" element={<SignalsPage />} />

@@ -36,6 +36,12 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   const svg = useRef<SVGSVGElement>(null);
   const [width, setWidth] = useState(0);
   const help = useId();
+  // Several charts stand on one page: each cuts off at its own edges.
+  const own = useId().replaceAll(/\W/g, '');
+  const clips = useMemo(
+    () => ({ plot: `url(#${own}-plot)`, lanes: `url(#${own}-lanes)`, hatch: `${own}-hatch` }),
+    [own],
+  );
   useLayoutEffect(() => {
     const node = box.current;
     if (!node) return;
@@ -128,10 +134,10 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
           onClick={(event) => onSelect?.(nearest(event as unknown as PointerEvent))}
           style={{ display: 'block', touchAction: 'pan-y', userSelect: 'none', outlineOffset: 4 }}
         >
-          <clipPath id="plot">
+          <clipPath id={`${own}-plot`}>
             <rect x={LEFT} y={0} width={right - LEFT + 1} height={bottom} />
           </clipPath>
-          <clipPath id="lanes">
+          <clipPath id={`${own}-lanes`}>
             <rect x={LEFT - 6} y={0} width={right - LEFT + 12} height={bottom} />
           </clipPath>
           <PeriodLane periods={model.periods} top={0} bottom={top} x={x} left={LEFT} right={right} ink={ink} />
@@ -142,7 +148,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
               d={`M${x(place - 0.5)},${PERIODS}V${top}`}
               stroke={ink.line}
               strokeDasharray="6 3 1 3"
-              clipPath="url(#plot)"
+              clipPath={clips.plot}
             />
           ))}
           {selected !== null && (
@@ -150,10 +156,11 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
               d={`M${x(selected)},${PERIODS}V${bottom}`}
               stroke={ink.line}
               strokeDasharray="1 3"
-              clipPath="url(#plot)"
+              clipPath={clips.plot}
             />
           )}
           <SignalLane
+            clips={clips}
             spans={spans}
             top={signalTop}
             x={x}
@@ -172,6 +179,8 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
               key={f.panel.statistic}
               {...f}
               title={model.panelTitle(f.panel.statistic)}
+              clips={clips}
+              marks={model.marks}
               x={x}
               ink={ink}
               decimals={model.decimals}
@@ -182,6 +191,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
           ))}
           {traces > 0 && (
             <TraceLane
+              clips={clips}
               traces={model.traces}
               top={top + 4}
               x={x}
@@ -192,6 +202,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             />
           )}
           <DiaryLane
+            clips={clips}
             remarks={model.remarks}
             happenings={model.happenings}
             top={diaryTop + 2}

@@ -2,7 +2,7 @@ import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { LIMITS_STATES } from '../words/limits';
 import { spanLabel, STATES } from '../words/signals';
-import type { Happening, Period, PlacedSpan, Remark } from './model';
+import type { Clips, Happening, Period, PlacedSpan, Remark } from './model';
 
 export const ROW = 19;
 
@@ -43,7 +43,7 @@ export function PeriodLane({
             />
             {to - from > 90 && (
               <text x={from + 3} y={top + 11}>
-                {CHART.period(period.name, LIMITS_STATES[period.state])}
+                {CHART.period(period.name, period.state && LIMITS_STATES[period.state])}
               </text>
             )}
           </g>
@@ -63,7 +63,9 @@ export function SignalLane({
   ink,
   tieTo,
   onOpen,
+  clips,
 }: {
+  clips: Clips;
   spans: readonly PlacedSpan[];
   top: number;
   x: (place: number) => number;
@@ -74,9 +76,9 @@ export function SignalLane({
   onOpen: ((id: string) => void) | undefined;
 }) {
   return (
-    <g clipPath="url(#lanes)" fontSize={13}>
+    <g clipPath={clips.lanes} fontSize={13}>
       <defs>
-        <pattern id="hatch" width={5} height={5} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern id={clips.hatch} width={5} height={5} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0,0V5" stroke={ink.signal} strokeWidth={3} />
         </pattern>
       </defs>
@@ -108,7 +110,7 @@ export function SignalLane({
               height={9}
               stroke={ink.signal}
               strokeWidth={1.4}
-              fill={{ open: ink.signal, answered: 'url(#hatch)', reviewed: 'none' }[span.state]}
+              fill={{ open: ink.signal, answered: `url(#${clips.hatch})`, reviewed: 'none' }[span.state]}
             />
             <text x={after ? to + 6 : from - 6} textAnchor={after ? 'start' : 'end'} y={y + 9} fill={ink.data}>
               {label}
@@ -129,7 +131,9 @@ export function DiaryLane({
   left,
   right,
   ink,
+  clips,
 }: {
+  clips: Clips;
   remarks: readonly Remark[];
   happenings: readonly Happening[];
   top: number;
@@ -139,7 +143,7 @@ export function DiaryLane({
   ink: ChartInk;
 }) {
   return (
-    <g clipPath="url(#lanes)">
+    <g clipPath={clips.lanes}>
       {happenings.map((event, i) => {
         const at = x(event.place);
         if (at < left || at > right) return null;

@@ -3,7 +3,19 @@ import { line } from 'd3-shape';
 import { memo } from 'react';
 import type { ChartInk } from '../ui/theme';
 import { panelFigure } from '../words/signals';
-import { bands, type Beside, crosses, dots, type Panel, type PanelPoint, type Pencil, spread, steps } from './model';
+import { isHollow, marks } from './shapes';
+import {
+  bands,
+  type Beside,
+  type Clips,
+  crosses,
+  dots,
+  type Panel,
+  type PanelPoint,
+  type Pencil,
+  spread,
+  steps,
+} from './model';
 
 export interface PanelFrame {
   top: number;
@@ -15,6 +27,8 @@ export interface PanelFrame {
 interface Props {
   /** What the panel shows. */
   title: string;
+  clips: Clips;
+  marks: readonly (number | null)[] | undefined;
   panel: Panel;
   frame: PanelFrame;
   x: (place: number) => number;
@@ -42,6 +56,8 @@ export const PanelMarks = memo(function PanelMarks({
   pencil,
   selected,
   title,
+  clips,
+  marks: told,
 }: Props) {
   const { points } = panel;
   const count = points.length;
@@ -69,7 +85,7 @@ export const PanelMarks = memo(function PanelMarks({
       <text x={frame.left + 4} y={frame.top - 5} fill={ink.line} fontSize={13} fontWeight={600}>
         {title}
       </text>
-      <g clipPath="url(#plot)">
+      <g clipPath={clips.plot}>
         {panel.zones.length > 0 && (
           <>
             <path d={bands(panel.zones, 0, x, y)} fill={ink.tint} opacity={0.035} />
@@ -81,13 +97,29 @@ export const PanelMarks = memo(function PanelMarks({
         <path d={level((p) => p.lower)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
         {panel.beside && <BesideLines beside={panel.beside} frame={frame} y={y} ink={ink} />}
         <path d={data(along) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
-        <path
-          d={dots(
-            counted.map((s) => s.at),
-            crowded ? 1.4 : 3,
-          )}
-          fill={ink.data}
-        />
+        {told === undefined ? (
+          <path
+            d={dots(
+              counted.map((s) => s.at),
+              crowded ? 1.4 : 3,
+            )}
+            fill={ink.data}
+          />
+        ) : (
+          [...new Set(told)].map((mark) => {
+            const at = counted.filter((s) => told[s.i] === mark).map((s) => s.at);
+            return mark === null ? null : (
+              <path
+                key={mark}
+                data-testid={`mark-${mark}`}
+                d={marks(mark, at, crowded ? 3 : 4)}
+                fill={isHollow(mark) ? ink.ground : ink.data}
+                stroke={ink.data}
+                strokeWidth={1.3}
+              />
+            );
+          })
+        )}
         {left.length > 0 && (
           <path
             d={crosses(

@@ -2,7 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { figure } from '../words/numbers';
-import { spread, type Trace, traceExtent, tracePath } from './model';
+import { type Clips, spread, type Trace, traceExtent, tracePath } from './model';
 
 export const TRACES = 76;
 
@@ -17,7 +17,9 @@ export function TraceLane({
   right,
   decimals,
   ink,
+  clips,
 }: {
+  clips: Clips;
   traces: readonly Trace[];
   top: number;
   x: (place: number) => number;
@@ -46,7 +48,7 @@ export function TraceLane({
             stroke={ink.line}
             strokeWidth={1}
             strokeDasharray={DASHES[i % DASHES.length]}
-            clipPath="url(#plot)"
+            clipPath={clips.plot}
           />
           <path
             d={`M${right + 4},${places[i] ?? 0}h18`}

@@ -22,6 +22,8 @@ export interface Panel {
   statistic: Statistic;
   points: readonly PanelPoint[];
   zones: readonly Zones[];
+  /** What it has to reach over at least, as other charts beside it do. */
+  range?: readonly [number, number] | undefined;
   /** Lines beside those that hold, as trial limits beside revised ones. */
   beside?: Beside | undefined;
 }
@@ -37,7 +39,16 @@ export interface Period {
   start: number;
   end: number;
   name: string;
-  state: LimitsState;
+  /** Nothing where limits are only looked at. */
+  state: LimitsState | null;
+}
+
+/** What parts of a chart are cut off at; of each chart its own. */
+export interface Clips {
+  plot: string;
+  lanes: string;
+  /** Id of the pattern of signals that were answered. */
+  hatch: string;
 }
 
 export interface Span {
@@ -95,6 +106,8 @@ export interface ChartModel {
   panels: readonly Panel[];
   traces: readonly Trace[];
   periods: readonly Period[];
+  /** The value of a tag that each point has, by number, where marks tell them apart. */
+  marks?: readonly (number | null)[] | undefined;
   spans: readonly Span[];
   remarks: readonly Remark[];
   happenings: readonly Happening[];
@@ -137,6 +150,7 @@ export function extent(panel: Panel, pencil: readonly (number | null | undefined
   };
   for (const point of panel.points) [point.value, point.lower, point.upper, point.center].forEach(see);
   [panel.beside?.lower, panel.beside?.center, panel.beside?.upper].forEach(see);
+  panel.range?.forEach(see);
   pencil.forEach(see);
   if (low > high) return [0, 1];
   const air = (high - low || Math.abs(high) || 1) * 0.08;

@@ -16,8 +16,6 @@ pub(crate) use act::settle;
 pub use act::{change, version};
 pub use change::{LimitsChange, LimitsChanged, PhaseLimits};
 pub(crate) use made::{Made, make};
-pub use path::{
-    LimitsPath, PathChart, PathFinding, PathLimits, PathLines, PathPattern, PathPoint, PathSample, WhichPath,
-};
+pub use path::{LimitsPath, PathFinding, PathLimits, PathLines, PathPoint, WhichPath};
 pub(crate) use start::{NewPhase, begin_phase, start_given};
 pub use view::{LimitsView, PhaseRow, view};

@@ -1,11 +1,10 @@
 //! The path of limits: trial limits, the points that break rules, revised limits beside the trial ones.
 
-use chrono::{DateTime, Utc};
 use quality::limits::{Baseline, Estimate, SigmaSource, Unfit, estimate, unfit};
 use quality::object::ObjectKind;
 use quality::place::{Place, points, where_so};
 use serde::Serialize;
-use spc::chart::{ChartRequest, Figures, Limits, LimitsBasis, PanelPoint, Signal, Statistic, compute, zones};
+use spc::chart::{ChartRequest, Figures, Limits, LimitsBasis, PanelPoint, Signal, Statistic, compute};
 use spc::rules::{Rule, Side};
 use sqlx::PgConnection;
 use utoipa::ToSchema;
@@ -13,7 +12,8 @@ use uuid::Uuid;
 
 use crate::StoreError;
 use crate::characteristics::CharacteristicView;
-use crate::charts::{ChartPanel, POINTS_AT_MOST};
+use crate::charts::POINTS_AT_MOST;
+use crate::drawn::Drawing;
 use crate::phases::Phase;
 use crate::series::{SeriesPoint, Stretch};
 
@@ -39,43 +39,7 @@ pub struct LimitsPath {
     /// Points that break rules under the revised limits, and points set aside, in order.
     pub findings: Vec<PathPoint>,
     /// The latest points under the revised limits.
-    pub chart: PathChart,
-}
-
-/// Points of a path, laid out under the revised limits.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct PathChart {
-    pub samples: Vec<PathSample>,
-    /// Panels in drawing order; each has one entry a point.
-    pub panels: Vec<ChartPanel>,
-    /// Patterns that break rules, in places of the samples.
-    pub patterns: Vec<PathPattern>,
-}
-
-/// A place on the chart of a path.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct PathSample {
-    /// The sample; nothing for a gap.
-    pub sample: Option<Uuid>,
-    pub number: i64,
-    pub taken_at: DateTime<Utc>,
-    pub aside: bool,
-    pub restart: bool,
-}
-
-/// A pattern on the chart of a path.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct PathPattern {
-    /// The panel.
-    pub panel: Statistic,
-    pub rule: Rule,
-    pub side: Option<Side>,
-    /// First point of the pattern.
-    pub from: usize,
-    /// The first flagged point.
-    pub at: usize,
-    /// The last flagged point.
-    pub to: usize,
+    pub chart: Drawing,
 }
 
 /// Limits on the path.
@@ -231,7 +195,7 @@ impl Chart<'_> {
     }
 
     /// The latest points as they are drawn.
-    fn drawn(&self, revised: Option<Estimate>) -> Result<PathChart, StoreError> {
+    fn drawn(&self, revised: Option<Estimate>) -> Result<Drawing, StoreError> {
         let request = match revised {
             Some(found) => self.request(found.figures),
             // Too few points for limits: only what was measured is drawn.
@@ -239,31 +203,7 @@ impl Chart<'_> {
         };
         let answer = compute(&request)?;
         let hidden = self.points.len().saturating_sub(POINTS_AT_MOST as usize);
-        let panel = |panel: &spc::chart::Panel| {
-            let points: Vec<PanelPoint> = (hidden..panel.len()).map(|i| panel.point(i)).collect();
-            ChartPanel { statistic: panel.statistic, zones: zones(panel.statistic, &points), points }
-        };
-        let pattern = |s: &Signal| PathPattern {
-            panel: s.panel,
-            rule: s.rule,
-            side: s.side,
-            from: s.from.saturating_sub(hidden),
-            at: s.at.saturating_sub(hidden),
-            to: s.to - hidden,
-        };
-        let sample = |point: &SeriesPoint| PathSample {
-            sample: point.sample,
-            number: point.number,
-            taken_at: point.taken_at,
-            aside: point.place.aside,
-            restart: point.place.restart,
-        };
-        let shown = |statistic: Statistic| self.setup.shows(statistic);
-        Ok(PathChart {
-            samples: self.points[hidden..].iter().map(sample).collect(),
-            panels: answer.panels.iter().filter(|p| shown(p.statistic)).map(panel).collect(),
-            patterns: answer.signals.iter().filter(|s| s.to >= hidden && shown(s.panel)).map(pattern).collect(),
-        })
+        Ok(Drawing::of(self.setup, self.points, &answer, hidden))
     }
 
     /// Points that break rules, and points set aside.

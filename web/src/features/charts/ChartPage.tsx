@@ -12,6 +12,7 @@ import { Empty, Loaded } from '../../ui/States';
 import { CHART_KEYS, CHART_PAGE } from '../../words/charts';
 import { figure } from '../../words/numbers';
 import { panelFigure, SIGMA_SOURCES } from '../../words/signals';
+import { LOOKING } from '../../words/looking';
 import { LOOK, lookInWords } from '../../words/look';
 import { LIMITS, LIMITS_STATES } from '../../words/limits';
 import { when } from '../../words/time';
@@ -116,6 +117,9 @@ function Chart({
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
+        <Button color="inherit" component={RouterLink} to={`/charts/${c.id}/look`}>
+          {LOOKING.open}
+        </Button>
         <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>
           {c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}
         </Button>
