@@ -1,7 +1,7 @@
 //! What the laboratory determines in control materials, as it is set up.
 
 use serde::{Deserialize, Serialize};
-use spc::chart::{ChartKind, ChartOptions, Statistic};
+use spc::chart::{ChartKind, ChartOptions, SigmaMethod, Statistic};
 use spc::multirule::LabRule;
 use spc::rules::{Preset, RuleSet};
 use uuid::Uuid;
@@ -61,6 +61,9 @@ pub struct Assigned {
     /// In the unit of the results, above 0, up to 1e15.
     pub sd: f64,
 }
+
+/// From so many accepted results on a level can have a mean and sd of its own.
+pub const OWN_FROM: usize = 20;
 
 impl Assigned {
     /// (result − mean)/sd.
@@ -125,7 +128,8 @@ impl NewAnalyte {
             unit: self.unit.clone(),
             decimals: self.decimals,
             chart: ChartKind::IMr,
-            options: ChartOptions::default(),
+            // A laboratory's own sd is that of all its accepted results.
+            options: ChartOptions { sigma_method: SigmaMethod::Overall, ..ChartOptions::default() },
             k: usual_k(),
             subgroup_size: 1,
             varying: false,

@@ -65,6 +65,8 @@ pub enum Action {
     RunOverridden,
     AnalyteSetUp,
     LevelAssigned,
+    ControlLotBegun,
+    ControlLotTookOver,
     RuleSetNamed,
     RuleSetChanged,
     DeviceSetUp,

@@ -7,7 +7,7 @@ use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
 use quality::analyte::{Assigned, CONTROL_LOT, NewAnalyte, REAGENT_LOT};
-use quality::entry::{Origin, RefusedResult, Typed, accept_results, accept_time, read_so_far};
+use quality::entry::{Origin, RefusedResult, Typed, TypedFirst, accept_results, accept_time, read_so_far};
 use quality::field::{Allowed, WrongField};
 use quality::object::ObjectKind;
 use quality::run::Outcome;
@@ -67,13 +67,21 @@ pub struct TypedResult {
     reagent_lot: Option<String>,
     /// Lot of the control material.
     control_lot: Option<String>,
+    /// As it was typed first, where it was changed when somebody asked whether it is right.
+    typed_first: Option<String>,
 }
 
 impl TypedResult {
     fn typed(&self) -> Typed {
         let lots = [(REAGENT_LOT, &self.reagent_lot), (CONTROL_LOT, &self.control_lot)];
         let tags = lots.into_iter().filter_map(|(name, lot)| Some((name.to_owned(), lot.clone()?))).collect();
-        Typed { readings: vec![self.result.clone()], tags, ..Typed::default() }
+        let first = self.typed_first.clone().map(|given| TypedFirst { piece: 1, given });
+        Typed {
+            readings: vec![self.result.clone()],
+            tags,
+            typed_first: first.into_iter().collect(),
+            ..Typed::default()
+        }
     }
 }
 
@@ -253,6 +261,44 @@ pub async fn add_analyte(
 ) -> Result<(StatusCode, Json<Created>), Problem> {
     let id = store::lab::add_analyte(&app.pool, &new, person.id, Utc::now()).await?;
     Ok((StatusCode::CREATED, Json(Created { id })))
+}
+
+/// A control lot to begin.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewLot {
+    /// Its name.
+    lot: String,
+}
+
+/// Runs a new control lot beside a level: results of both are entered in the same runs, and the new ones are judged by
+/// none until it takes over.
+#[utoipa::path(post, path = "/api/plan/levels/{id}/lots", tag = "plan", params(("id" = Uuid, Path)),
+    request_body = NewLot, responses(
+    (status = 201, body = Created), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`taken`: one runs beside it already, or the name is taken"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn begin_lot(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(new): Body<NewLot>,
+) -> Result<(StatusCode, Json<Created>), Problem> {
+    let id = store::lab::begin_lot(&app.pool, id, &new.lot, (person.id, Utc::now())).await?;
+    Ok((StatusCode::CREATED, Json(Created { id })))
+}
+
+/// Lets a lot that ran beside a level take over, with the mean and sd of its own accepted results, 20 at least.
+#[utoipa::path(post, path = "/api/plan/lots/{id}/take-over", tag = "plan", params(("id" = Uuid, Path)), responses(
+    (status = 204), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`too_few_points`")))]
+pub async fn lot_takes_over(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<StatusCode, Problem> {
+    store::lab::take_over(&app.pool, id, (person.id, Utc::now())).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Another mean and sd for a level.

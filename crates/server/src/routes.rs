@@ -129,6 +129,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(devices::revoke_device))
                 .routes(routes!(lab::add_analyte))
                 .routes(routes!(lab::assign))
+                .routes(routes!(lab::begin_lot))
+                .routes(routes!(lab::lot_takes_over))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(plan::change))

@@ -7,6 +7,7 @@ use chrono::{DateTime, Duration, Utc};
 use common::{Site, accepted, person, sample, site};
 use quality::analyte::{Assigned, NewAnalyte, NewLevel};
 use quality::entry::{Accepted, Tags};
+use quality::limits::{LimitsRefusal, NewLimits};
 use quality::role::Role;
 use quality::run::RunRefusal;
 use quality::sample::{Content, Readings};
@@ -14,6 +15,7 @@ use spc::multirule::{LabRule, Verdict};
 use sqlx::PgPool;
 use store::StoreError;
 use store::lab::{self, Bench, NewResult, NewRun, RunView};
+use store::limits::LimitsChange;
 use uuid::Uuid;
 
 struct Laboratory {
@@ -275,4 +277,88 @@ async fn rejected_results_are_left_out_of_the_cumulative_figures_and_counted(poo
     lab::override_verdict(&pool, run.id, run.version, by, Utc::now(), "Air bubble").await.unwrap();
     let low = lab::figures(&pool, laboratory.site.station).await.unwrap().swap_remove(0);
     assert_eq!((low.cumulative.n, low.left_out), (3, 0));
+}
+
+/// A result of one level alone.
+async fn measure(laboratory: &Laboratory, hour: i64, results: &[(Uuid, f64)]) -> RunView {
+    let result = |&(characteristic, value): &(Uuid, f64)| NewResult {
+        characteristic,
+        accepted: Accepted { content: Content::readings([value]), tags: Tags::default(), typed_first: vec![] },
+    };
+    let new = NewRun { results: results.iter().map(result).collect(), ..laboratory.new_run(hour, [0.0, 0.0]) };
+    lab::save(&laboratory.pool, &new).await.unwrap().0
+}
+
+#[sqlx::test]
+async fn a_new_control_lot_runs_beside_the_old_judged_by_nothing_and_takes_over_with_its_own_figures(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let [low, high] = laboratory.levels;
+    let by = (laboratory.site.engineer, laboratory.start);
+    let beside = lab::begin_lot(&pool, low, "K-9", by).await.unwrap();
+    let twice = lab::begin_lot(&pool, low, "K-10", by).await;
+    assert!(matches!(twice, Err(StoreError::SetUp(_))), "{twice:?}");
+    let of_a_lot = lab::begin_lot(&pool, beside, "K-11", by).await;
+    assert!(matches!(of_a_lot, Err(StoreError::Missing(_))));
+    // Far from the mean of the old lot, and no run says so.
+    let mut values = Vec::new();
+    for hour in 0..19 {
+        values.push(14.0 + 0.1 * (hour % 5) as f64);
+        // On both sides by turns, so that no rule finds a pattern.
+        let turn = if hour % 2 == 0 { 0.1 } else { -0.1 };
+        let run =
+            measure(&laboratory, hour, &[(low, 10.0 + turn), (high, 100.0 + turn), (beside, values[hour as usize])])
+                .await;
+        assert_eq!((run.verdict, run.judgements[0].results.len()), (Verdict::Accepted, 2));
+        assert!(run.judgements[0].missing.is_empty());
+    }
+    let early = lab::take_over(&pool, beside, (laboratory.site.engineer, laboratory.start + Duration::hours(19))).await;
+    assert!(
+        matches!(early, Err(StoreError::Limits(LimitsRefusal::TooFewPoints { needed: 20, found: 19 }))),
+        "{early:?}"
+    );
+    // A run that is rejected lends the lot no figure.
+    let rejected = measure(&laboratory, 20, &[(low, 19.0), (high, 99.0), (beside, 30.0)]).await;
+    assert_eq!(rejected.verdict, Verdict::Rejected);
+    values.push(14.4);
+    measure(&laboratory, 21, &[(low, 10.0), (high, 100.0), (beside, 14.4)]).await;
+    let at = laboratory.start + Duration::hours(22);
+    lab::take_over(&pool, beside, (laboratory.site.engineer, at)).await.unwrap();
+    let mean = values.iter().sum::<f64>() / 20.0;
+    let sd = (values.iter().map(|x| (x - mean).powi(2)).sum::<f64>() / 19.0).sqrt();
+    let now = &bench(&pool).await.analytes[0].levels;
+    assert_eq!(now.len(), 2, "the lot is the level now");
+    assert!((now[0].mean.unwrap() - mean).abs() < 1e-9 && (now[0].sd.unwrap() - sd).abs() < 1e-9);
+    let run = measure(&laboratory, 23, &[(low, 14.2), (high, 99.0)]).await;
+    assert!(run.judgements[0].results[0].z.unwrap().abs() < 1.0);
+    assert_eq!(store::trail::verify(&pool, None).await.unwrap().found, 0);
+}
+
+/// The path of a level is that of everything else, with its accepted results alone.
+#[sqlx::test]
+async fn a_level_gets_figures_of_its_own_from_twenty_accepted_results_on(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let [low, _] = laboratory.levels;
+    for hour in 0..19 {
+        let turn = if hour % 2 == 0 { 0.1 } else { -0.1 };
+        laboratory.run(hour, [0.2 * ((hour % 4) as f64 - 1.5), turn]).await;
+    }
+    assert_eq!(laboratory.run(30, [4.0, 0.0]).await.verdict, Verdict::Rejected);
+    let phase = common::first_phase(&pool, low).await.id;
+    let limits = NewLimits { reason: Some("Known.".into()), ..NewLimits::of_phase("Own") };
+    let put = LimitsChange::PutInForce { phase, limits: Box::new(limits) };
+    let at = laboratory.start + Duration::hours(31);
+    let early = common::act(&pool, low, &put, laboratory.site.engineer, at).await;
+    assert!(
+        matches!(early, Err(StoreError::Limits(LimitsRefusal::TooFewPoints { needed: 20, found: 19 }))),
+        "{early:?}"
+    );
+    laboratory.run(32, [0.2, 0.0]).await;
+    let at = laboratory.start + Duration::hours(33);
+    common::act(&pool, low, &put, laboratory.site.engineer, at).await.unwrap();
+    let values: Vec<f64> = (0..19).map(|hour| 10.0 + 0.2 * (f64::from(hour % 4) - 1.5)).chain([10.2]).collect();
+    let mean = values.iter().sum::<f64>() / 20.0;
+    let sd = (values.iter().map(|x| (x - mean).powi(2)).sum::<f64>() / 19.0).sqrt();
+    let now = &bench(&pool).await.analytes[0].levels[0];
+    assert!((now.mean.unwrap() - mean).abs() < 1e-9, "{:?} {mean}", now.mean);
+    assert!((now.sd.unwrap() - sd).abs() < 1e-9, "{:?} {sd}", now.sd);
 }

@@ -47,6 +47,7 @@ export type Reason = Schemas['Reason'];
 export type ReadingRefusal = Schemas['ReadingRefusal'];
 export type WrongField = Schemas['WrongField'];
 export type Unusual = Schemas['Unusual'];
+export type UnusualResult = Schemas['UnusualResult'];
 export type Doubt = Schemas['Doubt'];
 export type SigmaSource = Schemas['SigmaSource'];
 export type WaitingSignals = Schemas['WaitingSignals'];

@@ -537,6 +537,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/levels/{id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Runs a new control lot beside a level: results of both are entered in the same runs, and the new ones are judged by
+         *     none until it takes over.
+         */
+        post: operations["begin_lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/lots/{id}/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets a lot that ran beside a level take over, with the mean and sd of its own accepted results, 20 at least. */
+        post: operations["lot_takes_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/products": {
         parameters: {
             query?: never;
@@ -1022,7 +1059,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -2673,6 +2710,11 @@ export interface components {
         LabRule: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10x" | "2of3-2s" | "3-1s" | "6x" | "8x" | "12x" | "7T";
         /** @description A control material with its own mean and sd. */
         Level: {
+            /**
+             * Format: uuid
+             * @description The level that it runs beside: a new control lot, which no run is judged by yet.
+             */
+            beside?: string | null;
             /** Format: uuid */
             characteristic: string;
             /**
@@ -2680,6 +2722,8 @@ export interface components {
              * @description The result before.
              */
             last?: number | null;
+            /** @description That lot. */
+            lot?: string | null;
             material: string;
             /**
              * Format: double
@@ -2697,6 +2741,11 @@ export interface components {
         LevelFigures: {
             /** @description The analyte's name. */
             analyte: string;
+            /**
+             * Format: uuid
+             * @description The level that it runs beside: a new control lot.
+             */
+            beside?: string | null;
             /**
              * Format: uuid
              * @description The level's characteristic.
@@ -3148,6 +3197,11 @@ export interface components {
              * @description A constant in place of the upper limit.
              */
             upper?: number | null;
+        };
+        /** @description A control lot to begin. */
+        NewLot: {
+            /** @description Its name. */
+            lot: string;
         };
         /** @description A remark on a point. */
         NewNote: {
@@ -4702,6 +4756,8 @@ export interface components {
             reagent_lot?: string | null;
             /** @description With decimal point or comma. */
             result: string;
+            /** @description As it was typed first, where it was changed when somebody asked whether it is right. */
+            typed_first?: string | null;
         };
         /** @description Something that speaks against limits from these points. */
         Unfit: {
@@ -6049,6 +6105,95 @@ export interface operations {
             };
             /** @description `field_refused` */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_lot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLot"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken`: one runs beside it already, or the name is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lot_takes_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_few_points` */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

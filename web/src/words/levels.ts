@@ -24,6 +24,20 @@ export const FIGURES = {
   assignThem: 'Assign them',
 };
 
+/** A new control lot beside the old one. */
+export const LOT = {
+  begin: 'New lot beside …',
+  beginOf: (what: string) => `Run a new control lot beside ${what}`,
+  about:
+    'Its results are entered in the same runs, and no run is judged by them. From 20 accepted results on it has a mean and sd of its own, and can take over.',
+  name: 'Name of the new lot',
+  sayName: 'Give the lot a name of 1 to 80 characters.',
+  doBegin: 'Run it beside',
+  takeOver: 'Let it take over',
+  takeOverOf: (what: string) => `Let ${what} take over`,
+  beside: 'runs beside, not judged',
+};
+
 /** Setting up an analyte. */
 export const ANALYTE = {
   title: 'Set up an analyte',

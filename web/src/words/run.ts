@@ -1,6 +1,7 @@
-import type { Outcome } from '../api/client';
+import type { Outcome, Unusual } from '../api/client';
+import { within } from './failures';
 import { OUTCOMES } from './lab';
-import { inWords, plural } from './numbers';
+import { figure, inWords, plural } from './numbers';
 import { when } from './time';
 
 /** The entry of a run. */
@@ -10,7 +11,11 @@ export const RUN_ENTRY = {
   save: 'Save run',
   asTyped: 'As typed:',
   keys: [{ keys: ['Enter'], does: 'next blank result, saves when there is none' }],
-  unusual: 'A result is unusual here. Was it measured so?',
+  unusual: ({ name, decimals }: { name: string; decimals: number }, { given, lower, upper }: Unusual) => {
+    const round = (x?: number | null) => (x == null ? x : Number(x.toFixed(decimals)));
+    return `${name}: ${figure(given, decimals)} is unusual; results ${within(round(lower), round(upper))} are usual here. Is it right?`;
+  },
+  meant: (results: readonly string[]) => `${results.join(', ')} was meant`,
   keepIt: 'Keep it, measured so',
   isKept: 'The run is kept on this device and goes through by itself; it is judged and released then.',
   seeWaiting: 'See what waits',

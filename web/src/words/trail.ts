@@ -37,6 +37,8 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
   run_overridden: 'Verdict overridden',
   analyte_set_up: 'Analyte set up',
   level_assigned: 'Mean and sd assigned',
+  control_lot_begun: 'Control lot begun beside',
+  control_lot_took_over: 'Control lot took over',
   rule_set_named: 'Rule set named',
   rule_set_changed: 'Rule set changed',
   device_set_up: 'Device set up',

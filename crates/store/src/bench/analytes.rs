@@ -1,5 +1,7 @@
 //! What is determined at a bench, and in which control materials.
 
+use std::collections::HashSet;
+
 use chrono::Utc;
 use serde::{Deserialize, Serialize};
 use spc::multirule::LabRule;
@@ -42,6 +44,17 @@ pub struct Level {
     pub sd: Option<f64>,
     /// The result before.
     pub last: Option<f64>,
+    /// The level that it runs beside: a new control lot, which no run is judged by yet.
+    pub beside: Option<Uuid>,
+    /// That lot.
+    pub lot: Option<String>,
+}
+
+impl Analyte {
+    /// The levels that its runs are judged by.
+    pub fn judged(&self) -> impl Iterator<Item = &Level> {
+        self.levels.iter().filter(|level| level.beside.is_none())
+    }
 }
 
 /// Characteristics of the levels of a station.
@@ -54,11 +67,25 @@ pub async fn levels_of(pool: &PgPool, station: Uuid) -> Result<Vec<Uuid>, StoreE
     .await?)
 }
 
+/// Results of a level whose runs were rejected for its analyte, and not overridden.
+pub(crate) async fn rejected(conn: &mut PgConnection, level: Uuid) -> Result<HashSet<Uuid>, StoreError> {
+    let rows = sqlx::query_scalar!(
+        "select s.id from sample s
+         join run r on r.id = s.run_id
+         join level v on v.characteristic_id = s.characteristic_id
+         where s.characteristic_id = $1 and r.overridden_at is null and exists (
+             select from jsonb_array_elements(r.judgements) j
+             where j->>'analyte' = v.analyte_id::text and j->>'verdict' = 'rejected')",
+        level
+    );
+    Ok(rows.fetch_all(conn).await?.into_iter().collect())
+}
+
 /// The analytes of a bench with their levels as they stand now.
 pub(crate) async fn analytes(conn: &mut PgConnection, station: Uuid) -> Result<Vec<Analyte>, StoreError> {
     let rows = sqlx::query!(
         r#"select a.id, a.name, a.rules as "rules: Json<Vec<LabRule>>", c.unit, c.decimals, v.characteristic_id,
-                  v.name as level, p.name as material, s.value as "last?",
+                  v.name as level, v.beside, v.lot, p.name as material, s.value as "last?",
                   s.tags->>'reagent lot' as reagent_lot, s.tags->>'control lot' as control_lot
            from analyte a
            join level v on v.analyte_id = a.id
@@ -68,7 +95,7 @@ pub(crate) async fn analytes(conn: &mut PgConnection, station: Uuid) -> Result<V
                select readings[1] as value, tags from sample
                where characteristic_id = c.id and not gap order by taken_at desc, number desc limit 1
            ) s on true
-           where a.station_id = $1
+           where a.station_id = $1 and v.took_over_at is null
            order by a.place, a.name, v.place"#,
         station
     )
@@ -87,6 +114,8 @@ pub(crate) async fn analytes(conn: &mut PgConnection, station: Uuid) -> Result<V
             mean: held.map(|held| held.mean),
             sd: held.map(|held| held.sd),
             last: row.last,
+            beside: row.beside,
+            lot: row.lot,
         };
         match analytes.last_mut().filter(|analyte| analyte.id == row.id) {
             Some(analyte) => analyte.levels.push(level),

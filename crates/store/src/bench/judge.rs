@@ -85,17 +85,17 @@ async fn results(
     (at, number): (DateTime<Utc>, i64),
     most: usize,
 ) -> Result<Vec<Results>, StoreError> {
-    let levels: Vec<Uuid> = analyte.levels.iter().map(|level| level.characteristic).collect();
+    let levels: Vec<Uuid> = analyte.judged().map(|level| level.characteristic).collect();
     let assigned = Assignments::of(conn, &levels).await?;
     let rows = sqlx::query!(
         r#"select r.id as run, s.characteristic_id, s.taken_at, v.name, s.readings[1] as "value!"
            from (select id, taken_at, number from run
                  where station_id = $1 and (taken_at, number) <= ($2, $3)
                    and exists (select from sample s join level v on v.characteristic_id = s.characteristic_id
-                               where s.run_id = run.id and v.analyte_id = $4)
+                               where s.run_id = run.id and v.analyte_id = $4 and v.beside is null)
                  order by taken_at desc, number desc limit $5) r
            join sample s on s.run_id = r.id and not s.gap
-           join level v on v.characteristic_id = s.characteristic_id and v.analyte_id = $4
+           join level v on v.characteristic_id = s.characteristic_id and v.analyte_id = $4 and v.beside is null
            order by r.taken_at, r.number, v.place"#,
         station,
         at,
@@ -124,13 +124,13 @@ async fn results(
 
 /// Judges the last of some runs.
 fn judged(analyte: &Analyte, runs: &[Results]) -> Result<AnalyteJudgement, StoreError> {
-    let levels: Vec<String> = analyte.levels.iter().map(|level| level.name.clone()).collect();
-    let z = |run: &Results| analyte.levels.iter().map(|l| run.get(&l.characteristic)?.z).collect();
+    let levels: Vec<String> = analyte.judged().map(|level| level.name.clone()).collect();
+    let z = |run: &Results| analyte.judged().map(|l| run.get(&l.characteristic)?.z).collect();
     let judgement = judge(&levels, &analyte.rules, &runs.iter().map(z).collect::<Vec<_>>())?;
-    let of_run = |run: &Results| analyte.levels.iter().filter_map(|l| run.get(&l.characteristic).cloned()).collect();
+    let of_run = |run: &Results| analyte.judged().filter_map(|l| run.get(&l.characteristic).cloned()).collect();
     let results: Vec<JudgedResult> = runs.last().map(of_run).unwrap_or_default();
     let measured = |level: &&Level| results.iter().any(|r| r.characteristic == level.characteristic);
-    let missing = analyte.levels.iter().filter(|level| !measured(level)).map(|level| level.name.clone()).collect();
+    let missing = analyte.judged().filter(|level| !measured(level)).map(|level| level.name.clone()).collect();
     let outcome = Outcome::default();
     let judged =
         AnalyteJudgement { analyte: analyte.id, name: analyte.name.clone(), judgement, outcome, results, missing };
@@ -148,8 +148,7 @@ pub async fn foresee(
     let mut judgements = Vec::new();
     for analyte in analytes(&mut conn, station).await? {
         let typed: Results = analyte
-            .levels
-            .iter()
+            .judged()
             .filter_map(|level| {
                 let value = *values.get(&level.characteristic)?;
                 let outcome = Outcome::default();
@@ -191,7 +190,7 @@ pub(crate) async fn judge_again(
            from run
            where station_id = $1 and (taken_at, number) >= ($2, $3)
              and exists (select from sample s join level v on v.characteristic_id = s.characteristic_id
-                         where s.run_id = run.id and v.analyte_id = $4)
+                         where s.run_id = run.id and v.analyte_id = $4 and v.beside is null)
            order by taken_at, number limit $5 for no key update"#,
         station,
         from.0,

@@ -4,7 +4,7 @@ mod analytes;
 mod assigned;
 mod judge;
 
-pub(crate) use analytes::analytes;
 pub use analytes::{Analyte, Level, levels_of};
+pub(crate) use analytes::{analytes, rejected};
 pub(crate) use judge::judge_again;
 pub use judge::{AnalyteJudgement, JudgedResult, foresee};

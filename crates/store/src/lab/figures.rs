@@ -17,6 +17,8 @@ pub struct LevelFigures {
     pub level: String,
     /// The level's characteristic.
     pub characteristic: Uuid,
+    /// The level that it runs beside: a new control lot.
+    pub beside: Option<Uuid>,
     /// Unit of the results.
     pub unit: String,
     /// Decimals of a result.
@@ -34,7 +36,7 @@ pub struct LevelFigures {
 /// Figures of a bench, in the order of its levels, newest reagent lot first.
 pub async fn figures(pool: &PgPool, station: Uuid) -> Result<Vec<LevelFigures>, StoreError> {
     let rows = sqlx::query!(
-        r#"select a.name as analyte, v.name as level, c.id, c.unit, c.decimals, s.tags->>'reagent lot' as reagent_lot,
+        r#"select a.name as analyte, v.name as level, v.beside, c.id, c.unit, c.decimals, s.tags->>'reagent lot' as reagent_lot,
                   array_agg(s.readings[1]) filter (where s.taken_at >= f.starts_at) as current,
                   array_agg(s.readings[1]) filter (where not j.rejected) as accepted,
                   count(*) filter (where j.rejected) as "left_out!"
@@ -50,8 +52,8 @@ pub async fn figures(pool: &PgPool, station: Uuid) -> Result<Vec<LevelFigures>, 
                    select from jsonb_array_elements(r.judgements) j
                    where j->>'analyte' = a.id::text and j->>'verdict' = 'rejected') as rejected
            ) j on true
-           where a.station_id = $1
-           group by a.place, a.name, v.place, v.name, c.id, c.unit, c.decimals, s.tags->>'reagent lot'
+           where a.station_id = $1 and v.took_over_at is null
+           group by a.place, a.name, v.place, v.name, v.beside, c.id, c.unit, c.decimals, s.tags->>'reagent lot'
            order by a.place, a.name, v.place, max(s.taken_at) desc"#,
         station
     )
@@ -64,6 +66,7 @@ pub async fn figures(pool: &PgPool, station: Uuid) -> Result<Vec<LevelFigures>, 
             analyte: row.analyte,
             level: row.level,
             characteristic: row.id,
+            beside: row.beside,
             unit: row.unit,
             decimals: row.decimals,
             reagent_lot: row.reagent_lot,

@@ -99,7 +99,7 @@ async fn start_assigned(
     Ok(())
 }
 
-fn refusal(error: sqlx::Error) -> StoreError {
+pub(super) fn refusal(error: sqlx::Error) -> StoreError {
     StoreError::of_constraint(error, |constraint| match constraint {
         "analyte_station_id_name_key" | "level_analyte_id_name_key" => Some(SetUpRefusal::Taken("name").into()),
         "analyte_station_id_fkey" => Some(StoreError::Missing(ObjectKind::Station)),

@@ -2,6 +2,7 @@
 
 use std::collections::HashSet;
 
+use quality::analyte::OWN_FROM;
 use quality::field::{Allowed, WrongField};
 use quality::limits::{
     Basis, Estimate, LimitsAct, LimitsRefusal, LimitsState, NewLimits, SigmaSource, TRIAL_POINTS_AT_LEAST, estimate,
@@ -12,11 +13,14 @@ use quality::place::Place;
 use quality::signal::WithdrawnReason;
 use quality::trail::Action;
 use serde_json::json;
+use sqlx::PgConnection;
 use uuid::Uuid;
 
 use super::made::{Made, Making};
 use super::sample::Sample;
 use super::start::{NewPhase, begin_phase};
+use crate::bench::rejected;
+use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, phases};
 use crate::series::Stretch;
 use crate::{StoreError, word};
@@ -83,9 +87,9 @@ impl Making<'_> {
             basis => {
                 let places = self.chosen(held, basis).await?;
                 let found = places.iter().filter(|place| place.counts()).count();
-                let few = LimitsRefusal::TooFewPoints { needed: TRIAL_POINTS_AT_LEAST, found };
-                let estimate =
-                    estimate(characteristic, &places).filter(|_| found >= TRIAL_POINTS_AT_LEAST).ok_or(few)?;
+                let needed = if self.setup.analyte.is_some() { OWN_FROM } else { TRIAL_POINTS_AT_LEAST };
+                let few = LimitsRefusal::TooFewPoints { needed, found };
+                let estimate = estimate(characteristic, &places).filter(|_| found >= needed).ok_or(few)?;
                 if new.reason.is_none() && !unfit(characteristic, &places, &estimate).is_empty() {
                     return Err(LimitsRefusal::ReasonNeeded.into());
                 }
@@ -105,6 +109,7 @@ impl Making<'_> {
         let schemes = self.setup.schemes();
         let stretch = Stretch::of_phase(self.setup, &schemes, self.phases, held);
         let points = stretch.whole(self.act.conn()).await?;
+        let rejected = not_accepted(self.act.conn(), self.setup).await?;
         let place_of = |sample: &Uuid| {
             points.iter().position(|p| p.sample == Some(*sample)).ok_or(StoreError::Missing(ObjectKind::Sample))
         };
@@ -124,7 +129,8 @@ impl Making<'_> {
             _ => vec![true; points.len()],
         };
         let place = |(point, used): (crate::series::SeriesPoint, bool)| {
-            let aside = point.place.aside || !used;
+            let accepted = point.sample.is_none_or(|sample| !rejected.contains(&sample));
+            let aside = point.place.aside || !used || !accepted;
             Place { aside, ..point.place }
         };
         Ok(points.into_iter().zip(used).map(place).collect())
@@ -176,6 +182,17 @@ impl Frozen {
         let baseline = quality::limits::Baseline { points: 0, size: 0.0 };
         Self { estimate: Estimate { figures, baseline }, rests: false, source }
     }
+}
+
+/// Results of a level that no figures of its own rest on: those of rejected runs.
+pub(super) async fn not_accepted(
+    conn: &mut PgConnection,
+    setup: &CharacteristicView,
+) -> Result<HashSet<Uuid>, StoreError> {
+    if setup.analyte.is_none() {
+        return Ok(HashSet::new());
+    }
+    rejected(conn, setup.id).await
 }
 
 /// A figure that cannot be, at its field.

@@ -10,6 +10,7 @@ use sqlx::PgConnection;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::freeze::not_accepted;
 use crate::StoreError;
 use crate::characteristics::CharacteristicView;
 use crate::charts::POINTS_AT_MOST;
@@ -114,7 +115,7 @@ pub(super) async fn path(
 ) -> Result<Option<LimitsPath>, StoreError> {
     let Some(phase) = all.get(held) else { return Ok(None) };
     let schemes = setup.schemes();
-    let points = Stretch::of_phase(setup, &schemes, all, held).whole(conn).await?;
+    let points = Stretch::of_phase(setup, &schemes, all, held).whole(&mut *conn).await?;
     let place_of = |sample: Option<Uuid>, otherwise: usize| match sample {
         Some(sample) => {
             let found = points.iter().position(|point| point.sample == Some(sample));
@@ -124,7 +125,14 @@ pub(super) async fn path(
     };
     let (first, last) = (place_of(which.first, 0)?, place_of(which.last, points.len().saturating_sub(1))?);
     let points = points.get(first..=last).unwrap_or_default();
-    let places: Vec<Place> = points.iter().map(|point| point.place.clone()).collect();
+    let rejected = not_accepted(conn, setup).await?;
+    let places: Vec<Place> = points
+        .iter()
+        .map(|point| {
+            let rejected = point.sample.is_some_and(|sample| rejected.contains(&sample));
+            Place { aside: point.place.aside || rejected, ..point.place.clone() }
+        })
+        .collect();
     if places.iter().all(|place| !place.counts()) {
         return Ok(None);
     }

@@ -9,6 +9,7 @@ import { figure } from '../../words/numbers';
 import { RUN_ENTRY } from '../../words/run';
 import { useMay } from '../../session/session';
 import { AssignLevel } from './AssignLevel';
+import { ControlLot } from './ControlLot';
 
 /** Figures of a bench: per level and reagent lot, of the current period and of all results. */
 export default function FiguresPage() {
@@ -26,13 +27,13 @@ export default function FiguresPage() {
         {FIGURES.about}
       </Typography>
       <Loaded query={query} what={FIGURES.figures}>
-        {(rows) => (rows.length === 0 ? <Empty>{FIGURES.nothing}</Empty> : <Rows rows={rows} />)}
+        {(rows) => (rows.length === 0 ? <Empty>{FIGURES.nothing}</Empty> : <Rows rows={rows} station={station} />)}
       </Loaded>
     </Box>
   );
 }
 
-function Rows({ rows }: { rows: LevelFigures[] }) {
+function Rows({ rows, station }: { rows: LevelFigures[]; station: string }) {
   const mayAssign = useMay('set_up');
   const cells = ({ n, mean, sd, cv }: LevelFigures['current'], decimals: number) => [
     String(n),
@@ -91,7 +92,16 @@ function Rows({ rows }: { rows: LevelFigures[] }) {
               )}
               {mayAssign && (
                 <TableCell>
-                  {rows[place - 1]?.characteristic !== row.characteristic && <AssignLevel row={row} />}
+                  {rows[place - 1]?.characteristic !== row.characteristic && (
+                    <>
+                      {row.beside == null && <AssignLevel row={row} />}
+                      <ControlLot
+                        row={row}
+                        station={station}
+                        beside={rows.some((other) => other.beside === row.characteristic)}
+                      />
+                    </>
+                  )}
                 </TableCell>
               )}
             </TableRow>

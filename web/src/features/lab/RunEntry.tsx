@@ -19,6 +19,8 @@ import { OpenSignals } from '../signals';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
 import {
+  asMeant,
+  askedAboutRun,
   cellsOf,
   freshRun,
   isBlankRun,
@@ -73,6 +75,8 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   const judged = results.length > 0 ? preview.data : undefined;
   const missing = judged?.judgements.flatMap((j) => j.missing.map((level) => RUN_ENTRY.level(j.name, level))) ?? [];
   const refused = factsOf(failure, 'results_refused')?.refused ?? judged?.refused ?? [];
+  const doubted = factsOf(failure, 'confirm_results')?.unusual;
+  const meant = doubted?.flatMap(({ unusual: [first] }) => first?.likely ?? []) ?? [];
   const change = (how: (d: RunDraft) => RunDraft) => {
     if (sending) return;
     setFailure(null);
@@ -80,26 +84,33 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
     setDraft(how);
   };
 
-  const save = async (confirmed = false) => {
+  const save = async (confirmed = false, given = draft) => {
+    const results = typedRun(given, bench);
     if (sending || results.length === 0) return;
     setSending(true);
     setFailure(null);
     const body = {
       device: device(),
-      entry: draft.entry,
+      entry: given.entry,
       repeats: repeats?.id ?? null,
       results,
-      offers: Object.values(draft.offers),
+      offers: Object.values(given.offers),
       confirmed,
     };
     const title = RUN_ENTRY.waiting(bench.name, results.length);
     const outcome = await submit({ what: 'run', target: bench.station, body }, title, {
-      takenAt: draft.takenAt,
+      takenAt: given.takenAt,
       onKept: () => keepRun(person, bench.station, freshRun()),
     });
     setSending(false);
     if (outcome.kind === 'refused') {
-      keepRun(person, bench.station, draft);
+      const asked = factsOf(outcome.failure, 'confirm_results')?.unusual ?? [];
+      const now = askedAboutRun(
+        given,
+        asked.map(({ characteristic }) => characteristic),
+      );
+      keepRun(person, bench.station, now);
+      setDraft(now);
       setFailure(outcome.failure);
       return;
     }
@@ -175,12 +186,31 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
             <KeyHints hints={RUN_ENTRY.keys} />
           </Typography>
         </Stack>
-        {failure?.code === 'confirm_results' && (
+        {doubted && (
           <Notice kind="caution">
-            {RUN_ENTRY.unusual}{' '}
-            <Button variant="outlined" color="inherit" onClick={() => void save(true)}>
-              {RUN_ENTRY.keepIt}
-            </Button>
+            {doubted.flatMap(({ characteristic, unusual }) =>
+              unusual.map((u) => (
+                <Typography key={characteristic}>{RUN_ENTRY.unusual(nameOf(bench, characteristic), u)}</Typography>
+              )),
+            )}
+            <Stack direction="row" sx={{ gap: 1, mt: 0.5, flexWrap: 'wrap' }}>
+              {meant.length > 0 && (
+                <Button
+                  variant="contained"
+                  sx={{ minHeight: 48 }}
+                  onClick={() => {
+                    const mended = asMeant(draft, doubted);
+                    setDraft(mended);
+                    void save(false, mended);
+                  }}
+                >
+                  {RUN_ENTRY.meant(meant)}
+                </Button>
+              )}
+              <Button variant="outlined" color="inherit" sx={{ minHeight: 48 }} onClick={() => void save(true)}>
+                {RUN_ENTRY.keepIt}
+              </Button>
+            </Stack>
           </Notice>
         )}
         {failure?.code !== 'confirm_results' && <Failed why={failure} />}
@@ -200,4 +230,13 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
       )}
     </Stack>
   );
+}
+
+/** The analyte and level of a result, with the decimals that it is typed with. */
+function nameOf(bench: Bench, characteristic: string): { name: string; decimals: number } {
+  for (const analyte of bench.analytes) {
+    const level = analyte.levels.find((one) => one.characteristic === characteristic);
+    if (level) return { name: RUN_ENTRY.level(analyte.name, level.name), decimals: analyte.decimals };
+  }
+  return { name: '', decimals: 0 };
 }

@@ -3,6 +3,7 @@ import type { KeyboardEvent, RefObject } from 'react';
 import type { Analyte, AnalyteJudgement, Bench, Outcome, RunPreview } from '../../api/client';
 import { refusal } from '../../words/failures';
 import { OUTCOME_MARKS, sdApart } from '../../words/lab';
+import { LOT } from '../../words/levels';
 import { figure } from '../../words/numbers';
 import { RUN_ENTRY } from '../../words/run';
 import { lotsOf, type RunDraft } from './runDraft';
@@ -195,6 +196,7 @@ function Cell({
 }
 
 function expected(level: Analyte['levels'][number], decimals: number): string {
+  if (level.beside != null) return LOT.beside;
   return level.mean == null || level.sd == null
     ? RUN_ENTRY.noMean
     : RUN_ENTRY.expected(figure(level.mean, decimals), figure(level.sd, decimals));

@@ -10,6 +10,8 @@ const level = (characteristic: string, name: string) => ({
   mean: 10,
   sd: 1,
   last: null,
+  beside: null,
+  lot: null,
 });
 const analyte = (id: string, levels: ReturnType<typeof level>[]): Analyte => ({
   id,
@@ -32,7 +34,7 @@ describe('a run that is typed', () => {
   it('sends what is typed, with the lots used last unless others were typed', () => {
     const d = { ...freshRun(), results: { a2: ' 10,4 ', b1: ' ' }, control: { a: 'C-9' } };
     expect(typedRun(d, bench)).toEqual([
-      { characteristic: 'a2', result: ' 10,4 ', reagent_lot: 'R-1', control_lot: 'C-9' },
+      { characteristic: 'a2', result: ' 10,4 ', reagent_lot: 'R-1', control_lot: 'C-9', typed_first: null },
     ]);
   });
 

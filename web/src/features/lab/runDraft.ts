@@ -1,6 +1,6 @@
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
-import type { Analyte, Bench, Offer } from '../../api/client';
+import type { Analyte, Bench, Offer, UnusualResult } from '../../api/client';
 import type { Deed } from '../../outbox/store';
 
 const draft = z.object({
@@ -13,6 +13,8 @@ const draft = z.object({
   control: z.record(z.string(), z.string()),
   /** Offers of an analyser that were taken over, by characteristic. */
   offers: z.record(z.string(), z.string()),
+  /** Results changed when they were asked about, as they were typed first, by characteristic. */
+  typedFirst: z.record(z.string(), z.string()).default({}),
   /** When it was first entered, where the server refused it later; now otherwise. */
   takenAt: z.string().nullable().default(null),
 });
@@ -23,7 +25,7 @@ export type RunDraft = z.infer<typeof draft>;
 const key = (person: string, station: string) => `nuvek.run.${person}.${station}`;
 
 export function freshRun(): RunDraft {
-  return { entry: uuid(), results: {}, reagent: {}, control: {}, offers: {}, takenAt: null };
+  return { entry: uuid(), results: {}, reagent: {}, control: {}, offers: {}, typedFirst: {}, takenAt: null };
 }
 
 export function isBlankRun(d: RunDraft): boolean {
@@ -88,10 +90,33 @@ export function typedRun(d: RunDraft, bench: Bench) {
     const { reagent, control } = lotsOf(d, analyte);
     const lot = (text: string) => (text.trim() === '' ? null : text);
     return analyte.levels
-      .map(({ characteristic }) => ({ characteristic, result: d.results[characteristic] ?? '' }))
+      .map(({ characteristic, lot: own }) => ({
+        characteristic,
+        result: d.results[characteristic] ?? '',
+        reagent_lot: lot(reagent),
+        // A lot that runs beside is known by its level.
+        control_lot: own ?? lot(control),
+      }))
       .filter(({ result }) => result.trim() !== '')
-      .map((typed) => ({ ...typed, reagent_lot: lot(reagent), control_lot: lot(control) }));
+      .map((typed) => {
+        const first = d.typedFirst[typed.characteristic];
+        return { ...typed, typed_first: first === undefined || first === typed.result ? null : first };
+      });
   });
+}
+
+/** The draft once these results were asked about: what is changed now stays with them. */
+export function askedAboutRun(d: RunDraft, cells: readonly string[]): RunDraft {
+  const now = Object.fromEntries(cells.map((cell) => [cell, d.typedFirst[cell] ?? d.results[cell] ?? '']));
+  return { ...d, typedFirst: { ...d.typedFirst, ...now } };
+}
+
+/** The draft with what was meant by each result that was asked about, where that is known. */
+export function asMeant(d: RunDraft, asked: readonly UnusualResult[]): RunDraft {
+  const meant = asked.flatMap(({ characteristic, unusual: [first] }) =>
+    first?.likely == null ? [] : [[characteristic, first.likely] as const],
+  );
+  return { ...d, results: { ...d.results, ...Object.fromEntries(meant) } };
 }
 
 /** Results of an analyser, taken over into cells that are blank; saving the run confirms them. */
