@@ -88,3 +88,34 @@ test('limits are kept with why and until when, by keys; a technician only reads 
   // The technician's open chart hears of it.
   await expect(badge).toHaveCount(0);
 });
+
+test('a new lot proposes a phase where Plan says so; it begins in one step, or is declined and not asked again', async ({
+  browser,
+  nuvek,
+}) => {
+  const page = await signedIn(browser, nuvek.url, 'egon');
+  const [slip] = await query<{ id: string }>(nuvek.database, `select id from characteristic where name = 'Viscosity'`);
+  await page.goto(`${nuvek.url}/plan/characteristics/${slip?.id}`);
+  await expect(page.getByRole('combobox', { name: 'Events that propose a phase' })).toHaveText('New lot');
+  await page.goto(`${nuvek.url}/charts/limits-to-look-at`);
+  const row = page.getByRole('listitem', { name: 'Viscosity', exact: true });
+  await expect(row).toContainText(/New lot S-119 since .*: is a phase to start with it\?/);
+  await row.getByRole('button', { name: /^Start a phase at sample \d+, the first since$/ }).click();
+  await expect(row).toHaveCount(0);
+  const phases = () =>
+    query<{ name: string }>(nuvek.database, 'select name from phase where characteristic_id = $1 order by starts_at', [
+      slip?.id,
+    ]);
+  expect((await phases()).map(({ name }) => name)).toContain('New lot S-119');
+
+  // The next one is not wanted.
+  const technician = await signedIn(browser, nuvek.url, 'tilda');
+  await technician.getByRole('link', { name: /^Viscosity/ }).click();
+  await technician.getByLabel('Reading').fill('331');
+  await technician.getByRole('button', { name: 'Save sample' }).click();
+  await expect(technician.getByText(/Sample \d+ is saved/)).toBeVisible();
+  await expect(row).toContainText('New lot S-120');
+  await row.getByRole('button', { name: 'No phase for this' }).click();
+  await expect(row).toHaveCount(0);
+  expect((await phases()).map(({ name }) => name)).not.toContain('New lot S-120');
+});

@@ -148,6 +148,7 @@ impl NewAnalyte {
             defect_kinds: vec![],
             parts: vec![],
             named_rules: None,
+            phase_events: vec![],
         }
     }
 }

@@ -196,6 +196,10 @@ pub struct Characteristic {
     pub components: Vec<String>,
     /// The catalogue of what is counted.
     pub defect_kinds: Vec<DefectKind>,
+    /// Kinds of events at its station that propose a phase.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub phase_events: Vec<Uuid>,
     /// Parts of a short run, one of which is named with each sample; none where all are alike.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required))]

@@ -150,6 +150,7 @@ impl Characteristic {
             ("components", !counts || self.components.is_empty(), Allowed::NothingForCounts),
             ("defect_kinds", counts && !rare || kinds.is_empty(), Allowed::NothingForMeasuredValues),
             ("parts", !counts || self.parts.is_empty(), Allowed::NothingForCounts),
+            ("phase_events", self.phase_events.len() <= LIST_AT_MOST && all_unlike(&self.phase_events), names),
             ("parts", parts_hold, Allowed::Parts { most: PARTS_AT_MOST }),
             ("defect_kinds", kinds_hold, Allowed::Names { most: DEFECT_KINDS_AT_MOST }),
             ("defect_kinds", letters.iter().all(is_letter) && all_unlike(&letters), Allowed::OwnLetters),

@@ -59,6 +59,7 @@ pub enum Action {
     PhaseMoved,
     PhaseMerged,
     PhaseRenamed,
+    PhaseDeclined,
     RunSaved,
     RunJudgedAgain,
     RunReleased,

@@ -13,7 +13,7 @@ use rstest::rstest;
 use spc::chart::{ChartKind, Figures};
 use spc::points::Count;
 
-const ACTS: [LimitsAct; 9] = [
+const ACTS: [LimitsAct; 10] = [
     LimitsAct::SetAside,
     LimitsAct::TakeBack,
     LimitsAct::Restart,
@@ -23,6 +23,7 @@ const ACTS: [LimitsAct; 9] = [
     LimitsAct::Merge,
     LimitsAct::Rename,
     LimitsAct::Keep,
+    LimitsAct::Decline,
 ];
 
 const T: Option<LimitsState> = Some(LimitsState::Trial);
@@ -31,10 +32,10 @@ const R: Option<LimitsState> = Some(LimitsState::Retired);
 
 /// In the order of the acts; nothing where an act is refused.
 #[rstest]
-#[case::on_trial(LimitsState::Trial, [T, T, T, F, T, T, R, T, None])]
-#[case::in_force(LimitsState::InForce, [F, F, F, None, R, F, R, F, F])]
-#[case::retired(LimitsState::Retired, [R, R, R, None, R, R, R, R, None])]
-fn a_life_of_limits(#[case] from: LimitsState, #[case] to: [Option<LimitsState>; 9]) {
+#[case::on_trial(LimitsState::Trial, [T, T, T, F, T, T, R, T, None, T])]
+#[case::in_force(LimitsState::InForce, [F, F, F, None, R, F, R, F, F, F])]
+#[case::retired(LimitsState::Retired, [R, R, R, None, R, R, R, R, None, R])]
+fn a_life_of_limits(#[case] from: LimitsState, #[case] to: [Option<LimitsState>; 10]) {
     assert_eq!(ACTS.map(|act| from.after(act).ok()), to);
 }
 

@@ -5,11 +5,15 @@ mod common;
 
 use chrono::{Days, Duration, Utc};
 use common::{Site, act, first_phase, sample, site};
+use quality::characteristic::Characteristic;
 use quality::limits::Drift;
 use sqlx::PgPool;
+use store::events::NewEvent;
 use store::limits::{LimitsChange, PhaseLimits};
 use store::look::{ToLookAt, look_at_changed, to_look_at};
+use store::plan::CharacteristicChange;
 use store::samples::save;
+use uuid::Uuid;
 
 /// Three pieces about a mean, sigma about 0.1.
 async fn save_about(pool: &PgPool, site: &Site, minutes: std::ops::Range<i64>, mean: f64) {
@@ -80,4 +84,59 @@ async fn limits_on_trial_are_neither_kept_nor_looked_at(pool: PgPool) {
     let until = (Utc::now() + Duration::days(9)).date_naive();
     let keep = LimitsChange::Keep { phase, reason: "Why not.".into(), until };
     assert!(act(&pool, site.viscosity, &keep, site.engineer, Utc::now()).await.is_err());
+}
+
+async fn new_lot(pool: &PgPool, site: &Site, minutes: i64, lot: &str) -> Uuid {
+    let kind = sqlx::query_scalar("select id from event_kind where name = 'New lot'").fetch_one(pool).await.unwrap();
+    let at = site.since + Duration::minutes(minutes);
+    let entry = Uuid::new_v4();
+    let new = NewEvent {
+        station: site.station,
+        kind,
+        at,
+        arrived_at: at,
+        person: site.technician,
+        lot: Some(lot.to_owned()),
+        text: None,
+        device: Uuid::nil(),
+        entry,
+    };
+    store::events::record(pool, &new).await.unwrap();
+    sqlx::query_scalar("select id from event where entry = $1").bind(entry).fetch_one(pool).await.unwrap()
+}
+
+#[sqlx::test]
+async fn an_event_proposes_a_phase_where_it_is_set_up_so_and_none_begins_by_itself(pool: PgPool) {
+    let site = site(&pool, "").await;
+    save_about(&pool, &site, 0..5, 5.0).await;
+    new_lot(&pool, &site, 5, "L-1").await;
+    save_about(&pool, &site, 6..9, 5.0).await;
+    assert!(listed(&pool).await.is_empty(), "nobody set it up so");
+    let kind = sqlx::query_scalar("select id from event_kind where name = 'New lot'").fetch_one(&pool).await.unwrap();
+    let setup = store::characteristics::find(&pool, site.wall).await.unwrap();
+    let becomes = CharacteristicChange {
+        id: site.wall,
+        version: setup.version,
+        characteristic: Characteristic { phase_events: vec![kind], ..setup.characteristic },
+    };
+    store::plan::change(&pool, &[becomes], site.engineer, Utc::now()).await.unwrap();
+    let [found] = listed(&pool).await.try_into().unwrap();
+    let first = found.event.unwrap();
+    assert_eq!((first.lot.as_deref(), first.number), (Some("L-1"), 6));
+    let decline = LimitsChange::Decline { event: first.id };
+    act(&pool, site.wall, &decline, site.engineer, Utc::now()).await.unwrap();
+    assert!(listed(&pool).await.is_empty());
+    assert!(act(&pool, site.wall, &decline, site.engineer, Utc::now()).await.is_err(), "it is said already");
+    // The next one proposes again, once something was sampled since.
+    new_lot(&pool, &site, 10, "L-2").await;
+    assert!(listed(&pool).await.is_empty());
+    save_about(&pool, &site, 11..13, 5.0).await;
+    let [found] = listed(&pool).await.try_into().unwrap();
+    let event = found.event.unwrap();
+    let start = LimitsChange::StartPhase { sample: event.sample, name: "L-2".into(), limits: PhaseLimits::Trial };
+    act(&pool, site.wall, &start, site.engineer, Utc::now()).await.unwrap();
+    assert!(listed(&pool).await.is_empty());
+    assert_eq!(store::trail::verify(&pool, None).await.unwrap().found, 0);
+    sqlx::query("delete from phase_declined").execute(&pool).await.unwrap();
+    assert_eq!(store::trail::verify(&pool, None).await.unwrap().found, 1);
 }

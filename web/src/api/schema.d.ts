@@ -1059,7 +1059,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -1462,6 +1462,8 @@ export interface components {
             options: components["schemas"]["ChartOptions"];
             /** @description Parts of a short run, one of which is named with each sample; none where all are alike. */
             parts: components["schemas"]["Part"][];
+            /** @description Kinds of events at its station that propose a phase. */
+            phase_events: string[];
             /** @description The steps to take when a signal comes. */
             reaction_plan: string[];
             /** @description The rules that judge it. */
@@ -2838,6 +2840,11 @@ export interface components {
              * @description They are not to be looked at before.
              */
             until: string;
+        } | {
+            /** @enum {string} */
+            change: "decline";
+            /** Format: uuid */
+            event: string;
         };
         /** @description What came of a change. */
         LimitsChanged: {
@@ -3711,6 +3718,27 @@ export interface components {
             title: string;
             /** @description `urn:nuvek:problem:` and the code. */
             type: string;
+        };
+        /** @description An event since the last start of a phase, of a kind that proposes one. */
+        ProposedByEvent: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What happened. */
+            kind: string;
+            /** @description The lot that it names. */
+            lot?: string | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /**
+             * Format: uuid
+             * @description The first sample after it.
+             */
+            sample: string;
         };
         /** @description Range of a number; what is absent does not bound it. */
         Range: {
@@ -4586,6 +4614,7 @@ export interface components {
              * @description Whose limits.
              */
             characteristic: string;
+            event?: components["schemas"]["ProposedByEvent"] | null;
             kept?: components["schemas"]["Kept"] | null;
             /** @description What the limits are called. */
             limits_name?: string | null;
@@ -4612,8 +4641,11 @@ export interface components {
              * @description Its number.
              */
             proposed_number?: number | null;
-            /** Format: date-time */
-            put_in_force_at: string;
+            /**
+             * Format: date-time
+             * @description Nothing while they are on trial.
+             */
+            put_in_force_at?: string | null;
             /**
              * Format: date-time
              * @description Since when the process seems to be elsewhere.

@@ -9,22 +9,26 @@ export const LOOK = {
   none: 'Nothing to look at: the points since say nothing against any limits in force, and no date has come.',
   toList: 'Limits to look at',
   toLimits: 'Look at the limits',
-  named: (name: string, since: string) => `${name}, in force since ${onDay(since)}`,
+  named: (name: string, since: string | null | undefined) =>
+    since == null ? `${name}, on trial` : `${name}, in force since ${onDay(since)}`,
   begin: (number: number) => `Start a phase at sample ${number}`,
   keep: 'Keep them …',
   why: 'Why they are kept',
   until: 'Not to be looked at before',
   do: 'Keep the limits',
   back: 'Back',
+  beginWith: (number: number) => `Start a phase at sample ${number}, the first since`,
+  decline: 'No phase for this',
   phaseName: (since: string) => `Since ${onDay(since)}`,
   sayWhy: 'Say why they are kept.',
   sayUntil: 'Choose a day after today.',
 };
 
 /** What the points since say of limits, in sentences with figures. */
-export function lookInWords({ look, since, next_look: date }: ToLookAt): string {
+export function lookInWords({ look, since, next_look: date, event }: ToLookAt): string {
   const due = date == null ? null : `They were to be looked at on ${onDay(`${date}T12:00:00Z`)}.`;
-  if (look == null) return due ?? '';
+  const proposed = event == null ? null : `${eventName(event)} since ${onDay(event.at)}: is a phase to start with it?`;
+  if (look == null) return [due, proposed].filter((sentence) => sentence !== null).join(' ');
   const when = since == null ? '' : ` since ${onDay(since)}`;
   const { points, shift, ratio, signals } = look;
   const drift = {
@@ -39,7 +43,12 @@ export function lookInWords({ look, since, next_look: date }: ToLookAt): string 
     one: `1 signal in ${points} samples${chance}`,
     other: `${signals.seen} signals in ${points} samples${chance}`,
   });
-  return [`${drift}; ${seen}.`, due].filter((sentence) => sentence !== null).join(' ');
+  return [`${drift}; ${seen}.`, due, proposed].filter((sentence) => sentence !== null).join(' ');
+}
+
+/** What happened, with the lot that it names. */
+export function eventName({ kind, lot }: { kind: string; lot?: string | null }): string {
+  return lot == null ? kind : `${kind} ${lot}`;
 }
 
 /** That somebody kept them before. */

@@ -109,6 +109,7 @@ export const FIELDS: Record<string, string> = {
   feature: 'Feature',
   components: 'Reference components',
   defect_kinds: 'Kinds of defects',
+  phase_events: 'Events that propose a phase',
   parts: 'Parts',
 };
 

@@ -125,6 +125,8 @@ export const SET_UP = {
   suchAsLot: 'Such as lot, mould. The shift is known from the calendar.',
   labels: 'Labels',
   wordsToFind: 'Words to find it by.',
+  phaseEvents: 'Events that propose a phase',
+  phaseEventsHelp: 'Such as a new lot. An engineer is asked; no phase begins by itself.',
   hidden: 'Hidden: left out of Rounds and Charts',
   numberNeeded: 'A number is needed.',
   anotherLook: 'Some fields need another look; each says why.',

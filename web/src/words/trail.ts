@@ -31,6 +31,7 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
   phase_moved: 'Start of phase moved',
   phase_merged: 'Phase merged',
   phase_renamed: 'Phase renamed',
+  phase_declined: 'No phase begun',
   run_saved: 'Run saved',
   run_judged_again: 'Run judged again',
   run_released: 'Run released',

@@ -60,6 +60,7 @@ fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process
         defect_kinds: vec![],
         parts: vec![],
         named_rules: None,
+        phase_events: vec![],
     }
 }
 

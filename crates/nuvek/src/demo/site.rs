@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use anyhow::{Result, anyhow};
 use chrono::{DateTime, Duration, NaiveTime, Utc};
+use quality::characteristic::Characteristic;
 use quality::role::Role;
 use quality::shift::Shift;
 use sqlx::PgPool;
@@ -39,6 +40,9 @@ const CAUSES: [(&str, Option<usize>); 8] = [
 ];
 
 /// What can happen to a process, and whether it names a lot.
+/// Where a new lot proposes a phase.
+const LOTS_MATTER: [&str; 2] = ["Wall thickness", "Viscosity"];
+
 const EVENT_KINDS: [(&str, bool); 7] = [
     ("Tool change", false),
     ("New lot", true),
@@ -128,6 +132,9 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     let mut characteristics = Vec::new();
     for Row { station, product, characteristic, process } in characteristics::rows() {
         let at = Belongs { station: stations[station], product: products[product], since };
+        // Limits of what is cast and poured go with the lot.
+        let new_lot = event_kinds.get("New lot").filter(|_| LOTS_MATTER.contains(&characteristic.name.as_str()));
+        let characteristic = Characteristic { phase_events: new_lot.into_iter().copied().collect(), ..characteristic };
         let id = store::plan::add_characteristic(pool, at, &characteristic, people[3]).await?;
         characteristics.push((id, process));
     }

@@ -120,6 +120,7 @@ async fn add(
         defect_kinds: vec![],
         parts: vec![],
         named_rules: None,
+        phase_events: vec![],
     };
     let id = store::plan::add_characteristic(pool, Belongs { station, product, since }, &new, engineer).await?;
     for n in 0..HISTORY {

@@ -40,6 +40,8 @@ pub enum LimitsAct {
     Rename,
     /// Say that they still hold.
     Keep,
+    /// Begin no phase at an event that proposes one.
+    Decline,
 }
 
 impl LimitsAct {
@@ -67,7 +69,7 @@ impl LimitsState {
     /// # Errors
     /// When it does not lead from here.
     pub fn after(self, act: LimitsAct) -> Result<Self, LimitsRefusal> {
-        use LimitsAct::{Keep, Merge, MoveStart, PutInForce, Rename, Restart, SetAside, StartPhase, TakeBack};
+        use LimitsAct::{Decline, Keep, Merge, MoveStart, PutInForce, Rename, Restart, SetAside, StartPhase, TakeBack};
         match (self, act) {
             (Self::Trial, PutInForce) => Ok(Self::InForce),
             (_, PutInForce) => Err(LimitsRefusal::NotOnTrial),
@@ -77,7 +79,7 @@ impl LimitsState {
             (Self::Trial, StartPhase) => Ok(Self::Trial),
             (_, StartPhase | Merge) => Ok(Self::Retired),
             // Setting aside never moves figures in force: they say that they used such a point.
-            (state, SetAside | TakeBack | Restart | MoveStart | Rename) => Ok(state),
+            (state, SetAside | TakeBack | Restart | MoveStart | Rename | Decline) => Ok(state),
         }
     }
 }

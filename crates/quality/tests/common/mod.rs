@@ -32,6 +32,7 @@ pub fn wall_thickness() -> Characteristic {
         defect_kinds: vec![],
         parts: vec![],
         named_rules: None,
+        phase_events: vec![],
     }
 }
 

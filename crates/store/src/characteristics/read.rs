@@ -110,6 +110,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             components: row.components,
             defect_kinds: row.kinds.0,
             parts: row.all_parts.0,
+            phase_events: row.phase_events,
         };
         Ok(CharacteristicView {
             id: row.id,

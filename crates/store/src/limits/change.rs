@@ -40,6 +40,8 @@ pub enum LimitsChange {
         /// They are not to be looked at before.
         until: NaiveDate,
     },
+    /// No phase begins at an event that proposes one.
+    Decline { event: Uuid },
 }
 
 /// Limits that a new phase begins with.
@@ -65,6 +67,7 @@ impl LimitsChange {
             Self::Merge { .. } => LimitsAct::Merge,
             Self::Rename { .. } => LimitsAct::Rename,
             Self::Keep { .. } => LimitsAct::Keep,
+            Self::Decline { .. } => LimitsAct::Decline,
         }
     }
 }

@@ -1,8 +1,9 @@
-//! Keeping limits that were to be looked at.
+//! Keeping limits that were to be looked at, and beginning no phase where one was proposed.
 
 use chrono::NaiveDate;
 use quality::field::{Allowed, WrongField, text};
 use quality::limits::LimitsAct;
+use quality::object::ObjectKind;
 use quality::signal::WithdrawnReason;
 use quality::trail::Action;
 use serde_json::json;
@@ -35,5 +36,26 @@ impl Making<'_> {
         .await?;
         self.did(Action::LimitsKept, limits, &json!({"reason": reason, "until": until}));
         Ok(Made { range: None, reason: WithdrawnReason::Limits, sample: None, counts: None })
+    }
+
+    /// No phase begins at an event that proposes one; it proposes none again.
+    pub(super) async fn decline(&mut self, event: Uuid) -> Result<Made, StoreError> {
+        let declined = sqlx::query!(
+            "insert into phase_declined (characteristic_id, event_id, person_id, at)
+             select c.id, e.id, $3, $4 from event e join characteristic c on c.id = $1 and c.station_id = e.station_id
+             where e.id = $2 and e.kind_id = any(c.phase_events)
+             on conflict do nothing",
+            self.setup.id,
+            event,
+            self.person,
+            self.at
+        )
+        .execute(self.act.conn())
+        .await?;
+        if declined.rows_affected() == 0 {
+            return Err(StoreError::Missing(ObjectKind::Phase));
+        }
+        self.did(Action::PhaseDeclined, event, &json!({}));
+        Ok(Made { range: None, reason: WithdrawnReason::Phase, sample: None, counts: None })
     }
 }

@@ -78,5 +78,6 @@ pub(crate) async fn make(
         LimitsChange::Merge { phase } => making.merge(*phase).await,
         LimitsChange::Rename { phase, name } => making.rename(*phase, name).await,
         LimitsChange::Keep { phase, reason, until } => making.keep(*phase, reason, *until).await,
+        LimitsChange::Decline { event } => making.decline(*event).await,
     }
 }

@@ -1,4 +1,4 @@
-//! The list of limits to look at.
+//! The list of limits to look at, and of phases that events propose.
 
 use chrono::{DateTime, NaiveDate, Utc};
 use quality::limits::LimitsLook;
@@ -22,7 +22,8 @@ pub struct ToLookAt {
     pub phase: Uuid,
     /// What the limits are called.
     pub limits_name: Option<String>,
-    pub put_in_force_at: DateTime<Utc>,
+    /// Nothing while they are on trial.
+    pub put_in_force_at: Option<DateTime<Utc>>,
     /// What the points since say; nothing where only the date has come.
     pub look: Option<LimitsLook>,
     /// Since when the process seems to be elsewhere.
@@ -37,6 +38,23 @@ pub struct ToLookAt {
     pub version: i32,
     /// Why somebody kept them before, the last time.
     pub kept: Option<Kept>,
+    /// What happened at the station that proposes a phase.
+    pub event: Option<ProposedByEvent>,
+}
+
+/// An event since the last start of a phase, of a kind that proposes one.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct ProposedByEvent {
+    pub id: Uuid,
+    /// What happened.
+    pub kind: String,
+    /// The lot that it names.
+    pub lot: Option<String>,
+    pub at: DateTime<Utc>,
+    /// The first sample after it.
+    pub sample: Uuid,
+    /// Its number.
+    pub number: i64,
 }
 
 /// Somebody looked and kept limits.
@@ -56,10 +74,10 @@ pub async fn to_look_at(
 ) -> Result<Vec<ToLookAt>, StoreError> {
     let rows = sqlx::query!(
         r#"select c.id, c.name, d.name as product, t.name as station, p.id as phase, l.name as limits_name,
-                  l.put_in_force_at as "put_in_force_at!", look.look as "look?: Json<LimitsLook>", look.listed_since as "listed_since?",
+                  l.put_in_force_at, look.look as "look?: Json<LimitsLook>", look.listed_since as "listed_since?",
                   s.taken_at as "since?", s.id as "sample?", s.number as "number?", look.proposed as "proposed?",
                   l.next_look, h.limits_version, k.at as "kept_at?", k.reason as "kept_reason?", k.until as "kept_until?",
-                  by.name as "kept_by?"
+                  by.name as "kept_by?", e.proposed as "event?: Json<ProposedByEvent>"
            from limits l
            join phase p on p.id = l.phase_id and p.merged_at is null
            join characteristic c on c.id = p.characteristic_id
@@ -70,10 +88,22 @@ pub async fn to_look_at(
            left join sample s on s.id = look.since_sample_id
            left join lateral (select * from limits_kept where limits_id = l.id order by at desc limit 1) k on true
            left join person by on by.id = k.person_id
-           where l.state = 'in_force' and ($1::uuid is null or c.id = $1)
+           left join lateral (
+               select jsonb_build_object('id', e.id, 'kind', ek.name, 'lot', e.lot, 'at', e.at, 'sample', f.id,
+                                         'number', f.number) as proposed
+               from event e
+               join event_kind ek on ek.id = e.kind_id
+               join lateral (select id, number from sample where characteristic_id = c.id and not gap
+                             and taken_at >= e.at order by taken_at, number limit 1) f on true
+               where cardinality(c.phase_events) > 0 and e.station_id = c.station_id
+                 and e.kind_id = any(c.phase_events) and e.at > p.starts_at
+                 and not exists (select from phase_declined where characteristic_id = c.id and event_id = e.id)
+               order by e.at desc limit 1) e on true
+           where l.state <> 'retired' and ($1::uuid is null or c.id = $1)
              and not exists (select from phase n where n.characteristic_id = c.id and n.merged_at is null
                              and n.starts_at > p.starts_at)
-             and (look.listed_since is not null or greatest(l.next_look, k.until) <= $2)
+             and (l.state = 'in_force' and (look.listed_since is not null or greatest(l.next_look, k.until) <= $2)
+                  or e.proposed is not null)
            order by look.listed_since is null, (look.look->>'p')::double precision, abs((look.look->>'shift')::double precision) desc,
                     l.next_look, c.name"#,
         characteristic,
@@ -84,7 +114,7 @@ pub async fn to_look_at(
     Ok(rows
         .into_iter()
         .map(|row| {
-            let listed = row.listed_since.is_some();
+            let listed = row.listed_since.is_some() && row.put_in_force_at.is_some();
             let proposed = listed && row.proposed == Some(true);
             let kept = row.kept_at.zip(row.kept_reason).zip(row.kept_until).zip(row.kept_by);
             ToLookAt {
@@ -102,6 +132,7 @@ pub async fn to_look_at(
                 next_look: row.next_look.filter(|date| *date <= today),
                 version: row.limits_version,
                 kept: kept.map(|(((at, reason), until), person)| Kept { person, at, reason, until }),
+                event: row.event.map(|event| event.0),
             }
         })
         .collect())

@@ -43,6 +43,8 @@ pub(super) struct Expected {
     pub limits: HashMap<Uuid, Value>,
     /// Each time that limits were kept, oldest first.
     pub kept: HashMap<Uuid, Vec<Value>>,
+    /// Events at which no phase began, and who said so.
+    pub declined: HashMap<Uuid, Value>,
     /// Such limits from before the trail told of them.
     pub limits_before: HashMap<Uuid, Value>,
     /// Schemes that were kept when others began, and when.
@@ -164,6 +166,9 @@ impl Expected {
             }
             Action::LimitsPutInForce => {
                 self.limits.insert(object, fields(detail, &FIGURES));
+            }
+            Action::PhaseDeclined => {
+                self.declined.insert(object, json!({"person": person}));
             }
             Action::LimitsKept => {
                 let mut said = fields(detail, &["reason", "until"]);

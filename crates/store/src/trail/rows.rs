@@ -127,6 +127,7 @@ pub(super) async fn of_characteristic(
     }
     rest(report, "limits", &expected.limits, &seen);
     kept(&mut *conn, id, &expected.kept, report).await?;
+    declined(&mut *conn, id, &expected.declined, report).await?;
     let mut seen = HashSet::new();
     let phases = sqlx::query!(
         r#"select id, name, starts_at, merged_at is not null as "merged!" from phase where characteristic_id = $1"#,
@@ -166,6 +167,26 @@ async fn kept(
     for of in limits {
         parts(report, "limits_kept", of, told.get(&of).map_or(&[], Vec::as_slice), &mut held);
     }
+    Ok(())
+}
+
+/// Events at which no phase began.
+async fn declined(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = HashSet::new();
+    let rows = sqlx::query!("select event_id, person_id from phase_declined where characteristic_id = $1", id);
+    for row in rows.fetch_all(conn).await? {
+        seen.insert(row.event_id);
+        match told.get(&row.event_id) {
+            Some(says) => compare(report, "phase_declined", row.event_id, says, &json!({"person": row.person_id})),
+            None => missing(report, "phase_declined", row.event_id, false),
+        }
+    }
+    rest(report, "phase_declined", told, &seen);
     Ok(())
 }
 

@@ -148,6 +148,7 @@ pub fn wall_thickness() -> Characteristic {
         defect_kinds: vec![],
         parts: vec![],
         named_rules: None,
+        phase_events: vec![],
     }
 }
 

@@ -5,7 +5,7 @@ import type { ToLookAt } from '../../api/client';
 import { useMay } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
-import { keptInWords, LOOK, lookInWords } from '../../words/look';
+import { eventName, keptInWords, LOOK, lookInWords } from '../../words/look';
 import { useLimitsChange } from '../points';
 
 /** What the points since say of limits in force, and what an engineer does about it. */
@@ -13,7 +13,7 @@ export function Look({ look }: { look: ToLookAt }) {
   const mayLimit = useMay('set_limits');
   const change = useLimitsChange(look.characteristic, look.version);
   const [keeping, setKeeping] = useState(false);
-  const { proposed, proposed_number: number, since } = look;
+  const { proposed, proposed_number: number, since, event } = look;
   return (
     <Stack spacing={1} sx={{ alignItems: 'flex-start' }}>
       <Typography>{lookInWords(look)}</Typography>
@@ -36,9 +36,37 @@ export function Look({ look }: { look: ToLookAt }) {
               {LOOK.begin(number)}
             </Button>
           )}
-          <Button color="inherit" variant="outlined" onClick={() => setKeeping(true)}>
-            {LOOK.keep}
-          </Button>
+          {event && (
+            <>
+              <Button
+                variant="outlined"
+                disabled={change.isPending}
+                onClick={() =>
+                  change.mutate({
+                    change: 'start_phase',
+                    sample: event.sample,
+                    name: eventName(event),
+                    limits: { with: 'trial' },
+                  })
+                }
+              >
+                {LOOK.beginWith(event.number)}
+              </Button>
+              <Button
+                color="inherit"
+                variant="outlined"
+                disabled={change.isPending}
+                onClick={() => change.mutate({ change: 'decline', event: event.id })}
+              >
+                {LOOK.decline}
+              </Button>
+            </>
+          )}
+          {(look.look != null || look.next_look != null) && (
+            <Button color="inherit" variant="outlined" onClick={() => setKeeping(true)}>
+              {LOOK.keep}
+            </Button>
+          )}
         </Stack>
       )}
       {keeping && <Keep look={look} onBack={() => setKeeping(false)} />}

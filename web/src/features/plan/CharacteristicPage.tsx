@@ -7,7 +7,7 @@ import { answered, api, type CharacteristicView, type Choices, type Plan } from 
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
-import { Tick } from '../../ui/fields';
+import { Select, Tick } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { LOADING, SET_UP } from '../../words/setUpForm';
@@ -15,7 +15,7 @@ import { setUpSentence, wrongFields } from '../../words/setUp';
 import { Chooser, useRecommendation } from './Chooser';
 import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf, ORDER, wordsOf } from './form';
 import { OptionsPart } from './OptionsPart';
-import { Choice, Part, Text, Words } from './parts';
+import { Choice, Part, span, Text, Words } from './parts';
 import { readable } from './readable';
 import { RulesPart } from './RulesPart';
 import { ValuesPart } from './ValuesPart';
@@ -110,6 +110,7 @@ function Form({
   const [first] = useState(() => start(plan, choices, known, changing));
   const form = useKeptForm(kept, first);
   const found = useRecommendation(form, seen?.id ?? null);
+  const eventKinds = useQuery(queries.eventKinds);
   const words = useMemo(() => wordsOf(plan), [plan]);
   const {
     handleSubmit,
@@ -203,6 +204,15 @@ function Form({
             help={SET_UP.wordsToFind}
             wide={6}
             known={words.labels}
+          />
+          <Select
+            control={form.control}
+            name="phaseEvents"
+            several
+            label={SET_UP.phaseEvents}
+            help={SET_UP.phaseEventsHelp}
+            options={(eventKinds.data ?? []).map((kind) => [kind.id, kind.name])}
+            sx={span(12)}
           />
           <Tick control={form.control} name="hidden" label={SET_UP.hidden} sx={{ gridColumn: '1 / -1' }} />
         </Part>

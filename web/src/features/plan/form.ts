@@ -41,6 +41,7 @@ export interface Fields {
   tags: string[];
   labels: string[];
   hidden: boolean;
+  phaseEvents: string[];
   parts: PartRow[];
 }
 
@@ -139,6 +140,7 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     tags: [],
     labels: [],
     hidden: false,
+    phaseEvents: [],
     parts: [],
   };
 }
@@ -181,6 +183,7 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     tags: [...c.asked_tags],
     labels: [...c.labels],
     hidden: c.hidden,
+    phaseEvents: [...c.phase_events],
     parts: c.parts.map((part) => ({ name: part.name, nominal: text(part.nominal), sigma: text(part.sigma) })),
   };
 }
@@ -220,6 +223,7 @@ export function characteristicOf(
     asked_tags: f.tags,
     labels: f.labels,
     hidden: f.hidden,
+    phase_events: f.phaseEvents,
     feature: f.feature.trim() === '' ? null : f.feature.trim(),
     components: measured ? f.components : [],
     defect_kinds: measured || rare ? [] : f.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })),

@@ -48,6 +48,7 @@ const wall: Characteristic = {
   defect_kinds: [],
   parts: [],
   named_rules: null,
+  phase_events: [],
 };
 const OFFERS: Rule[] = [
   { kind: 'trend', n: 6 },
