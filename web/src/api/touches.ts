@@ -11,6 +11,7 @@ const TOUCHED: Told = {
     ['look', characteristic],
     ['limits', characteristic],
     ['trust', characteristic],
+    ['to-look-at'],
     ['rounds'],
     ['signals'],
     ['signal'],
