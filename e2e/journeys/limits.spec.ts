@@ -296,3 +296,32 @@ test('beside a chart stands whether it can be trusted, as the analysis finds it,
   const axe = await new AxeBuilder({ page }).analyze();
   expect(axe.violations).toEqual([]);
 });
+
+test('limits are taken from a stretch that is named, and the page says so', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'egon');
+  const id = await idOf(page, nuvek.url, 'Bead weight');
+  await page.goto(`${nuvek.url}/charts/${id}/limits`);
+  await expect(page.getByText('The path uses all 28 points of the phase.')).toBeVisible();
+  const stretch = page.getByRole('form', { name: 'A stretch of the phase' });
+  await stretch.getByLabel('From sample number').fill('99');
+  await stretch.getByRole('button', { name: 'Use this stretch' }).click();
+  await expect(stretch).toContainText('There is no such sample in this phase.');
+  await stretch.getByLabel('From sample number').fill('1');
+  await stretch.getByLabel('To sample number').fill('15');
+  await stretch.getByRole('button', { name: 'Use this stretch' }).click();
+  await expect(page.getByText('The path uses 15 points, a stretch of the phase.')).toBeVisible();
+  const put = page.getByRole('form', { name: 'Put in force' });
+  await expect(put.getByLabel('Last sample, by number')).toHaveValue('15');
+  await put.getByLabel('Why they are put in force all the same').fill('The line runs with these settings again.');
+  await put.getByRole('button', { name: 'Put in force' }).click();
+  await expect(page.getByText('in force', { exact: true })).toBeVisible();
+  const [kept] = await query<{ points: number; basis: { from: string } }>(
+    nuvek.database,
+    `select l.baseline_points as points, l.basis from limits l join phase p on p.id = l.phase_id
+     where p.characteristic_id = $1 and l.state = 'in_force'`,
+    [id],
+  );
+  expect(kept).toMatchObject({ points: 15, basis: { from: 'stretch' } });
+  await stretch.getByRole('button', { name: 'Use all of the phase' }).click();
+  await expect(page.getByText('The path uses all 28 points of the phase.')).toBeVisible();
+});

@@ -178,6 +178,15 @@ export const PUT_IN_FORCE = {
   done: 'The limits are in force.',
 };
 
+/** Narrowing the path to a stretch. */
+export const STRETCH = {
+  title: 'A stretch of the phase',
+  first: 'From sample number',
+  last: 'To sample number',
+  use: 'Use this stretch',
+  all: 'Use all of the phase',
+};
+
 /** Phases in a table. */
 export const PHASES = {
   title: 'Phases',

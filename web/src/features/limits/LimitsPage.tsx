@@ -19,9 +19,12 @@ import { PutInForce } from './PutInForce';
 export default function LimitsPage() {
   const { id = '' } = useParams();
   const [params] = useSearchParams();
-  const phase = params.get('phase');
+  const named = (['phase', 'first', 'last'] as const).flatMap((name) => {
+    const value = params.get(name);
+    return value === null ? [] : [[name, value] as const];
+  });
   const query = useQuery({
-    ...queries.limits(id, phase === null ? {} : { phase }),
+    ...queries.limits(id, Object.fromEntries(named)),
     placeholderData: keepPreviousData,
   });
   return (
@@ -93,7 +96,9 @@ function Path({ view, path }: { view: LimitsView; path: LimitsPath }) {
       </Stack>
       <Stack spacing={2}>
         <PathWalk view={view} findings={path.findings} place={at} onPlace={(place) => look(path.findings[place])} />
-        {mayLimit && phase && <PutInForce view={view} path={path} phase={phase} />}
+        {mayLimit && phase && (
+          <PutInForce key={`${path.first ?? ''} ${path.last ?? ''}`} view={view} path={path} phase={phase} />
+        )}
       </Stack>
     </Box>
   );

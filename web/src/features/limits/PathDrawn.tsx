@@ -5,6 +5,7 @@ import { ControlChart } from '../../chart/ControlChart';
 import type { ChartModel } from '../../chart/model';
 import { panelTitle } from '../../words/signals';
 import { LIMITS } from '../../words/limits';
+import { StretchPick } from './StretchPick';
 
 /** The points under the revised limits, the trial ones beside them. */
 export function PathDrawn({
@@ -34,6 +35,7 @@ export function PathDrawn({
       <Typography color="text.secondary" variant="body2">
         {path.first != null || path.last != null ? LIMITS.usesStretch(path.points) : LIMITS.usesAll(path.points)}
       </Typography>
+      <StretchPick characteristic={view.characteristic.id} />
     </Paper>
   );
 }

@@ -17,7 +17,7 @@ import { blankLimits, FIELD_OF, type LimitsFields, limitsOf, unreadable } from '
 export function PutInForce({ view, path, phase }: { view: LimitsView; path: LimitsPath; phase: PhaseRow }) {
   const change = useLimitsChange(view.characteristic.id);
   const [done, setDone] = useState(false);
-  const form = useForm<LimitsFields>({ defaultValues: blankLimits(phase.name) });
+  const form = useForm<LimitsFields>({ defaultValues: blankLimits(phase.name, path) });
   const { control, handleSubmit, setError, reset } = form;
   const basis = useWatch({ control, name: 'basis' });
   if (phase.state === 'retired') {
@@ -39,7 +39,7 @@ export function PutInForce({ view, path, phase }: { view: LimitsView; path: Limi
       {
         onSuccess: ({ judging }) => {
           setDone(judging === 0);
-          reset(blankLimits(phase.name));
+          reset(blankLimits(phase.name, path));
         },
         onError: (error) => {
           if (!(error instanceof Failure)) return;

@@ -25,12 +25,17 @@ export interface LimitsFields {
   reason: string;
 }
 
-export function blankLimits(name: string): LimitsFields {
+/** A form to begin with: of all points that the path uses, which may be a stretch. */
+export function blankLimits(name: string, { first, last, chart }: LimitsPath): LimitsFields {
   const empty = '';
+  const narrowed = first != null || last != null;
+  const ends = [chart.samples[0], chart.samples[chart.samples.length - 1]].map((sample) =>
+    String(sample?.number ?? ''),
+  );
   return {
-    basis: 'phase',
-    first: empty,
-    last: empty,
+    basis: narrowed ? 'stretch' : 'phase',
+    first: narrowed ? (ends[0] ?? empty) : empty,
+    last: narrowed ? (ends[1] ?? empty) : empty,
     samples: empty,
     center: empty,
     sigma: empty,

@@ -123,13 +123,13 @@ function Parts({ form: { control } }: { form: SetUpForm }) {
       <Typography sx={{ fontWeight: 600 }}>{SET_UP.parts}</Typography>
       <Typography color="text.secondary">{SET_UP.partsHelp}</Typography>
       {fields.map((part, place) => (
-        <Box key={part.id} sx={{ display: 'flex', gap: 1 }}>
+        <Box key={part.id} sx={{ display: 'flex', gap: 1, flexWrap: { xs: 'wrap', sm: 'nowrap' } }}>
           <TextInput
             control={control}
             name={`parts.${place}.name`}
             label={SET_UP.part}
             size="small"
-            sx={{ maxWidth: 240 }}
+            sx={{ flex: { xs: '1 1 100%', sm: '0 1 240px' } }}
           />
           <TextInput
             control={control}
@@ -137,7 +137,7 @@ function Parts({ form: { control } }: { form: SetUpForm }) {
             label={SET_UP.nominal}
             keys="decimal"
             size="small"
-            sx={{ maxWidth: 140 }}
+            sx={{ flex: '0 1 140px' }}
           />
           <TextInput
             control={control}
@@ -145,7 +145,7 @@ function Parts({ form: { control } }: { form: SetUpForm }) {
             label={SET_UP.partSigma}
             keys="decimal"
             size="small"
-            sx={{ maxWidth: 180 }}
+            sx={{ flex: '0 1 180px' }}
           />
           <Button color="inherit" aria-label={SET_UP.removePart(part.name)} onClick={() => remove(place)}>
             {SET_UP.remove}

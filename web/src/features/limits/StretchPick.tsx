@@ -1,0 +1,62 @@
+import { Button, Stack } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useForm } from 'react-hook-form';
+import { useSearchParams } from 'react-router';
+import { POINTS_AT_MOST, queries } from '../../api/queries';
+import { TextInput } from '../../ui/fields';
+import { PUT_IN_FORCE, STRETCH } from '../../words/limits';
+
+/** Narrows the path to a stretch of the phase, by the numbers of its first and last sample; the address keeps it. */
+export function StretchPick({ characteristic }: { characteristic: string }) {
+  const [params, setParams] = useSearchParams();
+  const chart = useQuery(queries.chart(characteristic, POINTS_AT_MOST));
+  const numberOf = (sample: string | null) =>
+    String(chart.data?.points.find((point) => point.sample === sample)?.number ?? '');
+  const narrowed = { first: numberOf(params.get('first')), last: numberOf(params.get('last')) };
+  const { control, handleSubmit, setError, reset } = useForm({ values: narrowed });
+  const put = (found: Record<'first' | 'last', string | null>) =>
+    setParams((before) => {
+      for (const end of ['first', 'last'] as const) {
+        if (found[end] === null) before.delete(end);
+        else before.set(end, found[end]);
+      }
+      return before;
+    });
+  const submit = handleSubmit((typed) => {
+    const idOf = (number: string) => chart.data?.points.find((point) => String(point.number) === number)?.sample;
+    const wrong = (['first', 'last'] as const).filter((end) => {
+      const number = typed[end].trim();
+      return number !== '' && idOf(number) === undefined;
+    });
+    for (const end of wrong) setError(end, { message: PUT_IN_FORCE.noSuchSample }, { shouldFocus: end === wrong[0] });
+    if (wrong.length > 0) return;
+    put({ first: idOf(typed.first.trim()) ?? null, last: idOf(typed.last.trim()) ?? null });
+  });
+  return (
+    <Stack
+      component="form"
+      direction="row"
+      noValidate
+      aria-label={STRETCH.title}
+      sx={{ gap: 1, mt: 1, flexWrap: 'wrap', alignItems: 'flex-start' }}
+      onSubmit={(event) => void submit(event)}
+    >
+      <TextInput control={control} name="first" label={STRETCH.first} keys="numeric" size="small" sx={{ width: 170 }} />
+      <TextInput control={control} name="last" label={STRETCH.last} keys="numeric" size="small" sx={{ width: 170 }} />
+      <Button type="submit" variant="outlined" color="inherit">
+        {STRETCH.use}
+      </Button>
+      {(params.get('first') ?? params.get('last')) !== null && (
+        <Button
+          color="inherit"
+          onClick={() => {
+            put({ first: null, last: null });
+            reset({ first: '', last: '' });
+          }}
+        >
+          {STRETCH.all}
+        </Button>
+      )}
+    </Stack>
+  );
+}
