@@ -70,6 +70,7 @@ export type ListedRule = Schemas['ListedRule'];
 export type Replay = Schemas['Replay'];
 export type Arrange = Schemas['Arrange'];
 export type Looked = Schemas['Looked'];
+export type Figures = Schemas['Figures'];
 export type TrustCheck = Schemas['TrustCheck'];
 export type TrustView = Schemas['TrustView'];
 export type WithdrawnReason = Schemas['WithdrawnReason'];

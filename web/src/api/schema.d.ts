@@ -3611,6 +3611,11 @@ export interface components {
         } | {
             /** @enum {string} */
             with: "carried";
+        } | {
+            figures: components["schemas"]["Figures"];
+            source: string;
+            /** @enum {string} */
+            with: "given";
         };
         /** @description A phase in a table of figures. */
         PhaseRow: components["schemas"]["Phase"] & {

@@ -3,6 +3,7 @@
 use chrono::NaiveDate;
 use quality::limits::{LimitsAct, NewLimits};
 use serde::{Deserialize, Serialize};
+use spc::chart::Figures;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -52,6 +53,8 @@ pub enum PhaseLimits {
     Trial,
     /// Those of the phase before it.
     Carried,
+    /// Figures that are given, with their source.
+    Given { figures: Figures, source: String },
 }
 
 impl LimitsChange {

@@ -26,7 +26,7 @@ use crate::series::Stretch;
 use crate::{StoreError, word};
 
 /// Figures that will be frozen, and how sigma came about.
-struct Frozen {
+pub(super) struct Frozen {
     estimate: Estimate,
     /// Nothing where they were given.
     rests: bool,
@@ -69,7 +69,7 @@ impl Making<'_> {
     }
 
     /// The figures to freeze.
-    async fn frozen(&mut self, held: usize, new: &NewLimits) -> Result<Frozen, StoreError> {
+    pub(super) async fn frozen(&mut self, held: usize, new: &NewLimits) -> Result<Frozen, StoreError> {
         let characteristic = &self.setup.characteristic;
         let scheme = characteristic.scheme();
         let mut frozen = match &new.basis {
@@ -136,7 +136,7 @@ impl Making<'_> {
         Ok(points.into_iter().zip(used).map(place).collect())
     }
 
-    async fn freeze(&mut self, limits: Uuid, new: &NewLimits, frozen: &Frozen) -> Result<(), StoreError> {
+    pub(super) async fn freeze(&mut self, limits: Uuid, new: &NewLimits, frozen: &Frozen) -> Result<(), StoreError> {
         let Frozen { estimate: Estimate { figures, baseline }, rests, source } = frozen;
         let points = rests.then(|| i32::try_from(baseline.points).unwrap_or(i32::MAX));
         sqlx::query!(

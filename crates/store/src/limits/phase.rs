@@ -2,7 +2,7 @@
 
 use chrono::{DateTime, Duration, Utc};
 use quality::field::name;
-use quality::limits::{LimitsAct, LimitsRefusal};
+use quality::limits::{Basis, LimitsAct, LimitsRefusal, NewLimits};
 use quality::signal::WithdrawnReason;
 use quality::trail::Action;
 use serde_json::json;
@@ -78,9 +78,18 @@ impl Making<'_> {
         self.phases[held].state.after(LimitsAct::StartPhase)?;
         let phase = NewPhase { characteristic, name: &name, starts_at: sample.taken_at };
         let new = begin_phase(self.act, &self.setup.characteristic, phase, (Some(self.person), self.at)).await?;
-        if *limits == PhaseLimits::Carried {
-            let from = carried(&self.phases[held])?.limits;
-            self.carry(from, new).await?;
+        match limits {
+            PhaseLimits::Trial => {}
+            PhaseLimits::Carried => {
+                let from = carried(&self.phases[held])?.limits;
+                self.carry(from, new).await?;
+            }
+            PhaseLimits::Given { figures, source } => {
+                let basis = Basis::Given { figures: *figures, source: source.clone() };
+                let given = NewLimits { basis, ..NewLimits::of_phase(&name) }.check()?;
+                let frozen = self.frozen(held, &given).await?;
+                self.freeze(new, &given, &frozen).await?;
+            }
         }
         let range = self.range_around(sample.taken_at).await?;
         Ok(Made { range: Some(range), reason: WithdrawnReason::Phase, sample: Some(sample.id), counts: None })

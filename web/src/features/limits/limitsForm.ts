@@ -1,5 +1,6 @@
 import type { FieldPath } from 'react-hook-form';
 import type { Basis, LimitsPath, NewLimits } from '../../api/client';
+import { figuresOf } from '../points';
 import { PUT_IN_FORCE } from '../../words/limits';
 import { numberOf } from '../../words/numbers';
 
@@ -102,16 +103,13 @@ function basisOf(f: LimitsFields, path: LimitsPath): Basis {
     case 'chosen':
       return { from: 'chosen', samples: numbers(f.samples).flatMap((number) => sampleOf(path, number) ?? []) };
     case 'given': {
-      const figures = {
+      const figures = figuresOf({
         center: given(f.center),
         sigma: given(f.sigma),
         sigma_between: given(f.sigmaBetween),
-        mean_n: null,
         shape: given(f.shape),
         scale: given(f.scale),
-        lower: null,
-        upper: null,
-      };
+      });
       return { from: 'given', figures, source: f.source.trim() };
     }
     case 'copied':

@@ -11,6 +11,8 @@ import { Failed } from '../../ui/Failed';
 import { Select, TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
 import { POINT_DEEDS } from '../../words/limits';
+import { numberOf } from '../../words/numbers';
+import { figuresOf } from './figures';
 import { useLimitsChange } from './useLimitsChange';
 
 type Point = ChartView['points'][number];
@@ -102,16 +104,39 @@ const schema = z
     cause: z.string(),
     words: z.string().trim().max(LONGEST, POINT_DEEDS.tooLong),
     name: z.string().trim().max(80, POINT_DEEDS.sayName),
-    with: z.enum(['trial', 'carried']),
+    with: z.enum(['trial', 'carried', 'given']),
+    center: z.string(),
+    sigma: z.string(),
+    source: z.string().trim().max(LONGEST, POINT_DEEDS.tooLong),
   })
   .refine((f) => f.deed !== 'aside' || f.cause !== OTHER || f.words !== '', {
     path: ['words'],
     message: POINT_DEEDS.sayCause,
   })
   .refine((f) => f.deed !== 'restart' || f.words !== '', { path: ['words'], message: POINT_DEEDS.sayCorrected })
-  .refine((f) => f.deed !== 'phase' || f.name !== '', { path: ['name'], message: POINT_DEEDS.sayName });
+  .refine((f) => f.deed !== 'phase' || f.name !== '', { path: ['name'], message: POINT_DEEDS.sayName })
+  .refine((f) => !gives(f) || !Number.isNaN(numberOf(f.center)), {
+    path: ['center'],
+    message: POINT_DEEDS.numberNeeded,
+  })
+  .refine((f) => !gives(f) || f.sigma.trim() === '' || !Number.isNaN(numberOf(f.sigma)), {
+    path: ['sigma'],
+    message: POINT_DEEDS.numberNeeded,
+  })
+  .refine((f) => !gives(f) || f.source !== '', { path: ['source'], message: POINT_DEEDS.saySource });
 
 type Fields = z.infer<typeof schema>;
+
+/** A phase that begins with given figures. */
+function gives(f: { deed: Deed; with: 'trial' | 'carried' | 'given' }): boolean {
+  return f.deed === 'phase' && f.with === 'given';
+}
+
+function limitsOf(f: Fields): Extract<LimitsChange, { change: 'start_phase' }>['limits'] {
+  if (f.with !== 'given') return { with: f.with };
+  const sigma = f.sigma.trim() === '' ? null : numberOf(f.sigma);
+  return { with: 'given', figures: figuresOf({ center: numberOf(f.center), sigma }), source: f.source };
+}
 
 function changeOf(f: Fields, sample: string): LimitsChange {
   switch (f.deed) {
@@ -122,7 +147,7 @@ function changeOf(f: Fields, sample: string): LimitsChange {
     case 'restart':
       return { change: 'restart', sample, reason: f.words };
     case 'phase':
-      return { change: 'start_phase', sample, name: f.name, limits: { with: f.with } };
+      return { change: 'start_phase', sample, name: f.name, limits: limitsOf(f) };
   }
 }
 
@@ -144,9 +169,9 @@ function DeedForm({
   const causes = useQuery(queries.causes(characteristic));
   const { control, handleSubmit } = useForm<Fields>({
     resolver: zodResolver(schema),
-    defaultValues: { deed, cause: OTHER, words: '', name: '', with: 'trial' },
+    defaultValues: { deed, cause: OTHER, words: '', name: '', with: 'trial', center: '', sigma: '', source: '' },
   });
-  const cause = useWatch({ control, name: 'cause' });
+  const [cause, begins] = useWatch({ control, name: ['cause', 'with'] });
   const submit = handleSubmit((fields) => make(changeOf(fields, sample)));
   return (
     <Paper
@@ -185,8 +210,18 @@ function DeedForm({
               options={[
                 ['trial', POINT_DEEDS.withTrial],
                 ['carried', POINT_DEEDS.withCarried],
+                ['given', POINT_DEEDS.withGiven],
               ]}
             />
+            {begins === 'given' && (
+              <>
+                <Stack direction="row" spacing={1}>
+                  <TextInput control={control} name="center" label={POINT_DEEDS.center} keys="decimal" />
+                  <TextInput control={control} name="sigma" label={POINT_DEEDS.sigma} keys="decimal" />
+                </Stack>
+                <TextInput control={control} name="source" label={POINT_DEEDS.source} multiline />
+              </>
+            )}
           </>
         )}
         <Failed why={change.error} />

@@ -1,2 +1,3 @@
+export { figuresOf } from './figures';
 export { PointCard } from './PointCard';
 export { useLimitsChange } from './useLimitsChange';
