@@ -77,7 +77,8 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
            left join lateral (select taken_at, pieces_made from sample
                               where characteristic_id = c.id and withdrawn_at is null
                               order by taken_at desc, number desc limit 1) last on true
-           where not c.hidden
+           -- A control lot that took over is its level now.
+           where not c.hidden and not exists (select from level where characteristic_id = c.id and took_over_at is not null)
            order by s.place, s.name, p.name, c.name"#,
         person
     )

@@ -62,7 +62,7 @@ export function Look({ look }: { look: ToLookAt }) {
               </Button>
             </>
           )}
-          {(look.look != null || look.next_look != null) && (
+          {(look.look != null || look.next_look != null || look.kept != null) && (
             <Button color="inherit" variant="outlined" onClick={() => setKeeping(true)}>
               {LOOK.keep}
             </Button>

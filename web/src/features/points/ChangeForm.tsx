@@ -150,7 +150,8 @@ export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Po
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        void correct(confirmed, []);
+        // Of an event that is known by its time nothing can be corrected.
+        if (c.chart !== 't') void correct(confirmed, []);
       }}
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr)', gap: 1 }}>
