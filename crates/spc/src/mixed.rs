@@ -19,6 +19,8 @@ pub struct Mixed {
     pub within: usize,
     /// Points with a z.
     pub of: usize,
+    /// So many of them would be within one sigma by chance.
+    pub expected: f64,
     /// Probability of as many by chance.
     pub p: f64,
 }
@@ -38,7 +40,7 @@ pub fn mixed(request: &ChartRequest) -> Result<Option<Mixed>, WrongRequest> {
     let (within, of) = (z.iter().filter(|z| z.abs() < 1.0).count(), z.len());
     let share = normal::cdf(1.0) - normal::cdf(-1.0);
     let p = if within == 0 { 1.0 } else { beta_reg(within as f64, (of - within + 1) as f64, share) };
-    Ok((of >= POINTS_AT_LEAST).then_some(Mixed { within, of, p }))
+    Ok((of >= POINTS_AT_LEAST).then_some(Mixed { within, of, expected: share * of as f64, p }))
 }
 
 #[cfg(test)]
@@ -58,6 +60,8 @@ mod tests {
     fn the_tail_is_that_of_the_binomial() {
         let all = of((0..30).map(|i| 0.1 * f64::from(i % 3))).map(|found| found.p);
         let share: f64 = 0.682_689_492_137_085_9;
+        let expected = of((0..30).map(|i| 0.1 * f64::from(i % 3))).map(|found| found.expected);
+        assert!(expected.is_some_and(|expected| (expected / (30.0 * share) - 1.0).abs() < 1e-9), "{expected:?}");
         assert!(all.is_some_and(|p| (p / share.powi(30) - 1.0).abs() < 1e-9), "{all:?}");
         let some = of((0..30).map(|i| if i < 20 { 0.5 } else { 1.5 })).map(|found| (found.within, found.p));
         let mut tail = 0.0;

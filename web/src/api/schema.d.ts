@@ -3030,6 +3030,11 @@ export interface components {
         };
         /** @description Points near the centre. */
         Mixed: {
+            /**
+             * Format: double
+             * @description So many of them would be within one sigma by chance.
+             */
+            expected: number;
             /** @description Points with a z. */
             of: number;
             /**

@@ -87,7 +87,7 @@ export function verdicts(view: TrustView): Verdict[] {
       found:
         mixed == null
           ? 'There are too few points to tell.'
-          : `${mixed.within} of ${mixed.of} points lie within one sigma of the centre; about ${figure(mixed.of * 0.683, 0)} would by chance (p ${figure(mixed.p, 3)}).`,
+          : `${mixed.within} of ${mixed.of} points lie within one sigma of the centre; about ${figure(mixed.expected, 0)} would by chance (p ${figure(mixed.p, 3)}).`,
       todo: bad(verdict)
         ? 'Streams seem mixed in one sample, or the limits are too wide. Give each machine, mould or head a characteristic of its own.'
         : null,
