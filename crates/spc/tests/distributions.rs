@@ -43,11 +43,11 @@ proptest! {
     #[test]
     fn the_density_is_the_slope_of_the_distribution_function(of in families(), p in 0.05f64..0.95) {
         let x = of.quantile(p, 1.0 - p);
-        let step = 1e-4 * (of.quantile(0.95, 0.05) - of.quantile(0.05, 0.95));
+        // By what lies around, not by the whole width: skewed densities bend within that.
+        let step = 1e-2 * (of.quantile(p + 0.01, 0.99 - p) - of.quantile(p - 0.01, 1.01 - p));
         prop_assume!(of.cdf(x - step) > 0.0);
         let slope = (of.cdf(x + step) - of.cdf(x - step)) / (2.0 * step);
         let density = of.log_density(x).exp();
-        // Very skewed densities bend within the step.
         prop_assert!((slope / density - 1.0).abs() <= 5e-3, "{of:?} at {x}: {slope} is not {density}");
     }
 
