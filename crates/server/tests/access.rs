@@ -372,6 +372,16 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
     ]
 }
 
+/// What the description calls each route.
+fn operation_ids(pool: &PgPool) -> Vec<String> {
+    let stopped = tokio_util::sync::CancellationToken::new();
+    stopped.cancel();
+    let app = server::App::new(pool.clone(), server::Settings::default(), stopped).unwrap();
+    let described = serde_json::to_value(server::openapi(&app)).unwrap();
+    let paths = described["paths"].as_object().unwrap().values().flat_map(|item| item.as_object().unwrap().values());
+    paths.filter_map(|operation| Some(operation.get("operationId")?.as_str()?.to_owned())).collect()
+}
+
 #[sqlx::test]
 async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
     let (server, site) = start(&pool).await;
@@ -388,6 +398,9 @@ async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
                 [&item.get, &item.post, &item.put, &item.patch, &item.delete].iter().filter(|o| o.is_some()).count()
             })
             .sum();
+    let ids = operation_ids(&pool);
+    let unlike: std::collections::BTreeSet<&String> = ids.iter().collect();
+    assert_eq!(unlike.len(), ids.len(), "two routes of one name: the types of the browser would mix them up");
     // One route may stand there more than once, with what different people may do by it.
     let different: std::collections::BTreeSet<(&str, &String)> =
         routes.iter().map(|route| (route.0, &route.1)).collect();

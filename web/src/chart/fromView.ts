@@ -1,4 +1,5 @@
 import type { ChartView } from '../api/client';
+import { POINT } from '../words/charts';
 import { POINT_DEEDS } from '../words/limits';
 import { panelTitle } from '../words/signals';
 import type { ChartModel, Happening, Remark } from './model';
@@ -36,7 +37,7 @@ export function fromView(view: ChartView): ChartModel {
 /** Why places are empty. */
 function gaps(view: ChartView): Remark[] {
   return view.points.flatMap(({ gap }, point) =>
-    gap == null ? [] : [{ point, text: `${gap.withdrawn ? 'Withdrawn' : 'Skipped'} by ${gap.person}: ${gap.because}` }],
+    gap == null ? [] : [{ point, text: POINT[gap.withdrawn ? 'withdrawn' : 'skipped'](gap.person, gap.because) }],
   );
 }
 

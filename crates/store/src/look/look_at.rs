@@ -105,7 +105,9 @@ async fn since(conn: &mut PgConnection, setup: &CharacteristicView, all: &[Phase
         return Ok(Found { look: Some(found), since: begins, ..nothing });
     }
     let longer = stretch.before(conn, None, TRIAL_POINTS_AT_MOST).await?;
-    let proposed = proposed_start(&places(&longer)).and_then(|place| longer[place].sample);
+    // A change among the points that the limits rest on is in them already.
+    let start = proposed_start(&places(&longer)).map(|place| &longer[place]);
+    let proposed = start.filter(|point| first.is_none_or(|at| point.taken_at > at)).and_then(|point| point.sample);
     Ok(Found { look: Some(found), since: proposed.or(begins), proposed: proposed.is_some(), ..nothing })
 }
 

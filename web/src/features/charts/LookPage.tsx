@@ -5,7 +5,7 @@ import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import type { Arrange, ChartKind, Looked } from '../../api/client';
 import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
-import { marks } from '../../chart/shapes';
+import { isHollow, marks } from '../../chart/shapes';
 import type { ChartModel } from '../../chart/model';
 import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
@@ -144,7 +144,7 @@ function Legend({ values }: { values: readonly string[] }) {
           <svg width={16} height={16} aria-hidden>
             <path
               d={marks(mark, [[8, 8]], 5)}
-              fill={mark < 6 ? 'currentColor' : 'none'}
+              fill={isHollow(mark) ? 'none' : 'currentColor'}
               stroke="currentColor"
               strokeWidth={1.3}
             />

@@ -1,6 +1,7 @@
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
 import type { ChartView } from '../../api/client';
+import { NOTHING_TYPED } from '../../api/typed';
 import type { components } from '../../api/schema';
 
 /** How many of one kind were counted. */
@@ -149,20 +150,11 @@ export function typed(d: Draft, { kind, varying, chart }: Pick<Setup, 'kind' | '
   // Only what stands there no more was changed.
   const typed_first = d.typedFirst.filter(({ piece, given }) => readings[piece - 1] !== given);
   const tags = Object.fromEntries(Object.entries(d.tags).filter(([, value]) => value.trim() !== ''));
-  const nothing = {
-    readings: [],
-    components: [],
-    left_out: [],
-    inspected: null,
-    defects: [],
-    between: null,
-    typed_first: [],
-  };
-  if (kind === 'measured') return { ...nothing, readings, components, left_out, tags, typed_first };
-  if (kind === 'rare_event') return { ...nothing, tags, between: chart === 'g' ? d.between : null };
+  if (kind === 'measured') return { ...NOTHING_TYPED, readings, components, left_out, tags, typed_first };
+  if (kind === 'rare_event') return { ...NOTHING_TYPED, tags, between: chart === 'g' ? d.between : null };
   const inspected = varying ? d.inspected : null;
   const defects = d.defects.filter((k) => k.count > 0);
-  return { ...nothing, inspected, defects, tags };
+  return { ...NOTHING_TYPED, inspected, defects, tags };
 }
 
 /** A sample that was sent, as a draft again: to be mended and sent anew, with the time it was entered at. */

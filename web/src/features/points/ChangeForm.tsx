@@ -6,6 +6,7 @@ import { answered, api, type ChartView } from '../../api/client';
 import { isFailure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
+import { NOTHING_TYPED } from '../../api/typed';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
@@ -67,30 +68,20 @@ function cleared({ content }: Point, fields: Fields): number[] {
   return fields.readings.flatMap((text, i) => (text.trim() === '' && before[i] != null ? [i + 1] : []));
 }
 
-const nothing = {
-  readings: [],
-  components: [],
-  left_out: [],
-  inspected: null,
-  defects: [],
-  between: null,
-  typed_first: [],
-};
-
 /** The sample as the server reads it; a piece without a reading is left out on purpose. */
 function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
   const asked = Object.fromEntries(Object.entries(tags).filter(([name]) => [...c.asked_tags, 'part'].includes(name)));
   if (content != null && 'readings' in content) {
     const components = content.readings.components.map((x) => (x == null ? '' : figure(x, c.decimals)));
     const left_out = fields.readings.flatMap((text, i) => (text.trim() === '' ? [i + 1] : []));
-    return { ...nothing, readings: fields.readings, components, left_out, tags: asked };
+    return { ...NOTHING_TYPED, readings: fields.readings, components, left_out, tags: asked };
   }
   if (content != null && 'event' in content)
-    return { ...nothing, between: c.chart === 'g' ? fields.between : null, tags: asked };
+    return { ...NOTHING_TYPED, between: c.chart === 'g' ? fields.between : null, tags: asked };
   const defects = fields.counts
     .map(({ kind, word, text }) => ({ kind, word, count: Number(text) }))
     .filter((d) => d.count !== 0);
-  return { ...nothing, inspected: fields.inspected, defects, tags: asked };
+  return { ...NOTHING_TYPED, inspected: fields.inspected, defects, tags: asked };
 }
 
 /** Corrects a sample or withdraws it, with a reason; what stood there before stays on record. */
