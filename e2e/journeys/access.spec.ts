@@ -27,15 +27,13 @@ test('a technician is refused where only others may go', async ({ browser, nuvek
   await expect(page.getByRole('navigation').getByRole('link', { name: 'Trail' })).toHaveCount(0);
   await page.goto(`${nuvek.url}/trail`);
   await expect(page.getByText('Your role does not allow this.')).toBeVisible();
-  const signals: { id: string; version: number }[] = await (
-    await page.request.get(`${nuvek.url}/api/signals?state=answered`)
-  ).json();
-  const review = await page.request.post(`${nuvek.url}/api/signals/${signals[0]?.id}/reviews`, {
-    data: { version: signals[0]?.version, decision: 'accepted' },
+  const episodes: { id: string }[] = await (await page.request.get(`${nuvek.url}/api/episodes?state=answered`)).json();
+  const review = await page.request.post(`${nuvek.url}/api/episodes/${episodes[0]?.id}/reviews`, {
+    data: { version: 1, decision: 'accepted' },
   });
   expect(review.status()).toBe(403);
   expect((await review.json()).code).toBe('not_allowed');
-  await page.goto(`${nuvek.url}/signals/${signals[0]?.id}`);
+  await page.goto(`${nuvek.url}/signals/${episodes[0]?.id}`);
   await expect(page.getByText('Waits for the supervisor.')).toBeVisible();
   await expect(page.getByRole('form', { name: 'Review' })).toHaveCount(0);
 });
@@ -46,16 +44,16 @@ test('of two supervisors who decide at once the second is told and keeps what wa
 }) => {
   const one = await signedIn(browser, nuvek.url, 'sanna');
   const two = await signedIn(browser, nuvek.url, 'egon');
-  const signals: { id: string }[] = await (await one.request.get(`${nuvek.url}/api/signals?state=answered`)).json();
-  for (const page of [one, two]) await page.goto(`${nuvek.url}/signals/${signals[0]?.id}`);
+  const episodes: { id: string }[] = await (await one.request.get(`${nuvek.url}/api/episodes?state=answered`)).json();
+  for (const page of [one, two]) await page.goto(`${nuvek.url}/signals/${episodes[0]?.id}`);
   await two.getByRole('radio', { name: /Send back/ }).check();
   const question = two.getByRole('textbox', { name: 'Question' });
   await question.fill('Which rack?');
   await one.getByRole('button', { name: 'Accept' }).click();
-  await expect(two.getByText(/Somebody acted on this signal first/)).toBeVisible();
+  await expect(two.getByText(/Somebody acted on this episode first/)).toBeVisible();
   await expect(two.getByText('Accepted', { exact: true })).toBeVisible();
   await two.getByRole('button', { name: 'Send back' }).click();
-  await expect(two.getByRole('alert').getByText(/Somebody changed this signal first/)).toBeVisible();
+  await expect(two.getByRole('alert').getByText(/Somebody changed this episode first/)).toBeVisible();
   await expect(question).toHaveValue('Which rack?');
   await two.getByRole('button', { name: 'Put it away' }).click();
   await expect(question).toHaveCount(0);

@@ -80,7 +80,7 @@ test('a signal that was left is asked where the work is, and a waiting entry tha
   // It needs a person's word first; then it goes through while they are elsewhere.
   await page.getByRole('link', { name: /on this device/ }).click();
   await page.getByRole('button', { name: 'Keep it, measured so' }).click();
-  await expect(page.getByText(/has gone through, and raises a signal/)).toBeVisible();
+  await expect(page.getByText(/has gone through, and asks for an answer/)).toBeVisible();
   await page.getByRole('link', { name: 'Answer it' }).click();
   await expect(page.getByRole('form', { name: 'Answer' })).toBeVisible();
 });

@@ -144,7 +144,7 @@ test('figures stand by level and reagent lot, with the rejected left out and cou
   const page = await signedIn(browser, nuvek.url, 'sanna');
   await lab(page);
   // What comes in above it moves the link.
-  await expect(page.getByText('A signal waits for an answer')).toBeVisible();
+  await expect(page.getByText('An episode waits for an answer')).toBeVisible();
   await page.getByRole('link', { name: 'Figures by level and reagent lot' }).click();
   const row = page.getByRole('table', { name: 'Figures' }).getByRole('row', { name: /^Silver assay, low/ });
   await expect(row).toHaveCount(3);

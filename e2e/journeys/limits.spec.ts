@@ -249,7 +249,7 @@ test('a signal whose point was set aside is reviewed by somebody else', async ({
   await sanna.goto(`${nuvek.url}/signals`);
   const before = await query<{ id: string }>(
     nuvek.database,
-    `select id from signal where characteristic_id = $1 and state = 'open' and withdrawn_at is null`,
+    `select id from episode where characteristic_id = $1 and state = 'open' and not gone`,
     [id],
   );
   expect(before.length).toBeGreaterThan(0);
@@ -264,7 +264,9 @@ test('a signal whose point was set aside is reviewed by somebody else', async ({
   await expect(
     sanna.getByText('a point was set aside, and the finding no longer holds', { exact: false }),
   ).toBeVisible();
-  await expect(sanna.getByText('made its finding go away; somebody else reviews it', { exact: false })).toBeVisible();
+  await expect(
+    sanna.getByText('made a finding of this episode go away; somebody else reviews that', { exact: false }),
+  ).toBeVisible();
   const egon = await signedIn(browser, nuvek.url, 'egon');
   await egon.goto(`${nuvek.url}/signals/${before[0]?.id ?? ''}`);
   await egon.getByRole('radio', { name: 'Accept the answer' }).check();

@@ -28,7 +28,7 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
   await technician.keyboard.press('Enter');
 
   // It asks there and then; the focus is where the answer begins.
-  const asks = technician.getByRole('region', { name: 'Signal' });
+  const asks = technician.getByRole('region', { name: 'Episode' });
   await expect(asks.getByText(/lies above its upper control limit/)).toBeVisible();
   await expect(pencil).toHaveCount(0);
   // Causes of this area; nobody looks for clay where end caps are glued.
@@ -38,7 +38,7 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
   // Meanwhile it has arrived at the supervisor's screen, which nobody has touched.
   await expect(supervisor.getByText('19 samples in all')).toBeVisible();
   await supervisor
-    .getByRole('link', { name: /Open signal: beyond the limit, high/ })
+    .getByRole('link', { name: /Open episode: beyond the limit, high/ })
     .first()
     .press('Enter');
   await expect(supervisor.getByRole('heading', { level: 1 })).toContainText('lies above its upper control limit');
@@ -77,14 +77,14 @@ test('a sample is typed, drawn in pencil, saved, signalled, answered, sent back,
 
   await supervisor.getByRole('link', { name: 'Trail' }).click();
   const trail = supervisor.getByRole('grid', { name: 'Trail' });
-  await expect(trail.getByText('Signal reviewed').first()).toBeVisible();
+  await expect(trail.getByText('Episode reviewed').first()).toBeVisible();
   await expect(trail.getByText('Sample saved').first()).toBeVisible();
 });
 
 test('a signal can be left for later and stays on the station and in Signals', async ({ browser, nuvek }) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   const stop = page.getByRole('link', { name: /Viscosity/ });
-  await expect(stop).not.toContainText('open signal');
+  await expect(stop).not.toContainText('open episode');
   await page.keyboard.press('?');
   await expect(
     page.getByRole('dialog', { name: 'Keys' }).getByText('opens the most urgent characteristic'),
@@ -97,11 +97,11 @@ test('a signal can be left for later and stays on the station and in Signals', a
   await stop.click();
   await page.getByLabel('Reading').fill('401');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('region', { name: 'Signal' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Episode' })).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByLabel('Reading')).toBeFocused();
   await page.goto(`${nuvek.url}/rounds`);
-  await expect(stop).toContainText('open signal');
+  await expect(stop).toContainText('open episode');
   await page.goto(`${nuvek.url}/signals`);
   await expect(page.getByRole('row', { name: /Viscosity, Slip preparation/ }).first()).toBeVisible();
 });

@@ -11,9 +11,7 @@ test('lists are filtered by address, and an empty one says so', async ({ browser
   await expect(page.getByRole('link', { name: /Viscosity/ })).toHaveCount(0);
   await page.getByLabel('Find by name, product or station').fill('nowhere');
   await expect(page.getByText('No chart has “nowhere” in its name, product or station.')).toBeVisible();
-  await query(nuvek.database, "delete from review where signal_id in (select id from signal where state = 'answered')");
-  await query(nuvek.database, "delete from answer where signal_id in (select id from signal where state = 'answered')");
-  await query(nuvek.database, "update signal set state = 'open', answered_by = null where state = 'answered'");
+  await query(nuvek.database, "update episode set state = 'open' where state = 'answered'");
   await page.goto(`${nuvek.url}/signals`);
   await page.getByRole('button', { name: 'To review' }).click();
   await expect(page).toHaveURL(/state=answered/);
@@ -42,7 +40,7 @@ test('times are those of the site, wherever the device thinks it is', async ({ b
 test('what cannot be loaded says why and can be loaded again', async ({ browser, nuvek }) => {
   const page = await signedIn(browser, nuvek.url, 'tilda');
   await page.goto(`${nuvek.url}/signals/00000000-0000-4000-8000-000000000000`);
-  await expect(page.getByText('There is no such signal any more.')).toBeVisible();
+  await expect(page.getByText('There is no such episode any more.')).toBeVisible();
   await page.goto(`${nuvek.url}/nowhere`);
   await expect(page.getByText('There is nothing at this address.')).toBeVisible();
   let broken = true;

@@ -43,10 +43,10 @@ for (const theme of ['light', 'dark'] as const) {
     for (const state of ['open', 'answered']) {
       await page.goto(`${nuvek.url}/signals?state=${state}`);
       await page.getByRole('grid').getByRole('link').first().waitFor();
-      await expectNoBarriers(page, `signals ${state}`);
+      await expectNoBarriers(page, `episodes ${state}`);
       await page.getByRole('grid').getByRole('link').first().click();
       await page.getByRole('group', { name: /Control chart/ }).waitFor();
-      await expectNoBarriers(page, `signal ${state}`);
+      await expectNoBarriers(page, `episode ${state}`);
     }
     await page.goto(`${nuvek.url}/trail`);
     await page.getByRole('grid').waitFor();

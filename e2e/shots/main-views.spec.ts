@@ -43,7 +43,7 @@ test('main views', async ({ browser, nuvek }) => {
     await page.keyboard.type(reading);
     await page.keyboard.press('Enter');
   }
-  await page.getByRole('region', { name: 'Signal' }).first().waitFor();
+  await page.getByRole('region', { name: 'Episode' }).first().waitFor();
   await shoot(page, 'entry-signal');
 
   const engineer = await signedIn(browser, nuvek.url, 'egon');

@@ -21,7 +21,7 @@
 //! | [`scheme`] | how a characteristic is charted and judged |
 //! | [`limits`] | their life: trial, in force, retired; what they are made of and from |
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
-//! | [`signal`] | open → answered → reviewed |
+//! | [`signal`], [`episode`] | what was found; what belongs together; open → answered → reviewed |
 //! | [`shift`] | the calendar of shifts |
 //! | [`device`] | devices that send what they measure |
 //! | [`due`] | what has to be sampled now |
@@ -37,6 +37,7 @@ pub mod correction;
 pub mod device;
 pub mod due;
 pub mod entry;
+pub mod episode;
 pub mod field;
 pub mod judging;
 pub mod limits;

@@ -12,6 +12,7 @@ pub enum ObjectKind {
     Cause,
     Characteristic,
     Device,
+    Episode,
     EventKind,
     Level,
     Limits,
@@ -21,6 +22,5 @@ pub enum ObjectKind {
     RuleSet,
     Run,
     Sample,
-    Signal,
     Station,
 }

@@ -40,7 +40,12 @@ pub enum Action {
     SignalReshaped,
     SignalWithdrawn,
     SignalTakenUp,
+    SignalGathered,
+    EpisodeAnswered,
+    EpisodeReviewed,
+    /// As trails before episodes tell it: an answer was given to one signal.
     SignalAnswered,
+    /// And a review.
     SignalReviewed,
     NoteWritten,
     SampleSetAside,

@@ -6,6 +6,7 @@
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use quality::entry::{RefusedResult, Unusual, UnusualResult};
+use quality::episode::NotTheirs;
 use quality::field::WrongField;
 use quality::object::ObjectKind;
 use quality::reading::ReadingRefusal;
@@ -212,18 +213,21 @@ pub enum Failure {
     /// 409: points are being judged again; the next change waits for it.
     #[error("points are being judged again")]
     JudgingAgain {},
-    /// 409: the finding of the signal no longer holds, so nobody can be asked back.
-    #[error("the finding no longer holds")]
+    /// 409: nothing of the episode holds any more, so nobody can be asked back.
+    #[error("nothing of the episode holds any more")]
     FindingGone {},
-    /// 409: the signal does not take this step from where it stands.
-    #[error("a signal that is {state:?} cannot take this step")]
-    SignalStands {
+    /// 409: the episode does not take this step from where it stands.
+    #[error("an episode that is {state:?} cannot take this step")]
+    EpisodeStands {
         /// Where it stands.
         state: SignalState,
     },
-    /// 403: who answered a signal, or made its finding go away, may not review it.
-    #[error("who answered or cleared a signal may not review it")]
-    OwnAnswer {},
+    /// 403: who has a part in an episode may not review it.
+    #[error("who has a part in an episode may not review it")]
+    OwnPart {
+        /// Which.
+        part: NotTheirs,
+    },
     /// 409: the run is rejected by the rules, and not overridden.
     #[error("the run is rejected")]
     RunRejected {},
@@ -271,7 +275,7 @@ impl Failure {
             | Self::CrossSite {}
             | Self::NotYourSample {}
             | Self::ShiftIsOver {}
-            | Self::OwnAnswer {}
+            | Self::OwnPart { .. }
             | Self::OwnRun {} => StatusCode::FORBIDDEN,
             Self::Missing { .. } => StatusCode::NOT_FOUND,
             Self::Changed { .. }
@@ -291,7 +295,7 @@ impl Failure {
             | Self::EmptyPhase {}
             | Self::JudgingAgain {}
             | Self::FindingGone {}
-            | Self::SignalStands { .. }
+            | Self::EpisodeStands { .. }
             | Self::RunRejected {}
             | Self::RunIncomplete {}
             | Self::RunReleased {}

@@ -11,7 +11,7 @@
 //! | [`limits`] | the life of limits |
 //! | [`devices`], [`ingest`] | devices: set up, offering values, sending samples |
 //! | [`lab`] | control runs of the laboratory |
-//! | [`signals`] | signals, answers, reviews |
+//! | [`episodes`] | episodes of signals, answers, reviews |
 //! | [`trail`] | who did what |
 //! | [`analyze`] | the analysis interface |
 //! | [`live`] | news as server-sent events |
@@ -29,6 +29,7 @@ pub mod corrections;
 mod created;
 pub mod devices;
 pub mod entry;
+pub mod episodes;
 mod failure;
 mod gate;
 mod guard;
@@ -47,7 +48,6 @@ mod routes;
 pub mod rule_sets;
 mod sessions;
 mod settings;
-mod signals;
 pub mod trail;
 pub mod web;
 

@@ -3,11 +3,11 @@
 
 use quality::correction::NotYours;
 use quality::entry::{EntryRefusal, LONG_AGO, ResultsRefusal, TimeRefusal};
+use quality::episode::EpisodeRefusal;
 use quality::field::WrongField;
 use quality::limits::LimitsRefusal;
 use quality::run::RunRefusal;
 use quality::setup::SetUpRefusal;
-use quality::signal::SignalRefusal;
 use quality::version::Changed;
 use store::StoreError;
 
@@ -24,7 +24,7 @@ impl From<StoreError> for Failure {
             StoreError::SetUp(refusal) => refusal.into(),
             StoreError::Sample(refusal) => refusal.into(),
             StoreError::Limits(refusal) => refusal.into(),
-            StoreError::Signal(refusal) => refusal.into(),
+            StoreError::Episode(refusal) => refusal.into(),
             StoreError::Run(refusal) => refusal.into(),
             error if error.is_away() => {
                 tracing::error!(%error, "the database is away");
@@ -90,14 +90,14 @@ impl From<LimitsRefusal> for Failure {
     }
 }
 
-impl From<SignalRefusal> for Failure {
-    fn from(refusal: SignalRefusal) -> Self {
+impl From<EpisodeRefusal> for Failure {
+    fn from(refusal: EpisodeRefusal) -> Self {
         match refusal {
-            SignalRefusal::Changed(changed) => changed.into(),
-            SignalRefusal::NotFrom(state) => Self::SignalStands { state },
-            SignalRefusal::OwnAnswer => Self::OwnAnswer {},
-            SignalRefusal::Cleared => Self::FindingGone {},
-            SignalRefusal::Field(wrong) => wrong.into(),
+            EpisodeRefusal::Changed(changed) => changed.into(),
+            EpisodeRefusal::NotFrom(state) => Self::EpisodeStands { state },
+            EpisodeRefusal::NotTheirs(part) => Self::OwnPart { part },
+            EpisodeRefusal::Cleared => Self::FindingGone {},
+            EpisodeRefusal::Field(wrong) => wrong.into(),
         }
     }
 }

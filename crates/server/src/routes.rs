@@ -25,8 +25,8 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, analyze, charts, corrections, devices, entry, guard, ingest, lab, limits, live, plan, rounds, rule_sets,
-    signals, trail, web,
+    access, analyze, charts, corrections, devices, entry, episodes, guard, ingest, lab, limits, live, plan, rounds,
+    rule_sets, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -85,10 +85,11 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(lab::benches))
                 .routes(routes!(lab::run))
                 .routes(routes!(lab::lab_figures))
-                .routes(routes!(signals::signals))
-                .routes(routes!(signals::waiting))
-                .routes(routes!(signals::signal))
-                .routes(routes!(signals::causes))
+                .routes(routes!(episodes::episodes))
+                .routes(routes!(episodes::waiting))
+                .routes(routes!(episodes::episode))
+                .routes(routes!(episodes::explained))
+                .routes(routes!(episodes::causes))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(analyze::analyze))
@@ -144,8 +145,11 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change_limits))))
         .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
         .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
-        .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(signals::answer))))
-        .merge(behind(Permission::ReviewSignal, OpenApiRouter::new().routes(routes!(signals::review))))
+        .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(episodes::answer))))
+        .merge(behind(
+            Permission::ReviewSignal,
+            OpenApiRouter::new().routes(routes!(episodes::review)).routes(routes!(episodes::review_many)),
+        ))
         .merge(behind(Permission::ReadTrail, OpenApiRouter::new().routes(routes!(trail::trail))))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));
     OpenApiRouter::with_openapi(Description::openapi())

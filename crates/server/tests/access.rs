@@ -216,7 +216,7 @@ async fn every_answer_carries_the_security_headers(#[ignore] pool: PgPool, #[cas
 }
 
 /// Every route with somebody who may use it (a role below may not), and a body it understands.
-fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str, String, Value, Vec<&'static str>)> {
+fn routes(site: &common::Site, episode: Uuid, sample: Uuid) -> Vec<(&'static str, String, Value, Vec<&'static str>)> {
     let all = vec!["tess", "sue", "eve", "ann"];
     let enter = vec!["tess", "sue", "eve"];
     let c = format!("/api/characteristics/{}", site.wall);
@@ -266,16 +266,16 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
         ),
         (
             "PUT",
-            format!("/api/plan/devices/{signal}"),
+            format!("/api/plan/devices/{episode}"),
             json!({"version": 1, "device": {"name": "", "stations": [], "link": {"kind": "ingest"}}}),
             vec!["eve"],
         ),
-        ("POST", format!("/api/plan/devices/{signal}/revocation"), Value::Null, vec!["eve"]),
+        ("POST", format!("/api/plan/devices/{episode}/revocation"), Value::Null, vec!["eve"]),
         ("GET", format!("/api/stations/{}/offers", site.station), Value::Null, enter.clone()),
-        ("POST", format!("/api/offers/{signal}/taking"), json!({"characteristic": site.wall}), enter.clone()),
+        ("POST", format!("/api/offers/{episode}/taking"), json!({"characteristic": site.wall}), enter.clone()),
         ("GET", "/api/lab".into(), Value::Null, all.clone()),
         ("GET", format!("/api/stations/{}/lab-figures", site.station), Value::Null, all.clone()),
-        ("GET", format!("/api/runs/{signal}"), Value::Null, all.clone()),
+        ("GET", format!("/api/runs/{episode}"), Value::Null, all.clone()),
         ("POST", format!("/api/stations/{}/runs/preview", site.station), json!({"results": []}), enter.clone()),
         (
             "POST",
@@ -283,8 +283,8 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             json!({"device": Uuid::nil(), "entry": Uuid::nil(), "results": []}),
             enter.clone(),
         ),
-        ("POST", format!("/api/runs/{signal}/release"), json!({"version": 1}), enter.clone()),
-        ("POST", format!("/api/runs/{signal}/override"), json!({"version": 1, "because": ""}), vec!["sue", "eve"]),
+        ("POST", format!("/api/runs/{episode}/release"), json!({"version": 1}), enter.clone()),
+        ("POST", format!("/api/runs/{episode}/override"), json!({"version": 1, "because": ""}), vec!["sue", "eve"]),
         (
             "POST",
             "/api/plan/analytes".into(),
@@ -347,9 +347,10 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             json!({"rule_set": {"list": []}, "k": 0.0, "since": "2026-01-01T00:00:00Z"}),
             vec!["eve"],
         ),
-        ("GET", "/api/signals".into(), Value::Null, all.clone()),
-        ("GET", "/api/signals/waiting".into(), Value::Null, all.clone()),
-        ("GET", format!("/api/signals/{signal}"), Value::Null, all.clone()),
+        ("GET", "/api/episodes".into(), Value::Null, all.clone()),
+        ("GET", "/api/episodes/waiting".into(), Value::Null, all.clone()),
+        ("GET", format!("/api/episodes/{episode}"), Value::Null, all.clone()),
+        ("GET", format!("/api/episodes/{episode}/explained"), Value::Null, all.clone()),
         ("GET", "/api/causes".into(), Value::Null, all.clone()),
         ("GET", "/api/live".into(), Value::Null, all.clone()),
         ("POST", "/api/analyze".into(), json!({"task": "none"}), all.clone()),
@@ -361,13 +362,14 @@ fn routes(site: &common::Site, signal: Uuid, sample: Uuid) -> Vec<(&'static str,
             enter.clone(),
         ),
         ("POST", format!("/api/samples/{sample}/notes"), json!({"text": "", "entry": Uuid::nil()}), all),
-        ("POST", format!("/api/signals/{signal}/answers"), json!({"version": 0, "action": ""}), enter),
+        ("POST", format!("/api/episodes/{episode}/answers"), json!({"version": 0, "action": ""}), enter),
         (
             "POST",
-            format!("/api/signals/{signal}/reviews"),
+            format!("/api/episodes/{episode}/reviews"),
             json!({"version": 0, "decision": "accepted"}),
             vec!["sue", "eve"],
         ),
+        ("POST", "/api/episodes/reviews".into(), json!({"episodes": [], "decision": "accepted"}), vec!["sue", "eve"]),
         ("GET", "/api/trail".into(), Value::Null, vec!["sue", "eve", "ann"]),
     ]
 }
@@ -386,7 +388,7 @@ fn operation_ids(pool: &PgPool) -> Vec<String> {
 async fn every_route_asks_who_is_there_and_what_they_may(pool: PgPool) {
     let (server, site) = start(&pool).await;
     let saved = common::save_wall(&pool, &site, 0, 5.9).await;
-    let routes = routes(&site, saved.raised[0], saved.sample);
+    let routes = routes(&site, saved.asking[0], saved.sample);
     let stopped = tokio_util::sync::CancellationToken::new();
     stopped.cancel();
     let described: usize =

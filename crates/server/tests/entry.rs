@@ -156,7 +156,7 @@ async fn bodies_that_are_no_json_too_large_or_elsewhere_never_fail_the_server(po
     assert_eq!(tess.get("/api/characteristics/none/chart").await.status(), StatusCode::BAD_REQUEST);
     let (status, problem) = tess.enter(Uuid::new_v4(), &["5"]).await;
     assert_eq!((status, &problem["params"]["object"]), (StatusCode::NOT_FOUND, &json!("characteristic")));
-    assert_eq!(tess.get("/api/signals?state=closed").await.status(), StatusCode::BAD_REQUEST);
+    assert_eq!(tess.get("/api/episodes?state=closed").await.status(), StatusCode::BAD_REQUEST);
 }
 
 #[sqlx::test]

@@ -55,7 +55,7 @@ async fn every_failure_is_provoked_with_the_status_of_its_description(pool: PgPo
     reading_requests(&mut provoked, &server, &site).await;
     entries(&mut provoked, &server, &site, &pool).await;
     setting_up(&mut provoked, &server, &site).await;
-    signals(&mut provoked, &server, &site).await;
+    episodes(&mut provoked, &server, &site).await;
     runs(&mut provoked, &server, &site).await;
     limits(&mut provoked, &server, &site, &pool).await;
     analyses(&mut provoked, &server).await;
@@ -162,10 +162,10 @@ async fn setting_up(provoked: &mut Provoked, server: &Server, site: &Site) {
     }
 }
 
-async fn signals(provoked: &mut Provoked, server: &Server, site: &Site) {
+async fn episodes(provoked: &mut Provoked, server: &Server, site: &Site) {
     let (tess, sue) = (Visitor::signed_in(server, "tess").await, Visitor::signed_in(server, "sue").await);
     let (_, saved) = tess.enter(site.wall, &["5.9", "5.9", "5.9"]).await;
-    let path = |step: &str| format!("/api/signals/{}/{step}", saved["raised"][0].as_str().unwrap());
+    let path = |step: &str| format!("/api/episodes/{}/{step}", saved["asking"][0].as_str().unwrap());
     let review = json!({"version": 1, "decision": "accepted"});
     provoked.take(sue.post(&path("reviews"), review).await).await;
     sue.post(&path("answers"), json!({"version": 1, "nothing_found": true, "action": "Looked."})).await;
@@ -299,25 +299,30 @@ async fn limits(provoked: &mut Provoked, server: &Server, site: &Site, pool: &Pg
     cleared(provoked, (&tess, &sue, &eve), site, change).await;
 }
 
-/// A signal whose point was set aside before anybody answered is reviewed, and asks nobody back.
+/// An episode whose point was set aside before anybody answered is reviewed, and asks nobody back.
 async fn cleared(
     provoked: &mut Provoked,
     (tess, sue, eve): (&Visitor, &Visitor, &Visitor),
     site: &Site,
     change: impl AsyncFn(&Visitor, Uuid, Value) -> Response,
 ) {
-    let body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "readings": ["5.90", "5.91", "5.92"]});
-    let (_, saved) = read(tess.post(&format!("/api/characteristics/{}/samples", site.wall), body).await).await;
+    let enter = async |readings: [&str; 3]| {
+        let body = json!({"device": Uuid::nil(), "entry": Uuid::new_v4(), "readings": readings});
+        read(tess.post(&format!("/api/characteristics/{}/samples", site.wall), body).await).await.1
+    };
+    // A clean point parts it from what was asked before.
+    enter(["5.00", "5.01", "5.00"]).await;
+    let saved = enter(["5.90", "5.91", "5.92"]).await;
     let aside = json!({"change": "set_aside", "sample": saved["sample"], "cause_text": "mixed up"});
     change(sue, site.wall, aside).await;
-    let path = format!("/api/signals/{}", saved["raised"][0].as_str().unwrap());
-    let (_, signal) = read(eve.get(&path).await).await;
-    let back = json!({"version": signal["version"], "decision": "sent_back", "remark": "Which?"});
+    let path = format!("/api/episodes/{}", saved["asking"][0].as_str().unwrap());
+    let (_, episode) = read(eve.get(&path).await).await;
+    let back = json!({"version": episode["version"], "decision": "sent_back", "remark": "Which?"});
     provoked.take(eve.post(&format!("{path}/reviews"), back).await).await;
-    let accepted = json!({"version": signal["version"], "decision": "accepted"});
+    let accepted = json!({"version": episode["version"], "decision": "accepted"});
     provoked.take(sue.post(&format!("{path}/reviews"), accepted.clone()).await).await;
     let (_, reviewed) = read(eve.post(&format!("{path}/reviews"), accepted).await).await;
-    assert_eq!(reviewed["cleared_review"]["person"], "eve", "{reviewed}");
+    assert_eq!(reviewed["reviews"][0]["person"], "eve", "{reviewed}");
 }
 
 async fn analyses(provoked: &mut Provoked, server: &Server) {

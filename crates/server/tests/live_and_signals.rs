@@ -1,4 +1,4 @@
-//! News on every instance, and the life of a signal through the interface.
+//! News on every instance, and the life of an episode through the interface.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod common;
@@ -80,31 +80,31 @@ async fn streams_end_when_the_server_stops(pool: PgPool) {
     assert_eq!(ended, None);
 }
 
-async fn raised(tess: &Visitor, wall: Uuid) -> String {
+async fn asked(tess: &Visitor, wall: Uuid) -> String {
     let (_, saved) = tess.enter(wall, &["5.5", "5.5", "5.6"]).await;
-    format!("/api/signals/{}", saved["raised"][0].as_str().unwrap())
+    format!("/api/episodes/{}", saved["asking"][0].as_str().unwrap())
 }
 
 #[sqlx::test]
 async fn technician_answers_supervisor_sends_back_and_accepts(pool: PgPool) {
     let (server, site) = start(&pool).await;
     let (tess, sue) = (Visitor::signed_in(&server, "tess").await, Visitor::signed_in(&server, "sue").await);
-    let signal = raised(&tess, site.wall).await;
+    let episode = asked(&tess, site.wall).await;
     let (_, causes) = read(tess.get("/api/causes").await).await;
     let answer = |version: i32| json!({"version": version, "cause": causes[0]["id"], "action": "Changed the tool."});
-    let (status, view) = read(tess.post(&format!("{signal}/answers"), answer(1)).await).await;
+    let (status, view) = read(tess.post(&format!("{episode}/answers"), answer(1)).await).await;
     assert_eq!((status, &view["answers"][0]["cause"]), (StatusCode::OK, &json!("Tool worn")));
     let review = |version: i32, decision: &str, remark: Value| {
         let body = json!({"version": version, "decision": decision, "remark": remark});
-        sue.post_owned(format!("{signal}/reviews"), body)
+        sue.post_owned(format!("{episode}/reviews"), body)
     };
     let (status, problem) = read(review(2, "overruled", Value::Null).await).await;
     assert_eq!((status, &problem["params"]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("remark")));
     let (_, view) = read(review(2, "sent_back", json!("Which tool?")).await).await;
-    assert_eq!(view["state"], "open");
+    assert_eq!(view["state"], "sent_back");
     let (status, problem) = read(review(2, "accepted", Value::Null).await).await;
     assert_eq!((status, &problem["code"]), (StatusCode::CONFLICT, &json!("changed")));
-    tess.post(&format!("{signal}/answers"), answer(3)).await;
+    tess.post(&format!("{episode}/answers"), answer(3)).await;
     let (status, view) = read(review(4, "accepted", Value::Null).await).await;
     assert_eq!((status, &view["state"]), (StatusCode::OK, &json!("reviewed")));
 }
@@ -119,12 +119,12 @@ impl Visitor {
 async fn a_supervisor_may_answer_but_not_review_that_answer(pool: PgPool) {
     let (server, site) = start(&pool).await;
     let (tess, sue) = (Visitor::signed_in(&server, "tess").await, Visitor::signed_in(&server, "sue").await);
-    let signal = raised(&tess, site.wall).await;
+    let episode = asked(&tess, site.wall).await;
     let answer = json!({"version": 1, "nothing_found": true, "action": "Looked."});
-    assert_eq!(sue.post(&format!("{signal}/answers"), answer).await.status(), StatusCode::OK);
+    assert_eq!(sue.post(&format!("{episode}/answers"), answer).await.status(), StatusCode::OK);
     let review = json!({"version": 2, "decision": "accepted"});
-    let (status, problem) = read(sue.post(&format!("{signal}/reviews"), review).await).await;
-    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("own_answer")));
+    let (status, problem) = read(sue.post(&format!("{episode}/reviews"), review).await).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("own_part")));
 }
 
 #[sqlx::test]

@@ -46,8 +46,8 @@ async fn a_time_that_cannot_be_is_refused(#[ignore] pool: PgPool, #[case] at: &s
     }
     let sue = Visitor::signed_in(&server, "sue").await;
     let at = at.replace('+', "%2B");
-    for path in ["signals", "trail"] {
-        assert_eq!(sue.get(&format!("/api/{path}?before={at}")).await.status(), StatusCode::OK, "{path}");
+    for path in ["episodes?raised_before", "trail?before"] {
+        assert_eq!(sue.get(&format!("/api/{path}={at}")).await.status(), StatusCode::OK, "{path}");
     }
 }
 
@@ -85,7 +85,7 @@ async fn a_zero_character_is_refused_in_every_text(pool: PgPool) {
         (format!("/api/samples/{}/notes", saved.sample), json!({"entry": Uuid::nil(), "text": zero})),
         (format!("/api/samples/{}/withdrawal", saved.sample), json!({"version": 1, "reason": zero})),
         (
-            format!("/api/signals/{}/answers", saved.raised[0]),
+            format!("/api/episodes/{}/answers", saved.asking[0]),
             json!({"version": 1, "cause_text": zero, "action": zero}),
         ),
         (format!("/api/stations/{}/events", site.station), with(json!({"kind": Uuid::nil(), "text": zero}))),
@@ -147,7 +147,7 @@ async fn without_a_database_every_route_says_so(pool: PgPool) {
     let (server, site) = start(&pool).await;
     let tess = Visitor::signed_in(&server, "tess").await;
     pool.close().await;
-    for path in ["/api/session", "/api/rounds", "/api/signals", "/api/plan", "/api/terminal"] {
+    for path in ["/api/session", "/api/rounds", "/api/episodes", "/api/plan", "/api/terminal"] {
         let (status, problem) = read(tess.get(path).await).await;
         assert_eq!((status.as_u16(), &problem["code"]), (503, &json!("database_away")), "{path}");
     }

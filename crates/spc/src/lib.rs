@@ -20,6 +20,7 @@
 //! | [`capability`] | whether the process can meet its specification |
 //! | [`multirule`], [`peer`] | laboratory control |
 //! | [`pareto`] | defects by kind |
+//! | [`differs`] | tags that are commoner inside a pattern than outside it |
 //! | [`analysis`], [`bounds`] | the JSON envelope, and what an answer may take |
 //! | [`wrong_request`] | what is wrong with a request, as facts |
 //! | [`stop`] | giving up what nobody waits for any more |
@@ -31,6 +32,7 @@ pub mod capability;
 pub mod change_points;
 pub mod chart;
 pub mod constants;
+pub mod differs;
 pub mod dispersion;
 pub mod distribution;
 mod figure;

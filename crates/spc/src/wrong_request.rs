@@ -188,6 +188,11 @@ impl Expected {
         Self::Number(Range { least: Some(least), most: Some(most), ..Range::default() })
     }
 
+    /// A number above `above`, up to `most`.
+    pub(crate) fn above_up_to(above: f64, most: f64) -> Self {
+        Self::Number(Range { above: Some(above), most: Some(most), ..Range::default() })
+    }
+
     /// A number up to `most`.
     pub(crate) fn up_to(most: f64) -> Self {
         Self::Number(Range { most: Some(most), ..Range::default() })

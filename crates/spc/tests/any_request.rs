@@ -22,6 +22,7 @@ fn seeds() -> Vec<Value> {
         include_str!("vectors/trust.json"),
         include_str!("vectors/change_points.json"),
         include_str!("vectors/pareto.json"),
+        include_str!("vectors/differs.json"),
         include_str!("vectors/constants.json"),
     ];
     let others = [

@@ -72,6 +72,7 @@ fn cases(text: &str) -> Vec<Value> {
 #[case::fit(include_str!("vectors/fit.json"), 13)]
 #[case::trust(include_str!("vectors/trust.json"), 10)]
 #[case::change_points(include_str!("vectors/change_points.json"), 4)]
+#[case::differs(include_str!("vectors/differs.json"), 18)]
 #[case::pareto(include_str!("vectors/pareto.json"), 6)]
 #[case::limits_check(include_str!("vectors/limits_check.json"), 16)]
 #[case::dispersion(include_str!("vectors/dispersion.json"), 5)]
@@ -168,11 +169,13 @@ fn wrong_requests_are_refused_naming_the_field() {
     }
 }
 
-#[test]
-fn a_baseline_that_cannot_be_is_refused_by_its_path() {
-    let mut cases = cases(include_str!("vectors/limits_check.json"));
+#[rstest]
+#[case::limits_check(include_str!("vectors/limits_check.json"), 2)]
+#[case::differs(include_str!("vectors/differs.json"), 4)]
+fn a_field_that_cannot_be_is_refused_by_its_path(#[case] file: &str, #[case] expected_cases: usize) {
+    let mut cases = cases(file);
     cases.retain(|case| case.get("error_path").is_some());
-    assert_eq!(cases.len(), 2);
+    assert_eq!(cases.len(), expected_cases);
     for case in cases {
         let line = analyze(case["request"].clone()).expect_err(case["name"].as_str().unwrap()).to_string();
         let begins = case["error_path"].as_str().unwrap().split('|').any(|path| line.starts_with(&format!("{path}: ")));
@@ -192,7 +195,7 @@ fn a_refusal_stays_one_line_whatever_was_sent() {
 #[case::missing_inside(json!({"task": "pareto", "kinds": [{"name": "chip"}]}), "kinds[0].count: missing; expected a value")]
 #[case::no_number(json!({"task": "fit", "values": [1, 2, null]}), "values[2]: invalid type: null; expected a number from -1e100 to 1e100")]
 #[case::no_object(json!([1, 2]), "request: invalid type: sequence; expected an object with a field `task`")]
-#[case::no_task(json!({"points": []}), "task: missing; expected chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, dispersion, multirule, peer, run_length, sampling, pareto or change_points")]
+#[case::no_task(json!({"points": []}), "task: missing; expected chart, constants, capability, fit, histogram, probability_plot, trust, limits_check, dispersion, multirule, peer, run_length, sampling, pareto, change_points or differs")]
 #[case::beside_a_chart(json!({"task": "limits_check", "chart": "i_mr", "points": [], "last": "x"}),
     "last: invalid type: string \"x\"; expected a whole number from 0")]
 #[case::negative(json!({"task": "pareto", "kinds": [{"name": "chip", "count": -2}]}),

@@ -2,6 +2,7 @@
 //! change is made when they are judged, wholly or not at all; what is entered meanwhile is judged by what holds until then, and again at the switch.
 
 use chrono::{DateTime, Utc};
+use quality::signal::FoundBy;
 use quality::trail::Action;
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
@@ -10,7 +11,7 @@ use uuid::Uuid;
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
-use crate::judging::{Changed, Judged, Pending, Progress, Range, judge, look_again, write};
+use crate::judging::{Changed, How, Judged, Pending, Progress, Range, judge, judge_again, look_again, write};
 use crate::limits::{LimitsChange, Made, make, settle};
 use crate::news::News;
 use crate::phases::{Phase, phases};
@@ -69,10 +70,7 @@ async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
     let setup = act.take(waiting.characteristic).await?;
     let (made, after) = waiting.change(&mut act, &setup).await?;
     if let Some(range) = made.range {
-        let because = made.because(waiting.person, waiting.at);
-        for judged in look_again(act.conn(), &setup, after, range, None).await? {
-            write(&mut act, &setup, &judged, because, true).await?;
-        }
+        judge_again(&mut act, &setup, after, range, made.because(waiting.person, waiting.at)).await?;
     }
     waiting.end(act, made).await
 }
@@ -150,12 +148,13 @@ impl Ready {
         }
         let (made, after) = waiting.change(&mut act, &setup).await?;
         let because = made.because(waiting.person, waiting.at);
+        let how = How { because, found: FoundBy::JudgingAgain, late: true };
         for mut judged in self.judged {
             // A phase that begins was made, taken back and made again, under other names.
             if let Some(phase) = after.get(judged.held) {
                 judged.phase.limits = phase.limits;
             }
-            write(&mut act, &setup, &judged, because, true).await?;
+            write(&mut act, &setup, &after, &judged, how).await?;
         }
         let schemes = setup.schemes();
         let all = Stretch::all(&setup, &schemes);
@@ -177,8 +176,8 @@ impl Ready {
 
     /// Whether all that happened since is that samples were saved behind the last, and judged.
     async fn only_added(&self, conn: &mut PgConnection, characteristic: Uuid) -> Result<bool, StoreError> {
-        use Action::{NoteWritten, SampleSaved, SampleSkipped, SignalGrown, SignalRaised};
-        let harmless = [SampleSaved, SampleSkipped, SignalRaised, SignalGrown, NoteWritten];
+        use Action::{NoteWritten, SampleSaved, SampleSkipped, SignalGathered, SignalGrown, SignalRaised};
+        let harmless = [SampleSaved, SampleSkipped, SignalRaised, SignalGrown, SignalGathered, NoteWritten];
         let harmless = harmless.into_iter().map(crate::word::word).collect::<Result<Vec<_>, _>>()?;
         let (at, number, newest) = self.last.map_or((DateTime::UNIX_EPOCH, 0, 0), |((at, n), newest)| (at, n, newest));
         Ok(sqlx::query_scalar!(

@@ -24,7 +24,8 @@ pub async fn list(pool: &PgPool, characteristic: Option<Uuid>) -> Result<Vec<Cau
            select k.id, k.name from cause k
            left join lateral (
                select count(*) as n from answer a
-               join signal g on g.id = a.signal_id
+               join lateral (select signal_id from answer_of where answer_id = a.id limit 1) o on true
+               join signal g on g.id = o.signal_id
                join characteristic c on c.id = g.characteristic_id
                join station s on s.id = c.station_id
                where a.cause_id = k.id and s.area_id = (select area_id from here) and a.at > now() - interval '1 year'

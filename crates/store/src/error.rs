@@ -1,12 +1,12 @@
 //! What can go wrong between the rules of the job and the database.
 
 use quality::correction::NotYours;
+use quality::episode::EpisodeRefusal;
 use quality::field::WrongField;
 use quality::limits::LimitsRefusal;
 use quality::object::ObjectKind;
 use quality::run::RunRefusal;
 use quality::setup::SetUpRefusal;
-use quality::signal::SignalRefusal;
 use quality::version::Changed;
 use thiserror::Error;
 
@@ -37,9 +37,9 @@ pub enum StoreError {
     /// Limits cannot be put in force.
     #[error(transparent)]
     Limits(#[from] LimitsRefusal),
-    /// A signal does not allow the step.
+    /// An episode does not allow the step.
     #[error(transparent)]
-    Signal(#[from] SignalRefusal),
+    Episode(#[from] EpisodeRefusal),
     /// A run does not allow the step.
     #[error(transparent)]
     Run(#[from] RunRefusal),

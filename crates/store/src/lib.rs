@@ -12,6 +12,7 @@ pub mod charts;
 pub mod databases;
 pub mod devices;
 pub mod drawn;
+pub mod episodes;
 mod error;
 pub mod events;
 pub mod judging;
@@ -30,7 +31,7 @@ pub mod rounds;
 pub mod rule_sets;
 pub mod samples;
 pub mod series;
-pub mod signals;
+mod signals;
 pub mod sites;
 mod sums;
 pub mod terminals;
@@ -47,7 +48,8 @@ pub use sqlx::postgres::PgPool;
 /// When the database cannot be reached, or was written by a newer program.
 pub async fn migrate(pool: &PgPool) -> Result<(), StoreError> {
     MIGRATIONS.run(pool).await.map_err(sqlx::Error::from)?;
-    trail::record_state(pool).await
+    trail::record_state(pool).await?;
+    episodes::gather_older(pool).await
 }
 
 /// Plans made for empty tables read whole tables once these fill up. PostgreSQL notices within minutes; a load that
@@ -56,7 +58,7 @@ pub async fn migrate(pool: &PgPool) -> Result<(), StoreError> {
 /// # Errors
 /// When the database fails.
 pub async fn refresh_statistics(pool: &PgPool) -> Result<(), StoreError> {
-    sqlx::raw_sql("analyze sample, signal, answer, trail").execute(pool).await?;
+    sqlx::raw_sql("analyze sample, signal, episode, answer, answer_of, trail").execute(pool).await?;
     Ok(())
 }
 

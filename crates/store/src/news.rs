@@ -20,11 +20,11 @@ pub enum News {
         /// On this characteristic.
         characteristic: Uuid,
     },
-    /// A signal was answered or reviewed.
-    Signal {
+    /// An episode began, went on, was answered or reviewed.
+    Episode {
         /// On this characteristic.
         characteristic: Uuid,
-        signal: Uuid,
+        episode: Uuid,
     },
     /// A point was noted.
     Note {

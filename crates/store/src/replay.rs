@@ -102,7 +102,9 @@ async fn answered_since(
     let rows = sqlx::query!(
         "select g.panel, g.side, g.at_sample, g.to_sample, a.nothing_found
          from signal g
-         join lateral (select nothing_found from answer where signal_id = g.id order by at desc limit 1) a on true
+         join lateral (
+             select a.nothing_found from answer_of o join answer a on a.id = o.answer_id
+             where o.signal_id = g.id order by a.at desc limit 1) a on true
          where g.characteristic_id = $1 and g.withdrawn_at is null and g.at_taken_at >= $2",
         characteristic,
         since

@@ -55,7 +55,7 @@ pub struct Stop {
     /// How that stands.
     pub state: DueState,
     /// Signals that wait for an answer.
-    pub open_signals: u32,
+    pub open_episodes: u32,
 }
 
 /// All stations in order, as they stand at `now`, with the pins of `person`.
@@ -68,8 +68,8 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
                   c.kind, c.subgroup_size, c.varying,
                   c.sampling as "sampling: Json<Sampling>", c.created_at, last.taken_at as "last_taken_at?",
                   last.pieces_made as "pieces_then?",
-                  (select count(*) from signal g
-                   where g.characteristic_id = c.id and g.state = 'open' and g.withdrawn_at is null) as "open_signals!"
+                  (select count(*) from episode e where e.characteristic_id = c.id
+                       and e.state in ('open', 'sent_back') and not e.gone) as "open_episodes!"
            from characteristic c
            join station s on s.id = c.station_id
            join area a on a.id = s.area_id
@@ -107,7 +107,7 @@ pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec
             due_at: due.at,
             pieces_left: due.pieces_left,
             state: due.state,
-            open_signals: row.open_signals.try_into().unwrap_or(u32::MAX),
+            open_episodes: row.open_episodes.try_into().unwrap_or(u32::MAX),
         };
         match stations.last_mut() {
             Some(station) if station.id == row.station_id => station.characteristics.push(stop),

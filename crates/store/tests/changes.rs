@@ -4,23 +4,23 @@
 mod common;
 
 use chrono::Duration;
-use common::{accepted, leaked, person, sample, save_wall, site};
+use common::{Kept, accepted, decided, episode, kept_signals, leaked, person, sample, save_wall, site};
+use quality::episode::{Answer, Decision};
 use quality::field::WrongField;
 use quality::object::ObjectKind;
 use quality::role::Role;
 use quality::sample::Content;
+use quality::signal::SignalState;
 use quality::version::Changed;
-use spc::chart::Statistic;
 use sqlx::PgPool;
 use store::StoreError;
+use store::episodes::{EpisodeFilter, answer, review};
 use store::samples::{NewSample, Saved, Visit, correct, corrections, save, withdraw};
-use store::signals::{SignalFilter, SignalView};
 use uuid::Uuid;
 
-async fn standing(pool: &PgPool, panel: Statistic) -> Vec<SignalView> {
-    let mut all = store::signals::list(pool, SignalFilter::default(), 100).await.unwrap();
-    all.retain(|signal| signal.panel == panel && signal.withdrawn_at.is_none());
-    all.reverse();
+async fn standing(pool: &PgPool, of: Uuid, panel: &str) -> Vec<Kept> {
+    let mut all = kept_signals(pool, of).await;
+    all.retain(|signal| signal.panel == panel && !signal.withdrawn);
     all
 }
 
@@ -33,10 +33,10 @@ async fn leaks(pool: &PgPool, site: &common::Site, minutes: i64, count: u32, ins
 async fn counts_are_judged_by_the_number_inspected(pool: PgPool) {
     let site = site(&pool, "").await;
     // Upper limits of a share of 0.05: 0.142 of 50, 0.071 of 1000.
-    assert!(leaks(&pool, &site, 0, 7, 50).await.raised.is_empty());
-    assert_eq!(leaks(&pool, &site, 1, 8, 50).await.raised.len(), 1);
-    assert_eq!(leaks(&pool, &site, 2, 72, 1000).await.raised.len(), 1);
-    let found = standing(&pool, Statistic::Proportion).await;
+    assert!(leaks(&pool, &site, 0, 7, 50).await.asking.is_empty());
+    assert_eq!(leaks(&pool, &site, 1, 8, 50).await.asking.len(), 1);
+    assert!(leaks(&pool, &site, 2, 72, 1000).await.goes_on, "beyond too, and the same happening");
+    let found = standing(&pool, site.leaks, "proportion").await;
     assert_eq!(found.iter().map(|s| (s.center, s.sigma)).collect::<Vec<_>>(), [(0.05, None), (0.05, None)]);
     let view = store::charts::view(&pool, site.leaks, 10, None).await.unwrap();
     assert_eq!(view.panels.len(), 1);
@@ -67,11 +67,11 @@ async fn a_skipped_sample_is_a_gap_that_rules_look_past(pool: PgPool) {
     };
     for minutes in [65, 66, 67] {
         let skipped = save(&pool, &skip(minutes)).await.unwrap();
-        assert!(skipped.raised.is_empty());
+        assert!(skipped.asking.is_empty());
     }
     let eighth = save_wall(&pool, &site, 70, 5.02).await;
     assert_eq!(eighth.number, 11);
-    assert_eq!(eighth.raised.len(), 2, "eight means and ranges on one side, the gaps looked past");
+    assert_eq!(eighth.asking.len(), 2, "eight means and ranges on one side, the gaps looked past");
     let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     assert_eq!(view.points[7].gap.as_ref().unwrap().because, "line stood");
     assert_eq!(view.panels[0].points[7].value.get(), None);
@@ -87,7 +87,7 @@ async fn the_window_of_a_rule_reaches_over_gaps(pool: PgPool) {
         };
         save(&pool, &NewSample { visit, ..sample(&site, site.wall, i, &[]) }).await.unwrap();
     }
-    let found = standing(&pool, Statistic::Mean).await;
+    let found = standing(&pool, site.wall, "mean").await;
     assert_eq!(found.len(), 1, "one run of all, however many gaps");
     assert_eq!((found[0].from_number, found[0].to_number), (1, 39));
 }
@@ -97,12 +97,12 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     let site = site(&pool, "").await;
     let tess = person(site.technician, Role::Technician);
     let wrong = save_wall(&pool, &site, 0, 5.9).await;
-    assert_eq!(wrong.raised.len(), 1);
+    assert_eq!(wrong.asking.len(), 1);
     let at = site.since + Duration::minutes(5);
     let right = &accepted(Content::readings([5.01, 5.0, 4.98]));
     let changed = correct(&pool, wrong.sample, 1, &tess, at, right, "slip of the finger").await.unwrap();
-    assert_eq!((changed.version, &changed.withdrawn, changed.raised.len()), (2, &wrong.raised, 0));
-    assert!(standing(&pool, Statistic::Mean).await.is_empty());
+    assert_eq!((changed.version, changed.withdrawn, changed.raised), (2, 1, 0));
+    assert!(standing(&pool, site.wall, "mean").await.is_empty());
     let kept = corrections(&pool, wrong.sample).await.unwrap();
     assert_eq!((kept.len(), kept[0].reason.as_str()), (1, "slip of the finger"));
     assert_eq!((&kept[0].old["readings"][1], &kept[0].new["readings"][1]), (&5.9.into(), &5.0.into()));
@@ -110,7 +110,8 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     assert!(view.points[0].corrected && view.panels[0].points[0].value.get().unwrap() < 5.0);
     let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
-    assert_eq!(deeds[2..], ["LimitsPutInForce", "SampleSaved", "SignalRaised", "SampleCorrected", "SignalWithdrawn"]);
+    let told = ["SampleSaved", "SignalRaised", "SignalGathered", "SampleCorrected", "SignalWithdrawn"];
+    assert_eq!(deeds[3..], told);
 
     // Who saw an earlier version, or gives no reason, changes nothing.
     let view_of = |version| correct(&pool, wrong.sample, version, &tess, at, right, "again");
@@ -148,8 +149,8 @@ async fn a_correction_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
     let now = site.since + Duration::days(3);
     let new = &accepted(Content::readings([5.5, 5.5, 5.51]));
     let changed = correct(&pool, first.sample, 1, &sue, now, new, "sheet says 5.5").await.unwrap();
-    assert_eq!(changed.raised.len(), 1);
-    let signal = store::signals::find(&pool, Uuid::nil(), changed.raised[0]).await.unwrap();
+    assert_eq!(changed.raised, 1);
+    let [signal] = &kept_signals(&pool, site.wall).await[..] else { panic!("one signal") };
     assert!(signal.late);
     assert_eq!(signal.to_number, 1);
 }
@@ -162,10 +163,10 @@ async fn a_withdrawn_sample_leaves_a_gap_with_its_reason_and_cuts_its_run(pool: 
     for i in 0..8 {
         saved.push(save_wall(&pool, &site, i * 10, 5.02).await);
     }
-    assert_eq!(standing(&pool, Statistic::Mean).await.len(), 1);
+    assert_eq!(standing(&pool, site.wall, "mean").await.len(), 1);
     let at = site.since + Duration::minutes(90);
     let changed = withdraw(&pool, saved[3].sample, 1, &tess, at, "wrong tray").await.unwrap();
-    assert_eq!(changed.withdrawn.len(), 2, "seven means and ranges are no run of eight");
+    assert_eq!(changed.withdrawn, 2, "seven means and ranges are no run of eight");
     let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let gap = view.points[3].gap.clone().unwrap();
     assert_eq!((gap.withdrawn, gap.because.as_str(), view.points.len()), (true, "wrong tray", 8));
@@ -173,7 +174,7 @@ async fn a_withdrawn_sample_leaves_a_gap_with_its_reason_and_cuts_its_run(pool: 
     let again = withdraw(&pool, saved[3].sample, 2, &tess, at, "wrong tray").await;
     assert!(matches!(again, Err(StoreError::Changed(Changed(ObjectKind::Sample)))), "{again:?}");
     save_wall(&pool, &site, 80, 5.02).await;
-    assert_eq!(standing(&pool, Statistic::Mean).await.len(), 1, "an eighth makes it one again");
+    assert_eq!(standing(&pool, site.wall, "mean").await.len(), 1, "an eighth makes it one again");
 }
 
 #[sqlx::test]
@@ -196,35 +197,33 @@ async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: Pg
     let site = site(&pool, "").await;
     let tess = person(site.technician, Role::Technician);
     let saved = save_wall(&pool, &site, 0, 5.9).await;
-    let answer = quality::signal::Answer {
+    let looked = || Answer {
         cause: None,
         cause_text: None,
         nothing_found: true,
         action: "Measured again.".into(),
+        ..Answer::default()
+    };
+    let queue = async || {
+        let filter = EpisodeFilter { states: vec![SignalState::Answered], ..EpisodeFilter::default() };
+        store::episodes::list(&pool, &filter, 10).await.unwrap().len()
     };
     let at = site.since + Duration::minutes(5);
-    store::signals::answer(&pool, saved.raised[0], 1, site.technician, at, answer).await.unwrap();
+    answer(&pool, saved.asking[0], 1, site.technician, at, looked()).await.unwrap();
     withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
-    let signal = store::signals::find(&pool, Uuid::nil(), saved.raised[0]).await.unwrap();
-    assert!(signal.withdrawn_at.is_some() && !signal.answers.is_empty());
-    let queue = SignalFilter { state: Some(quality::signal::SignalState::Answered), ..SignalFilter::default() };
-    assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 1);
+    let gone = episode(&pool, saved.asking[0]).await;
+    assert!(gone.gone && gone.signals[0].withdrawn_at.is_some() && gone.answers.len() == 1);
+    assert_eq!(queue().await, 1);
 
     // Sent back is answered too: taking the sample away is no way past the question.
     let saved = save_wall(&pool, &site, 1, 5.9).await;
-    let answer = quality::signal::Answer {
-        cause: None,
-        cause_text: None,
-        nothing_found: true,
-        action: "Measured again.".into(),
-    };
-    store::signals::answer(&pool, saved.raised[0], 1, site.technician, at, answer).await.unwrap();
-    let (back, question) = (quality::signal::Decision::SentBack, Some("Which gauge?"));
-    store::signals::review(&pool, saved.raised[0], 2, site.supervisor, at, back, question).await.unwrap();
+    answer(&pool, saved.asking[0], 1, site.technician, at, looked()).await.unwrap();
+    let (back, question) = (Decision::SentBack, Some("Which gauge?"));
+    review(&pool, saved.asking[0], 2, &decided(site.supervisor, at, back, question)).await.unwrap();
     withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
-    assert_eq!(store::signals::list(&pool, queue, 10).await.unwrap().len(), 2);
-    let signal = store::signals::find(&pool, Uuid::nil(), saved.raised[0]).await.unwrap();
-    let accepted = quality::signal::Decision::Accepted;
-    store::signals::review(&pool, signal.id, signal.version, site.supervisor, at, accepted, None).await.unwrap();
+    assert_eq!(queue().await, 2);
+    let gone = episode(&pool, saved.asking[0]).await;
+    review(&pool, gone.id, gone.version, &decided(site.supervisor, at, Decision::Accepted, None)).await.unwrap();
+    assert_eq!(queue().await, 1);
     assert!(store::trail::verify(&pool, None).await.unwrap().is_whole());
 }

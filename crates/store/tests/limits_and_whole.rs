@@ -12,7 +12,7 @@ mod whole;
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, Duration, Utc};
-use common::{Site, accepted, act, person, sample, site};
+use common::{Site, accepted, act, decided, person, sample, site};
 use quality::characteristic::Characteristic;
 use quality::limits::{Basis, NewLimits};
 use quality::role::Role;
@@ -25,8 +25,8 @@ use store::phases::Phase;
 use store::samples::{NewSample, Visit, correct, save, withdraw};
 use uuid::Uuid;
 use whole::{
-    Chance, Plain, Stored, add, characteristic, content, in_force, not_reviewed, plain, rule_sets, save_unless_there,
-    series, standing, steps, whole,
+    Chance, Plain, Stored, add, characteristic, content, gathered, in_episodes, in_force, not_reviewed, plain,
+    rule_sets, save_unless_there, series, standing, steps, whole,
 };
 
 async fn phases(pool: &PgPool, id: Uuid) -> Vec<Phase> {
@@ -137,6 +137,9 @@ async fn whatever_becomes_of_limits_the_whole_chart_stands(#[ignore] pool: PgPoo
             let kept: BTreeSet<Plain> = open.iter().cloned().collect();
             assert_eq!(kept.len(), open.len(), "{} step {now}: doubled", characteristic.name);
             assert_eq!(kept, not_reviewed(&chart, &series, &standing), "{} step {now}", characteristic.name);
+            let starts: Vec<usize> = chart.phases.iter().map(|phase| phase.start).collect();
+            let gathered = gathered(&series, &standing, &starts);
+            assert_eq!(in_episodes(&standing), gathered, "{} step {now}", characteristic.name);
         }
     }
     assert!(changes > rule_sets().len() * steps() / 12, "{changes} changes were possible");
@@ -220,22 +223,29 @@ async fn undoing_gives_the_first_state_back(#[ignore] pool: PgPool, #[case] char
 }
 
 async fn answer_some(pool: &PgPool, site: &Site, id: Uuid) {
-    use quality::signal::{Answer, Decision};
+    use quality::episode::{Answer, Decision};
     let open: Vec<(Uuid, i32)> = sqlx::query_as(
-        "select id, version from signal where characteristic_id = $1 and withdrawn_at is null order by raised_at, id",
+        "select id, version from episode where characteristic_id = $1 and not gone order by raised_at, id",
     )
     .bind(id)
     .fetch_all(pool)
     .await
     .unwrap();
     assert!(open.len() > 2);
-    for (n, (signal, version)) in open.into_iter().enumerate().filter(|(n, _)| n % 3 != 0) {
-        let given =
-            Answer { cause: None, cause_text: Some("draught".into()), nothing_found: false, action: "Shut.".into() };
-        store::signals::answer(pool, signal, version, site.technician, site.since, given).await.unwrap();
+    for (n, (episode, version)) in open.into_iter().enumerate().filter(|(n, _)| n % 3 != 0) {
+        let given = Answer {
+            cause: None,
+            cause_text: Some("draught".into()),
+            nothing_found: false,
+            action: "Shut.".into(),
+            ..Answer::default()
+        };
+        store::episodes::answer(pool, episode, version, site.technician, site.since, given).await.unwrap();
         if n % 3 == 2 {
             let (version, back, at) = (version + 1, Decision::SentBack, site.since);
-            store::signals::review(pool, signal, version, site.supervisor, at, back, Some("Which?")).await.unwrap();
+            store::episodes::review(pool, episode, version, &decided(site.supervisor, at, back, Some("Which?")))
+                .await
+                .unwrap();
         }
     }
 }

@@ -12,11 +12,11 @@ mod whole;
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, Duration, Utc};
-use common::{Site, accepted, person, sample, site};
+use common::{Site, accepted, decided, episode, person, sample, site};
 use quality::characteristic::{Characteristic, Kind};
+use quality::episode::{Answer, Decision};
 use quality::role::Role;
 use quality::sample::Content;
-use quality::signal::{Answer, Decision};
 use rstest::rstest;
 use spc::chart::{ChartKind, Statistic};
 use spc::rules::{Preset, RuleSet, Side};
@@ -24,8 +24,8 @@ use sqlx::PgPool;
 use store::samples::{NewSample, Visit, correct, save, withdraw};
 use uuid::Uuid;
 use whole::{
-    Chance, Plain, Standing, add, characteristic, content, flags, in_force, not_reviewed, plain, rule_sets,
-    save_unless_there, series, standing, steps, whole,
+    Chance, Plain, Standing, add, characteristic, content, flags, gathered, in_episodes, in_force, not_reviewed, plain,
+    rule_sets, save_unless_there, series, standing, steps, whole,
 };
 
 /// One thing that happens to a characteristic; gives the sample that was saved or changed.
@@ -69,10 +69,19 @@ async fn step(
     let open: Vec<&Standing> = standing.iter().filter(|s| s.state == "open").collect();
     if !open.is_empty() {
         let signal = open[chance.below(open.len())];
-        let answer = Answer { cause: None, cause_text: None, nothing_found: true, action: "Looked.".into() };
-        store::signals::answer(pool, signal.id, signal.version, site.technician, at, answer).await.unwrap();
+        let answer = Answer {
+            cause: None,
+            cause_text: None,
+            nothing_found: true,
+            action: "Looked.".into(),
+            ..Answer::default()
+        };
+        let (episode, version) = (signal.episode, episode(pool, signal.episode).await.version);
+        store::episodes::answer(pool, episode, version, site.technician, at, answer).await.unwrap();
         let accepted = Decision::Accepted;
-        store::signals::review(pool, signal.id, signal.version + 1, site.supervisor, at, accepted, None).await.unwrap();
+        store::episodes::review(pool, episode, version + 1, &decided(site.supervisor, at, accepted, None))
+            .await
+            .unwrap();
     }
     None
 }
@@ -105,6 +114,7 @@ async fn under_limits_in_force_what_stands_is_what_the_whole_chart_finds(
             let kept: BTreeSet<Plain> = open.iter().cloned().collect();
             assert_eq!(kept.len(), open.len(), "{} step {now}: doubled", characteristic.name);
             assert_eq!(kept, not_reviewed(&chart, &series, &standing), "{} step {now}", characteristic.name);
+            assert_eq!(in_episodes(&standing), gathered(&series, &standing, &[]), "{} step {now}", characteristic.name);
         }
     }
 }
@@ -198,7 +208,7 @@ async fn two_runs_are_one_when_the_slip_between_them_is_corrected(pool: PgPool) 
     let changed = correct(&pool, samples[9], 1, &person(engineer, Role::Engineer), now, &accepted(content), "misread")
         .await
         .unwrap();
-    assert_eq!((changed.raised.len(), changed.withdrawn.len()), (0, 1));
+    assert_eq!((changed.raised, changed.withdrawn), (0, 1));
     let one = [(Statistic::Individual, "OneSide { n: 8 }".into(), Some(Side::Above), 0, 7, 18)];
     assert_eq!(found(&pool, id, Statistic::Individual).await, one);
 }

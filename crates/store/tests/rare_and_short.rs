@@ -64,7 +64,7 @@ async fn an_event_that_comes_late_or_is_withdrawn_changes_the_next_one_too(pool:
     let given = Figures { shape: Some(2.0), scale: Some(10.0), ..Figures::default() };
     give_limits(&pool, of, given, site.engineer, site.since).await;
     for minutes in [0, 300, 600] {
-        assert!(happened(&pool, &site, of, minutes).await.unwrap().raised.is_empty());
+        assert!(happened(&pool, &site, of, minutes).await.unwrap().asking.is_empty());
     }
     assert_eq!(hours(&pool, of).await, [None, Some(5.0), Some(5.0)]);
     assert!(matches!(happened(&pool, &site, of, 300).await, Err(StoreError::EventThere)));
@@ -77,7 +77,7 @@ async fn an_event_that_comes_late_or_is_withdrawn_changes_the_next_one_too(pool:
     let engineer = person(site.engineer, Role::Engineer);
     let at = site.since + Duration::hours(20);
     let changed = withdraw(&pool, late.sample, 1, &engineer, at, "it was the test of the alarm").await.unwrap();
-    assert_eq!((hours(&pool, of).await, changed.withdrawn.len()), (vec![None, Some(5.0), Some(5.0)], 1));
+    assert_eq!((hours(&pool, of).await, changed.withdrawn), (vec![None, Some(5.0), Some(5.0)], 1));
     assert_eq!(signals().await, 0);
     assert_eq!(store::trail::verify(&pool, None).await.unwrap().found, 0);
 }

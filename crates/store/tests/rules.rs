@@ -5,8 +5,8 @@ mod common;
 
 use common::{Site, save_wall, site, wall_thickness};
 use quality::characteristic::{Characteristic, NamedRules};
+use quality::episode::Answer;
 use quality::setup::SetUpRefusal;
-use quality::signal::Answer;
 use spc::rules::{ListedRule, Panels, Preset, Rule, RuleSet};
 use sqlx::PgPool;
 use store::StoreError;
@@ -57,10 +57,10 @@ async fn a_set_gets_versions_and_whoever_uses_it_keeps_theirs(pool: PgPool) {
     assert_eq!(store::trail::verify(&pool, None).await.unwrap().found, 1);
 }
 
-async fn answer(pool: &PgPool, site: &Site, signal: Uuid, nothing_found: bool) {
+async fn answer(pool: &PgPool, site: &Site, episode: Uuid, nothing_found: bool) {
     let cause_text = (!nothing_found).then(|| "Tool worn".to_owned());
-    let answer = Answer { cause: None, cause_text, nothing_found, action: "Looked.".into() };
-    store::signals::answer(pool, signal, 1, site.technician, site.since, answer).await.unwrap();
+    let answer = Answer { cause: None, cause_text, nothing_found, action: "Looked.".into(), ..Answer::default() };
+    store::episodes::answer(pool, episode, 1, site.technician, site.since, answer).await.unwrap();
 }
 
 /// Limits in force at 5 with a sigma of 0.1: the mean of three lies within 0.173.
@@ -71,7 +71,7 @@ async fn history_tells_what_other_rules_would_have_found_missed_and_spared(pool:
     let mut raised = Vec::new();
     // Beyond above, with a cause; beyond below, with none; beyond above, not answered.
     for (minutes, mean) in [(0, 5.0), (1, 5.3), (2, 5.0), (3, 4.79), (4, 5.0), (5, 5.2), (6, 5.0), (7, 5.0)] {
-        raised.extend(save_wall(&pool, &site, minutes, mean).await.raised);
+        raised.extend(save_wall(&pool, &site, minutes, mean).await.asking);
     }
     assert_eq!(raised.len(), 3);
     answer(&pool, &site, raised[0], false).await;

@@ -3,22 +3,19 @@
 
 mod common;
 
-use common::{act, sample, save_wall, site};
+use common::{Kept, act, episode, kept_signals, sample, save_wall, site};
 use futures::future::join_all;
 use quality::entry::Tags;
 use quality::limits::{Baseline, LimitsRefusal, LimitsState, NewLimits};
 use quality::sample::Content;
-use quality::signal::SignalState;
 use sqlx::PgPool;
 use store::StoreError;
 use store::limits::LimitsChange;
-use store::signals::{SignalFilter, SignalView};
 use uuid::Uuid;
 
-async fn signals(pool: &PgPool) -> Vec<SignalView> {
-    let mut all = store::signals::list(pool, SignalFilter::default(), 100).await.unwrap();
-    all.retain(|signal| signal.panel == spc::chart::Statistic::Mean);
-    all.reverse();
+async fn signals(pool: &PgPool, of: Uuid) -> Vec<Kept> {
+    let mut all = kept_signals(pool, of).await;
+    all.retain(|signal| signal.panel == "mean");
     all
 }
 
@@ -29,8 +26,8 @@ async fn a_sample_sent_twice_is_kept_once(pool: PgPool) {
     let first = store::samples::save(&pool, &new).await.unwrap();
     let second = store::samples::save(&pool, &new).await.unwrap();
     assert!(!first.again && second.again);
-    assert_eq!((second.sample, second.number, &second.raised), (first.sample, 1, &first.raised));
-    assert_eq!(first.raised.len(), 1, "beyond the upper limit");
+    assert_eq!((second.sample, second.number, &second.asking), (first.sample, 1, &first.asking));
+    assert_eq!(first.asking.len(), 1, "beyond the upper limit");
     let kept: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
     assert_eq!(kept, 1);
 }
@@ -56,8 +53,8 @@ async fn many_savers_at_once_all_succeed_in_an_order_and_are_judged_right(pool: 
     let mut numbers: Vec<i64> = saved.into_iter().map(|saved| saved.unwrap().number).collect();
     numbers.sort_unstable();
     assert_eq!(numbers, (1..=16).collect::<Vec<_>>());
-    let found = signals(&pool).await;
-    assert!(found.iter().all(|s| s.withdrawn_at.is_none()));
+    let found = signals(&pool, site.wall).await;
+    assert!(found.iter().all(|s| !s.withdrawn));
     let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let run: Vec<_> = view.signals.iter().filter(|s| s.panel == spc::chart::Statistic::Mean).collect();
     assert!(!run.is_empty(), "sixteen means on one side must raise a signal");
@@ -69,12 +66,12 @@ async fn a_run_raises_one_signal_that_grows(pool: PgPool) {
     let site = site(&pool, "").await;
     for i in 0..10 {
         let saved = save_wall(&pool, &site, i, 5.02).await;
-        assert_eq!(saved.raised.len(), usize::from(i == 7) * 2, "means and ranges at sample {i}");
-        assert_eq!(saved.grown.len(), usize::from(i > 7) * 2, "sample {i}");
+        assert_eq!(saved.asking.len(), usize::from(i == 7) * 2, "means and ranges at sample {i}");
+        assert_eq!(saved.goes_on, i > 7, "sample {i}");
     }
-    let found = signals(&pool).await;
+    let found = signals(&pool, site.wall).await;
     assert_eq!(found.len(), 1);
-    assert_eq!((found[0].from_number, found[0].to_number, found[0].state), (1, 10, SignalState::Open));
+    assert_eq!((found[0].from_number, found[0].to_number, found[0].state.as_str()), (1, 10, "open"));
     assert_eq!((found[0].center, found[0].sigma, found[0].trial, found[0].late), (5.0, Some(0.1), false, false));
 }
 
@@ -85,7 +82,7 @@ async fn a_late_sample_takes_its_place_and_withdraws_what_no_longer_holds(pool: 
         save_wall(&pool, &site, i * 10, 5.02).await;
     }
     save_wall(&pool, &site, 35, 4.9).await;
-    let found = signals(&pool).await;
+    let found = signals(&pool, site.wall).await;
     assert!(found.is_empty(), "an open signal that was withdrawn asks nothing of anybody");
     let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     assert_eq!(view.points.iter().map(|p| p.number).collect::<Vec<_>>(), [1, 2, 3, 4, 9, 5, 6, 7, 8]);
@@ -102,7 +99,7 @@ async fn a_late_sample_may_raise_a_signal_that_is_marked_late(pool: PgPool) {
     save_wall(&pool, &site, 0, 5.0).await;
     save_wall(&pool, &site, 20, 5.0).await;
     save_wall(&pool, &site, 10, 5.5).await;
-    let found = signals(&pool).await;
+    let found = signals(&pool, site.wall).await;
     assert_eq!(found.len(), 1);
     assert!(found[0].late);
     assert_eq!(found[0].to_number, 3);
@@ -119,8 +116,8 @@ async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgP
     assert!(view.panels[0].points.iter().all(|p| p.value.get().is_some() && p.center.get().is_none()));
     store::samples::save(&pool, &sample(&site, site.viscosity, 10, &[301.0])).await.unwrap();
     let wild = store::samples::save(&pool, &sample(&site, site.viscosity, 11, &[330.0])).await.unwrap();
-    assert!(!wild.raised.is_empty());
-    let found = store::signals::find(&pool, Uuid::nil(), wild.raised[0]).await.unwrap();
+    assert!(!wild.asking.is_empty());
+    let found = episode(&pool, wild.asking[0]).await;
     assert!(found.trial);
     let view = store::charts::view(&pool, site.viscosity, 100, None).await.unwrap();
     assert!(view.panels[0].points[0].upper.get().is_some());

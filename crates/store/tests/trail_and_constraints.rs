@@ -3,10 +3,10 @@
 
 mod common;
 
-use common::{Site, accepted, person, save_wall, site};
+use common::{Site, accepted, decided, person, save_wall, site};
+use quality::episode::{Answer, Decision};
 use quality::role::Role;
 use quality::sample::Content;
-use quality::signal::{Answer, Decision};
 use rstest::rstest;
 use sqlx::postgres::PgPoolOptions;
 use sqlx::{AssertSqlSafe, PgPool};
@@ -27,8 +27,8 @@ async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?} {}", e.action, e.detail["text"])).collect();
     let set_up = ["CharacteristicSetUp null", "PhaseStarted null", "LimitsPutInForce null"];
     assert_eq!(deeds[..3], set_up);
-    assert_eq!(deeds[3..], ["SampleSaved null", "SignalRaised null", "NoteWritten \"dropped\""]);
-    assert_eq!(entries[2].detail["readings"][1], 5.9);
+    assert_eq!(deeds[3..], ["SampleSaved null", "SignalRaised null", "SignalGathered null", "NoteWritten \"dropped\""]);
+    assert_eq!(entries[3].detail["readings"][1], 5.9);
 }
 
 #[rstest]
@@ -48,11 +48,19 @@ async fn told(pool: &PgPool) -> Site {
     store::migrate(pool).await.unwrap();
     let site = site(pool, "").await;
     let beyond = save_wall(pool, &site, 0, 5.9).await;
-    let answer = Answer { cause: None, cause_text: None, nothing_found: true, action: "Measured again.".into() };
-    store::signals::answer(pool, beyond.raised[0], 1, site.technician, site.since, answer).await.unwrap();
+    let answer = Answer {
+        cause: None,
+        cause_text: None,
+        nothing_found: true,
+        action: "Measured again.".into(),
+        ..Answer::default()
+    };
+    store::episodes::answer(pool, beyond.asking[0], 1, site.technician, site.since, answer).await.unwrap();
     let overruled = Decision::Overruled;
     let remark = Some("wrong gauge");
-    store::signals::review(pool, beyond.raised[0], 2, site.supervisor, site.since, overruled, remark).await.unwrap();
+    store::episodes::review(pool, beyond.asking[0], 2, &decided(site.supervisor, site.since, overruled, remark))
+        .await
+        .unwrap();
     let slip = save_wall(pool, &site, 1, 5.0).await;
     let engineer = person(site.engineer, Role::Engineer);
     let content = &accepted(Content::readings([5.0, 5.1, 5.0]));
@@ -78,12 +86,12 @@ async fn touch(pool: &PgPool, attack: &'static str) {
     5
 )]
 #[case::moved(
-    "update trail set at = at + interval '1 microsecond' where position = 6 and action = 'signal_answered'",
-    6
+    "update trail set at = at + interval '1 microsecond' where position = 7 and action = 'episode_answered'",
+    7
 )]
 #[case::head_deleted(
     "delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness')",
-    12
+    13
 )]
 #[case::head_deleted_and_an_entry_changed(
     "delete from trail_head where chain = (select id from characteristic where name = 'Wall thickness');
@@ -119,7 +127,7 @@ async fn a_chain_that_is_gone_with_its_end_is_missed(pool: PgPool) {
 
 #[rstest]
 #[case::tail_cut_and_head_set_back(
-    "delete from trail where position > 4 and action like 'sample_%' or position > 4 and action like 'signal_%';
+    "delete from trail where position > 4 and action like 'sample_%' or position > 4 and (action like 'signal_%' or action like 'episode_%');
      update trail_head h set position = 4, hash = (select hash from trail t where t.chain = h.chain and position = 4)
      where chain = (select id from characteristic where name = 'Wall thickness')"
 )]
@@ -137,7 +145,7 @@ async fn what_was_sealed_must_go_on(#[ignore] pool: PgPool, #[case] attack: &'st
     assert!(verify(&pool, Some(&seal)).await.unwrap().is_whole(), "the chain has gone on");
     touch(&pool, attack).await;
     let report = verify(&pool, Some(&seal)).await.unwrap();
-    assert!(report.findings.contains(&Finding::NotAsSealed { chain: site.wall, position: 11 }), "{report:?}");
+    assert!(report.findings.contains(&Finding::NotAsSealed { chain: site.wall, position: 12 }), "{report:?}");
 }
 
 /// Each is a change of a row behind the trail's back.
@@ -163,7 +171,17 @@ async fn what_was_sealed_must_go_on(#[ignore] pool: PgPool, #[case] attack: &'st
 #[case::state("update signal set state = 'open'", "signal", "state")]
 #[case::answer("update answer set action = 'Nothing done.'", "answer", "action")]
 #[case::review("update review set decision = 'accepted'", "review", "decision")]
-#[case::review_deleted("delete from review", "review", "row")]
+#[case::review_deleted("delete from review_of; delete from review", "review", "row")]
+#[case::answer_of_another("delete from review_of; delete from answer_of", "answer", "row")]
+#[case::episode_of_a_signal(
+    "insert into episode select gen_random_uuid(), characteristic_id, aspect, side, from_taken_at, from_number, to_taken_at,
+         to_number, raised_at, state, trial, gone, version, follows, joined from episode;
+     update signal set episode_id = (select id from episode where id <> episode_id limit 1)",
+    "signal",
+    "episode"
+)]
+#[case::state_of_an_episode("update episode set state = 'open'", "episode", "state")]
+#[case::end_of_an_episode("update episode set to_number = 3", "episode", "to")]
 #[case::role("update person set role = 'supervisor' where login = 'tom'", "person", "role")]
 #[case::person_added(
     "insert into person (id, login, name, role, password_hash) values (gen_random_uuid(), 'x', 'x', 'engineer', '')",
@@ -261,7 +279,7 @@ async fn who_serves_can_only_append_to_the_trail(pool: PgPool) {
 )]
 #[case::number_twice("update sample set number = 1", "sample_characteristic_id_number_key")]
 #[case::entry_twice("update sample set entry = '00000000-0000-0000-0000-000000000001'", "sample_entry_once")]
-#[case::state("update signal set state = 'closed'", "signal_state_check")]
+#[case::state("update signal set state = 'closed'", "signal_state")]
 #[case::withdrawn_without_reason("update signal set withdrawn_at = now()", "signal_withdrawn")]
 #[case::limits_without_figures("update limits set put_in_force_at = null where state = 'in_force'", "limits_figures")]
 #[case::subgroup_of_individuals(

@@ -10,8 +10,9 @@ use quality::limits::LimitsState;
 use quality::signal::SignalState;
 use rstest::rstest;
 use sqlx::PgPool;
+use store::episodes::EpisodeFilter;
 use store::limits::{LimitsChange, PhaseLimits};
-use store::signals::SignalFilter;
+use uuid::Uuid;
 
 #[sqlx::test]
 async fn rounds_say_what_is_due_and_what_is_open(pool: PgPool) {
@@ -22,7 +23,7 @@ async fn rounds_say_what_is_due_and_what_is_open(pool: PgPool) {
         let stations = store::rounds::list(&pool, site.technician, at(minutes)).await.unwrap();
         assert_eq!(stations.len(), 1);
         let wall = stations[0].characteristics.iter().find(|stop| stop.id == site.wall).unwrap();
-        assert_eq!((wall.state, wall.due_at, wall.open_signals), (expected, Some(at(60)), 1));
+        assert_eq!((wall.state, wall.due_at, wall.open_episodes), (expected, Some(at(60)), 1));
     }
 }
 
@@ -76,7 +77,7 @@ async fn a_new_phase_has_its_own_trial_limits_and_leaves_the_old_ones(pool: PgPo
     for i in 6..17 {
         // Far from the old limits: judged by the new phase alone, none is beyond anything.
         let saved = save_wall(&pool, &site, i, 7.0 + ((i - 5) % 3) as f64 / 100.0).await;
-        assert!(saved.raised.is_empty(), "sample {i}");
+        assert!(saved.asking.is_empty(), "sample {i}");
     }
     let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
     let phases: Vec<_> = view.phases.iter().map(|p| (p.limits.name.as_str(), p.start, p.end, p.limits.state)).collect();
@@ -86,23 +87,45 @@ async fn a_new_phase_has_its_own_trial_limits_and_leaves_the_old_ones(pool: PgPo
 }
 
 #[sqlx::test]
-async fn signals_are_listed_by_state_characteristic_and_time(pool: PgPool) {
+async fn episodes_are_listed_by_state_characteristic_and_station(pool: PgPool) {
     let site = site(&pool, "").await;
-    let first = save_wall(&pool, &site, 0, 5.9).await.raised[0];
-    let second = save_wall(&pool, &site, 10, 5.0).await;
-    assert!(second.raised.is_empty());
-    let third = save_wall(&pool, &site, 20, 4.1).await.raised[0];
-    let list = |filter: SignalFilter| {
-        let pool = pool.clone();
-        async move {
-            let all = store::signals::list(&pool, filter, 10).await.unwrap();
-            all.into_iter().map(|s| s.id).collect::<Vec<_>>()
-        }
+    let first = save_wall(&pool, &site, 0, 5.9).await.asking[0];
+    assert!(save_wall(&pool, &site, 10, 5.0).await.asking.is_empty());
+    let third = save_wall(&pool, &site, 20, 4.1).await.asking[0];
+    let list = async |filter: EpisodeFilter| {
+        let all = store::episodes::list(&pool, &filter, 10).await.unwrap();
+        all.into_iter().map(|s| s.id).collect::<Vec<_>>()
     };
-    let every = SignalFilter::default();
-    assert_eq!(list(every).await, [third, first]);
-    assert!(list(SignalFilter { state: Some(SignalState::Answered), ..every }).await.is_empty());
-    assert!(list(SignalFilter { characteristic: Some(site.viscosity), ..every }).await.is_empty());
-    let before = Some(site.since + Duration::minutes(20));
-    assert_eq!(list(SignalFilter { before, ..every }).await, [first]);
+    assert_eq!(list(EpisodeFilter::default()).await, [third, first]);
+    assert_eq!(list(EpisodeFilter { station: Some(site.station), ..EpisodeFilter::default() }).await, [third, first]);
+    assert!(list(EpisodeFilter { states: vec![SignalState::Answered], ..EpisodeFilter::default() }).await.is_empty());
+    assert!(list(EpisodeFilter { characteristic: Some(site.viscosity), ..EpisodeFilter::default() }).await.is_empty());
+    assert!(list(EpisodeFilter { station: Some(Uuid::nil()), ..EpisodeFilter::default() }).await.is_empty());
+}
+
+/// Many were raised at one moment; no page skips one of them or shows it twice.
+#[sqlx::test]
+async fn pages_of_episodes_neither_skip_nor_repeat(pool: PgPool) {
+    let site = site(&pool, "").await;
+    // Too far apart for two of three, and with ranges on both sides: clean points lie between them.
+    for i in 0..36 {
+        let (mean, half) = (if i % 3 == 0 { 5.9 } else { 5.0 }, if i % 2 == 0 { 0.01 } else { 0.12 });
+        store::samples::save(&pool, &sample(&site, site.wall, i, &[mean - half, mean, mean + half])).await.unwrap();
+    }
+    sqlx::query("update episode set raised_at = $1 where from_number > 5")
+        .bind(site.since)
+        .execute(&pool)
+        .await
+        .unwrap();
+    let (mut seen, mut filter) = (Vec::new(), EpisodeFilter::default());
+    loop {
+        let page = store::episodes::list(&pool, &filter, 5).await.unwrap();
+        filter.behind = page.last().map(|last| (last.raised_at, last.id));
+        seen.extend(page.iter().map(|episode| episode.id));
+        if page.len() < 5 {
+            break;
+        }
+    }
+    let once: std::collections::BTreeSet<_> = seen.iter().collect();
+    assert_eq!((seen.len(), once.len()), (12, 12));
 }

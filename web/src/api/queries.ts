@@ -1,4 +1,4 @@
-import { queryOptions } from '@tanstack/react-query';
+import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { answered, api, type Arrange, type ChartKind, type SignalState } from './client';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
@@ -12,6 +12,9 @@ const DEVICES_AGAIN_MS = 5000;
 
 /** A round is looked at again this often, so that what falls due shows without anybody acting. */
 export const ROUNDS_AGAIN_MS = 30_000;
+
+/** So many episodes are sent at once. */
+const EPISODES_A_PAGE = 200;
 
 /** The catalogues change on few days. */
 const CATALOGUE_MS = 60_000;
@@ -41,8 +44,9 @@ export const KEPT = {
   'rule-sets': true,
   'run-preview': false,
   session: false,
-  signal: true,
-  signals: true,
+  episode: true,
+  explained: true,
+  episodes: true,
   terminal: false,
   'to-look-at': true,
   trust: true,
@@ -139,19 +143,35 @@ export const queries = {
       queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })),
       staleTime: CATALOGUE_MS,
     }),
-  signal: (id: string) =>
+  episode: (id: string) =>
     queryOptions({
-      queryKey: key('signal', id),
-      queryFn: () => answered(api.GET('/api/signals/{id}', { params: { path: { id } } })),
+      queryKey: key('episode', id),
+      queryFn: () => answered(api.GET('/api/episodes/{id}', { params: { path: { id } } })),
     }),
-  signals: (filter: SignalState | 'all') =>
+  /** What may explain an episode. */
+  explained: (id: string) =>
     queryOptions({
-      queryKey: key('signals', filter),
-      queryFn: () =>
-        answered(api.GET('/api/signals', { params: { query: filter === 'all' ? {} : { state: filter } } })),
+      queryKey: key('explained', id),
+      queryFn: () => answered(api.GET('/api/episodes/{id}/explained', { params: { path: { id } } })),
     }),
-  /** How many signals wait for an answer, by characteristic. */
-  waiting: queryOptions({ queryKey: key('waiting'), queryFn: () => answered(api.GET('/api/signals/waiting')) }),
+  /** Episodes in a state, page after page, the latest raised first. */
+  episodes: (filter: SignalState | 'all') =>
+    infiniteQueryOptions({
+      queryKey: key('episodes', filter),
+      initialPageParam: null as { raised_before: string; behind: string } | null,
+      queryFn: ({ pageParam }) =>
+        answered(
+          api.GET('/api/episodes', {
+            params: { query: { ...(filter === 'all' ? {} : { state: filter }), ...pageParam } },
+          }),
+        ),
+      getNextPageParam: (page) => {
+        const last = page[page.length - 1];
+        return page.length < EPISODES_A_PAGE || !last ? null : { raised_before: last.raised_at, behind: last.id };
+      },
+    }),
+  /** How many episodes wait for an answer, by characteristic. */
+  waiting: queryOptions({ queryKey: key('waiting'), queryFn: () => answered(api.GET('/api/episodes/waiting')) }),
   /** Every bench with its analytes and latest runs. */
   lab: queryOptions({ queryKey: key('lab'), queryFn: () => answered(api.GET('/api/lab')) }),
   run: (id: string) =>

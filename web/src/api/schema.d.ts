@@ -204,6 +204,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Episodes, the latest raised first, at most 200. */
+        get: operations["episodes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reviews many episodes at once; those that refuse it are left as they are, and named. */
+        post: operations["review_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many episodes wait for an answer, by characteristic; those without any are left out. */
+        get: operations["waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One episode; where it was joined to another, that one. */
+        get: operations["episode"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers an episode: those of its signals that wait for an answer. */
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/explained": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What may explain an episode: what differs inside it, what happened near it, how its like were answered, and what was
+         *     made meanwhile.
+         */
+        get: operations["explained"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reviews an episode. */
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/event-kinds": {
         parameters: {
             query?: never;
@@ -791,91 +913,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/signals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Signals, the latest first, at most 500. */
-        get: operations["signals"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/signals/waiting": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** How many signals wait for an answer, by characteristic; those without any are left out. */
-        get: operations["waiting"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/signals/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One signal. */
-        get: operations["signal"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/signals/{id}/answers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Answers an open signal. */
-        post: operations["answer"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/signals/{id}/reviews": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Reviews an answered signal. */
-        post: operations["review"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/site": {
         parameters: {
             query?: never;
@@ -1059,7 +1096,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "episode_reviewed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -1291,14 +1328,24 @@ export interface components {
             at: string;
             /** @description The cause in words; nothing when nothing was found. */
             cause?: string | null;
-            /** @description Who answered. */
-            person: string;
             /**
              * Format: uuid
-             * @description Identity of who answered.
+             * @description Entry of the catalogue of causes.
              */
-            person_id: string;
+            cause_id?: string | null;
+            /** @description What else there was to say. */
+            comment?: string | null;
+            /** @description Whether what was made since the last clean sample was held. */
+            held?: boolean | null;
+            /** Format: uuid */
+            id: string;
+            /** @description Who answered. */
+            person: string;
             review?: components["schemas"]["ReviewView"] | null;
+            /** @description Signals of this episode that it was given for. */
+            signals: string[];
+            /** @description Steps of the reaction plan that were done. */
+            steps: string[];
         };
         /**
          * @description How points are split by the values of a tag.
@@ -1319,6 +1366,11 @@ export interface components {
             /** @description Not always the same number? */
             varying: boolean;
         };
+        /**
+         * @description What of the process a signal speaks of.
+         * @enum {string}
+         */
+        Aspect: "location" | "dispersion";
         /** @description Mean and standard deviation of a control material. */
         Assigned: {
             /**
@@ -1531,6 +1583,24 @@ export interface components {
              */
             version: number;
         };
+        /** @description An episode on the chart: from the first point of its signals that are shown to their last. */
+        ChartEpisode: {
+            /** @description What of the process it speaks of. */
+            aspect: components["schemas"]["Aspect"];
+            /** @description The first flagged point. */
+            at: number;
+            /** @description First point of the pattern. */
+            from: number;
+            /** Format: uuid */
+            id: string;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            side?: components["schemas"]["Side"] | null;
+            /** @description That of its least settled signal. */
+            state: components["schemas"]["SignalState"];
+            /** @description The last flagged point. */
+            to: number;
+        };
         /**
          * @description Which chart.
          * @enum {string}
@@ -1700,6 +1770,11 @@ export interface components {
         ChartSignal: {
             /** @description The first flagged point. */
             at: number;
+            /**
+             * Format: uuid
+             * @description The episode it belongs to.
+             */
+            episode: string;
             /** @description First point of the pattern. */
             from: number;
             /**
@@ -1723,6 +1798,8 @@ export interface components {
         ChartView: {
             /** @description What is charted. */
             characteristic: components["schemas"]["CharacteristicView"];
+            /** @description Signals of one happening. */
+            episodes: components["schemas"]["ChartEpisode"][];
             /** @description What happened at the station while these points were taken. */
             events: components["schemas"]["Event"][];
             look?: components["schemas"]["ToLookAt"] | null;
@@ -1836,7 +1913,7 @@ export interface components {
          * @description The supervisor's decision.
          * @enum {string}
          */
-        Decision: "accepted" | "overruled" | "sent_back";
+        Decision: "accepted" | "seen" | "overruled" | "sent_back";
         /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
         DefectKind: {
             /**
@@ -1953,6 +2030,27 @@ export interface components {
              */
             version: number;
         };
+        /** @description A value of a tag that is commoner inside. */
+        Difference: {
+            /** @description Samples inside that have it, of those that have the tag at all. */
+            inside: components["schemas"]["Share"];
+            /** @description The same of those outside. */
+            outside: components["schemas"]["Share"];
+            /**
+             * Format: double
+             * @description P(X ≥ with), X hypergeometric.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description The same by Holm over all values tested, at most 1.
+             */
+            p_adjusted: number;
+            /** @description The tag. */
+            tag: string;
+            /** @description Its value. */
+            value: string;
+        };
         /** @description Fields that a change changes, with their old and new values. */
         Differing: {
             /** @description New values by field. */
@@ -1965,6 +2063,15 @@ export interface components {
             };
             /** @description Another chart: points are judged against trial limits from the change on. */
             starts_phase: boolean;
+        };
+        /** @description What was found. */
+        Differs: {
+            /** @description By p, then tag, then value. */
+            found: components["schemas"]["Difference"][];
+            /** @description How many values were tested, of all tags together. */
+            tested: number;
+            /** @description Fewer than 3 samples inside, or fewer than 5 outside: nothing can be said. */
+            too_few: boolean;
         };
         /** @description A reading that was doubted when it came. */
         Doubt: {
@@ -2018,6 +2125,225 @@ export interface components {
          * @enum {string}
          */
         DueState: "overdue" | "due" | "done";
+        /** @description An earlier episode of the same pattern. */
+        EpisodeBefore: {
+            answer?: components["schemas"]["AnswerView"] | null;
+            /** Format: int64 */
+            from_number: number;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            to_number: number;
+        };
+        /** @description A note on a sample of an episode. */
+        EpisodeNote: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            person: string;
+            text: string;
+        };
+        /** @description An episode as a line of a list. */
+        EpisodeRow: {
+            /** @description Who gave it. */
+            answered_by?: string | null;
+            /** @description What of the process it speaks of. */
+            aspect: components["schemas"]["Aspect"];
+            /** @description The last answer, in a word: its cause, or nothing where nothing was found. */
+            cause?: string | null;
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on.
+             */
+            characteristic: string;
+            /**
+             * Format: int64
+             * @description Number of its first sample.
+             */
+            from_number: number;
+            /** @description Nothing of it holds any more. */
+            gone: boolean;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: date-time
+             * @description When its first signal was raised.
+             */
+            raised_at: string;
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: date-time
+             * @description When the first of its samples was taken.
+             */
+            since: string;
+            /** @description Where it stands. */
+            state: components["schemas"]["SignalState"];
+            station: string;
+            /**
+             * Format: int64
+             * @description Number of its last sample.
+             */
+            to_number: number;
+            /** @description Against trial limits alone. */
+            trial: boolean;
+            /**
+             * Format: date-time
+             * @description When the last of its samples was taken.
+             */
+            until: string;
+            /**
+             * Format: int32
+             * @description Counts its changes; a review names the one that was seen.
+             */
+            version: number;
+        };
+        /** @description A signal of an episode. */
+        EpisodeSignal: {
+            /**
+             * Format: double
+             * @description Centre it was raised against.
+             */
+            center: number;
+            /** @description Who made it go away, which somebody else reviews. */
+            cleared_by?: string | null;
+            /**
+             * Format: int64
+             * @description Number of the first sample of the pattern.
+             */
+            from_number: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description Multiplier of sigma of those limits.
+             */
+            k: number;
+            /** @description Found among later samples. */
+            late: boolean;
+            /** @description The panel it was found in. */
+            panel: components["schemas"]["Statistic"];
+            /** @description Tested points of the pattern. */
+            points: number;
+            /** Format: date-time */
+            raised_at: string;
+            /** @description The rule that was broken. */
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: double
+             * @description Within sigma of single values it was raised against; counts have none of their own.
+             */
+            sigma?: number | null;
+            state: components["schemas"]["SignalState"];
+            /**
+             * Format: int64
+             * @description Number of the last one.
+             */
+            to_number: number;
+            /**
+             * Format: date-time
+             * @description When it was withdrawn: the finding no longer holds.
+             */
+            withdrawn_at?: string | null;
+            withdrawn_reason?: components["schemas"]["WithdrawnReason"] | null;
+        };
+        /** @description Which steps of an episode a person can take, as far as it and they stand to one another. */
+        EpisodeSteps: {
+            /** @description It waits for an answer. */
+            answer: boolean;
+            not_theirs?: components["schemas"]["NotTheirs"] | null;
+            /** @description It waits for a review, and it is for them. */
+            review: boolean;
+            /** @description It can be sent back. */
+            send_back: boolean;
+        };
+        /** @description An episode. */
+        EpisodeView: {
+            /** @description Answers, oldest first. */
+            answers: components["schemas"]["AnswerView"][];
+            /** @description What of the process it speaks of. */
+            aspect: components["schemas"]["Aspect"];
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on.
+             */
+            characteristic: string;
+            /**
+             * Format: int32
+             * @description Decimals of the unit.
+             */
+            decimals: number;
+            follows?: components["schemas"]["EpisodeBefore"] | null;
+            /**
+             * Format: int64
+             * @description Number of its first sample.
+             */
+            from_number: number;
+            /** @description Nothing of it holds any more. */
+            gone: boolean;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: date-time
+             * @description When its first signal was raised.
+             */
+            raised_at: string;
+            /** @description The steps to take. */
+            reaction_plan: string[];
+            /** @description Reviews without an answer: what somebody made go away, or what was found late. */
+            reviews: components["schemas"]["ReviewView"][];
+            side?: components["schemas"]["Side"] | null;
+            /** @description What was found, in the order of the points. */
+            signals: components["schemas"]["EpisodeSignal"][];
+            /**
+             * Format: date-time
+             * @description When the first of its samples was taken.
+             */
+            since: string;
+            /** @description That of its least settled signal. */
+            state: components["schemas"]["SignalState"];
+            station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["EpisodeSteps"];
+            /**
+             * Format: int64
+             * @description Number of its last sample.
+             */
+            to_number: number;
+            /**
+             * Format: uuid
+             * @description The last sample.
+             */
+            to_sample: string;
+            /** @description Against trial limits alone. */
+            trial: boolean;
+            /** @description Unit of the readings. */
+            unit: string;
+            /**
+             * Format: date-time
+             * @description When the last of its samples was taken.
+             */
+            until: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
         /** @description Something that happened. */
         Event: {
             /**
@@ -2115,6 +2441,20 @@ export interface components {
             code: "form";
             /** @description In the reader's words. */
             says: string;
+        };
+        /** @description What may explain an episode. */
+        Explained: {
+            /** @description The latest of the same pattern that were answered. */
+            alike: components["schemas"]["EpisodeBefore"][];
+            /** @description Tags that its first sample has otherwise than the last clean one. */
+            changed: components["schemas"]["TagChanged"][];
+            /** @description Tags that are commoner inside it than in the last 50 tested samples before it, of its phase and in no episode. */
+            differs: components["schemas"]["Differs"];
+            /** @description What happened at the station from the last clean sample to the next. */
+            events: components["schemas"]["Event"][];
+            made?: components["schemas"]["MadeSince"] | null;
+            /** @description Notes on its samples. */
+            notes: components["schemas"]["EpisodeNote"][];
         };
         /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
         Failure: {
@@ -2423,21 +2763,24 @@ export interface components {
         } | {
             /** @enum {string} */
             code: "finding_gone";
-            /** @description 409: the finding of the signal no longer holds, so nobody can be asked back. */
+            /** @description 409: nothing of the episode holds any more, so nobody can be asked back. */
             params: Record<string, never>;
         } | {
             /** @enum {string} */
-            code: "signal_stands";
-            /** @description 409: the signal does not take this step from where it stands. */
+            code: "episode_stands";
+            /** @description 409: the episode does not take this step from where it stands. */
             params: {
                 /** @description Where it stands. */
                 state: components["schemas"]["SignalState"];
             };
         } | {
             /** @enum {string} */
-            code: "own_answer";
-            /** @description 403: who answered a signal, or made its finding go away, may not review it. */
-            params: Record<string, never>;
+            code: "own_part";
+            /** @description 403: who has a part in an episode may not review it. */
+            params: {
+                /** @description Which. */
+                part: components["schemas"]["NotTheirs"];
+            };
         } | {
             /** @enum {string} */
             code: "run_rejected";
@@ -3009,6 +3352,31 @@ export interface components {
             /** @description The value of the tag; nothing where there is none. */
             value?: string | null;
         };
+        /** @description What was made since the last clean sample. */
+        MadeSince: {
+            /**
+             * Format: int64
+             * @description Number of the last clean sample.
+             */
+            clean: number;
+            /** @description Lots that were worked on meanwhile. */
+            lots: string[];
+            /**
+             * Format: int64
+             * @description Pieces that were counted at the station meanwhile; nothing where nobody counts.
+             */
+            pieces?: number | null;
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            since: string;
+            /**
+             * Format: date-time
+             * @description When the next clean one was; nothing while there is none.
+             */
+            until?: string | null;
+        };
         /** @description The version that was made. */
         MadeVersion: {
             /** Format: int32 */
@@ -3112,7 +3480,7 @@ export interface components {
             /** @description Unit of the results. */
             unit: string;
         };
-        /** @description What a person says about a signal. */
+        /** @description What a person says about an episode. */
         NewAnswer: {
             /** @description What was done. */
             action: string;
@@ -3123,11 +3491,17 @@ export interface components {
             cause?: string | null;
             /** @description The cause in words, where the catalogue has none. */
             cause_text?: string | null;
+            /** @description What else there is to say. */
+            comment?: string | null;
+            /** @description Whether what was made since the last clean sample was held. */
+            held?: boolean | null;
             /** @description Looked, nothing found. */
             nothing_found?: boolean;
+            /** @description Steps of the reaction plan that were done. */
+            steps?: string[];
             /**
              * Format: int32
-             * @description The version of the signal that was seen.
+             * @description The version of the episode that was seen.
              */
             version: number;
         };
@@ -3244,9 +3618,18 @@ export interface components {
             remark?: string | null;
             /**
              * Format: int32
-             * @description The version of the signal that was seen.
+             * @description The version of the episode that was seen.
              */
             version: number;
+        };
+        /** @description One decision on many episodes. */
+        NewReviews: {
+            /** @description What is decided. */
+            decision: components["schemas"]["Decision"];
+            /** @description 1 to 500 of them. */
+            episodes: components["schemas"]["Seen"][];
+            /** @description Reason to overrule, or question to send back. */
+            remark?: string | null;
         };
         /** @description A rule set to name. */
         NewRuleSet: {
@@ -3285,10 +3668,10 @@ export interface components {
              * @description On this characteristic.
              */
             characteristic: string;
-            /** @enum {string} */
-            kind: "signal";
             /** Format: uuid */
-            signal: string;
+            episode: string;
+            /** @enum {string} */
+            kind: "episode";
         } | {
             /**
              * Format: uuid
@@ -3333,10 +3716,15 @@ export interface components {
             kind: "limits";
         };
         /**
+         * @description Why somebody else reviews.
+         * @enum {string}
+         */
+        NotTheirs: "own_answer" | "own_change" | "own_sample";
+        /**
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "event_kind" | "level" | "limits" | "offer" | "phase" | "product" | "rule_set" | "run" | "sample" | "signal" | "station";
+        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "level" | "limits" | "offer" | "phase" | "product" | "rule_set" | "run" | "sample" | "station";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -3495,6 +3883,18 @@ export interface components {
              * @description The sample.
              */
             sample: string;
+        };
+        /** @description One rule in an episode. */
+        Pattern: {
+            /** @description Where. */
+            panel: components["schemas"]["Statistic"];
+            /** @description Points of its longest signal. */
+            points: number;
+            /** @description The rule that was broken. */
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /** @description How many signals there are. */
+            signals: number;
         };
         /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
         Payload: {
@@ -3927,10 +4327,17 @@ export interface components {
             /** @description Every reason. */
             refusals: components["schemas"]["ReadingRefusal"][];
         };
+        /** @description An episode that a decision was not kept for. */
+        RefusedReview: {
+            /** Format: uuid */
+            id: string;
+            /** @description Why. */
+            why: components["schemas"]["Failure"];
+        };
         /** @description What a change of a sample brought about. */
         Rejudged: {
-            /** @description Signals that were raised, marked late. */
-            raised: string[];
+            /** @description How many signals were raised, marked late. */
+            raised: number;
             /** Format: uuid */
             sample: string;
             /**
@@ -3938,8 +4345,8 @@ export interface components {
              * @description Counts its changes.
              */
             version: number;
-            /** @description Signals that no longer hold. */
-            withdrawn: string[];
+            /** @description How many signals no longer hold. */
+            withdrawn: number;
         };
         /** @description The version of a run that was seen. */
         Release: {
@@ -3996,6 +4403,13 @@ export interface components {
             person: string;
             /** @description Reason or question. */
             remark?: string | null;
+        };
+        /** @description What became of a decision on many. */
+        Reviewed: {
+            /** @description How many it was kept for. */
+            kept: number;
+            /** @description Those that it was not kept for, and why. */
+            refused: components["schemas"]["RefusedReview"][];
         };
         /**
          * @description The part a person plays.
@@ -4283,21 +4697,33 @@ export interface components {
         Saved: {
             /** @description It had been saved before by the same entry id; nothing was stored twice. */
             again: boolean;
-            /** @description Signals whose pattern goes on with it. */
-            grown: string[];
+            /** @description Episodes that ask since it was saved. */
+            asking: string[];
+            /** @description A pattern that is known goes on with it. */
+            goes_on: boolean;
             /**
              * Format: int64
              * @description Its number within the characteristic.
              */
             number: number;
-            /** @description Signals that it raised. */
-            raised: string[];
             /**
              * Format: uuid
              * @description Identity of the sample.
              */
             sample: string;
         };
+        /** @description An episode as it was seen. */
+        Seen: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description So many of so many. */
+        Share: number[];
         /** @description A shift of every day. It lasts until the next one begins. */
         Shift: {
             /**
@@ -4351,116 +4777,10 @@ export interface components {
             seen: number;
         };
         /**
-         * @description Where a signal stands.
+         * @description Where a signal stands, the least settled first; an episode stands where the least settled of its signals does.
          * @enum {string}
          */
-        SignalState: "open" | "answered" | "reviewed";
-        /** @description Which steps of a signal a person can take, as far as it and they stand to one another. */
-        SignalSteps: {
-            /** @description It waits for an answer. */
-            answer: boolean;
-            /** @description It waits for a review by somebody else: the answer is one's own. */
-            own_answer: boolean;
-            /** @description It waits for a review, and somebody else answered it. */
-            review: boolean;
-        };
-        /** @description A signal with its answers and reviews. */
-        SignalView: {
-            /** @description Answers, oldest first. */
-            answers: components["schemas"]["AnswerView"][];
-            /**
-             * Format: double
-             * @description Centre it was raised against.
-             */
-            center: number;
-            /**
-             * Format: uuid
-             * @description The characteristic it was found on.
-             */
-            characteristic: string;
-            /** @description Who made it go away, which somebody else reviews. */
-            cleared_by?: string | null;
-            cleared_review?: components["schemas"]["ReviewView"] | null;
-            /**
-             * Format: int32
-             * @description Decimals of the unit.
-             */
-            decimals: number;
-            /**
-             * Format: int64
-             * @description Number of the first sample of the pattern.
-             */
-            from_number: number;
-            /** Format: uuid */
-            id: string;
-            /**
-             * Format: double
-             * @description Multiplier of sigma of those limits.
-             */
-            k: number;
-            /** @description Found after a sample that arrived late. */
-            late: boolean;
-            name: string;
-            /** @description The panel it was found in. */
-            panel: components["schemas"]["Statistic"];
-            /** @description On what. */
-            product: string;
-            /**
-             * Format: date-time
-             * @description When it was raised.
-             */
-            raised_at: string;
-            /** @description The steps to take. */
-            reaction_plan: string[];
-            /** @description The rule that was broken. */
-            rule: components["schemas"]["Rule"];
-            side?: components["schemas"]["Side"] | null;
-            /**
-             * Format: double
-             * @description Within sigma of single values it was raised against; counts have none of their own.
-             */
-            sigma?: number | null;
-            /**
-             * Format: date-time
-             * @description When the first sample of the pattern was taken.
-             */
-            since: string;
-            /** @description Where it stands. */
-            state: components["schemas"]["SignalState"];
-            station: string;
-            /** @description What whoever asks may do with it. */
-            steps: components["schemas"]["SignalSteps"];
-            /**
-             * Format: int64
-             * @description Number of the last sample of the pattern.
-             */
-            to_number: number;
-            /**
-             * Format: uuid
-             * @description The last sample of the pattern.
-             */
-            to_sample: string;
-            /** @description Raised against trial limits. */
-            trial: boolean;
-            /** @description Unit of the readings. */
-            unit: string;
-            /**
-             * Format: date-time
-             * @description When the last sample of the pattern was taken.
-             */
-            until: string;
-            /**
-             * Format: int32
-             * @description Counts its changes.
-             */
-            version: number;
-            /**
-             * Format: date-time
-             * @description When it was withdrawn: the finding no longer holds.
-             */
-            withdrawn_at?: string | null;
-            withdrawn_reason?: components["schemas"]["WithdrawnReason"] | null;
-        };
+        SignalState: "sent_back" | "open" | "found_late" | "answered" | "reviewed";
         /** @description Who is signed in, and what they may do. */
         SignedIn: components["schemas"]["Person"] & {
             /** @description What their role carries. */
@@ -4546,7 +4866,7 @@ export interface components {
              * Format: int32
              * @description Signals that wait for an answer.
              */
-            open_signals: number;
+            open_episodes: number;
             /**
              * Format: int64
              * @description Pieces still to be made until then; below 0 how many have been made since.
@@ -4585,6 +4905,12 @@ export interface components {
              * @description Standard deviation, with n − 1; nothing of fewer than two.
              */
             sd?: number | null;
+        };
+        /** @description A tag that changed as an episode began. */
+        TagChanged: {
+            after?: string | null;
+            before?: string | null;
+            tag: string;
         };
         /** @description Tags of a sample by name, such as `lot`. */
         Tags: {
@@ -4895,8 +5221,8 @@ export interface components {
          * @enum {string}
          */
         Verdict: "accepted" | "warning" | "rejected";
-        /** @description Signals of a characteristic that wait for an answer. */
-        WaitingSignals: {
+        /** @description Episodes of a characteristic that ask a technician. */
+        WaitingEpisodes: {
             /** Format: uuid */
             characteristic: string;
             /**
@@ -5443,6 +5769,269 @@ export interface operations {
             };
             /** @description `missing` */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    episodes: {
+        parameters: {
+            query?: {
+                /** @description Only in this state. */
+                state?: components["schemas"]["SignalState"] | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only those behind one in the list: when that was raised. */
+                raised_before?: string | null;
+                /** @description And its id, among those raised at one time. */
+                behind?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeRow"][];
+                };
+            };
+        };
+    };
+    review_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReviews"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reviewed"];
+                };
+            };
+            /** @description `not_allowed` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingEpisodes"][];
+                };
+            };
+        };
+    };
+    episode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    explained: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explained"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReview"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `not_allowed`; `own_part` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6861,194 +7450,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-        };
-    };
-    signals: {
-        parameters: {
-            query?: {
-                /** @description Only in this state. */
-                state?: components["schemas"]["SignalState"] | null;
-                /** @description Only of this characteristic. */
-                characteristic?: string | null;
-                /** @description Only raised before this time. */
-                before?: string | null;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SignalView"][];
-                };
-            };
-        };
-    };
-    waiting: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WaitingSignals"][];
-                };
-            };
-        };
-    };
-    signal: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SignalView"];
-                };
-            };
-            /** @description `missing` */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    answer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewAnswer"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SignalView"];
-                };
-            };
-            /** @description `missing` */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description `changed`: somebody acted first */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description `field_refused` */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    review: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewReview"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SignalView"];
-                };
-            };
-            /** @description `not_allowed`; `own_answer` */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description `missing` */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description `changed`: somebody acted first */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description `field_refused` */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
             };
         };
     };

@@ -8,7 +8,7 @@ const asked = [
   ['rounds'],
   ['chart', 'wall', 60],
   ['chart', 'leaks', 60],
-  ['signal', 'g'],
+  ['episode', 'g'],
   ['waiting'],
   ['devices'],
   ['offers', 'bench'],
@@ -16,8 +16,8 @@ const asked = [
 
 it.each<[News, string[]]>([
   [{ kind: 'plan' }, ['plan', 'rounds', 'chart wall 60', 'chart leaks 60', 'devices']],
-  [{ kind: 'sample', characteristic: 'wall' }, ['rounds', 'chart wall 60', 'signal g', 'waiting']],
-  [{ kind: 'limits', characteristic: 'leaks' }, ['rounds', 'chart leaks 60', 'signal g', 'waiting']],
+  [{ kind: 'sample', characteristic: 'wall' }, ['rounds', 'chart wall 60', 'episode g', 'waiting']],
+  [{ kind: 'limits', characteristic: 'leaks' }, ['rounds', 'chart leaks 60', 'episode g', 'waiting']],
   [{ kind: 'offer', station: 'bench', offer: 'o' }, ['offers bench']],
 ])('news of %j is asked about where it is shown, and nowhere else', async (news, stale) => {
   const client = new QueryClient();

@@ -6,7 +6,7 @@ import { ChartsPage } from '../features/charts/ChartsPage';
 import { EntryPage } from '../features/entry/EntryPage';
 import { MePage } from '../features/me/MePage';
 import { RoundsPage } from '../features/rounds/RoundsPage';
-import { SignalPage } from '../features/signals/SignalPage';
+import { EpisodePage } from '../features/signals/EpisodePage';
 import { WaitingPage } from '../features/waiting/WaitingPage';
 import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
@@ -84,7 +84,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/charts/:id/limits" element={<LimitsPage />} />
           <Route path="/charts/limits-to-look-at" element={<ToLookAtPage />} />
           <Route path="/signals" element={<SignalsPage />} />
-          <Route path="/signals/:id" element={<SignalPage />} />
+          <Route path="/signals/:id" element={<EpisodePage />} />
           <Route path="/plan" element={<PlanPage />} />
           <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />
           <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />

@@ -71,8 +71,8 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
   const asked = session.kind === 'person' && session.asked;
   const connected = useLive(!ended);
   const { waiting } = useOutbox();
-  const waitingSignals = useQuery(queries.waiting);
-  const open = waitingSignals.data?.reduce((sum, { count }) => sum + count, 0);
+  const waitingEpisodes = useQuery(queries.waiting);
+  const open = waitingEpisodes.data?.reduce((sum, { count }) => sum + count, 0);
   const other = mode === 'dark' ? 'light' : 'dark';
   const places = PLACES.filter(({ who }) => who === undefined || person.may.includes(who));
   return (
@@ -182,7 +182,7 @@ function LateNews() {
   const { news, heard } = useOutbox();
   const last = news[news.length - 1];
   if (!last) return null;
-  const to = last.run === null ? `/signals/${last.signals[0] ?? ''}` : `/lab/runs/${last.run}`;
+  const to = last.run === null ? `/signals/${last.episodes[0] ?? ''}` : `/lab/runs/${last.run}`;
   return (
     <Box sx={{ px: 2, pt: 1 }}>
       <Notice kind="caution">

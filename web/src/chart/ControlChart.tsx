@@ -3,7 +3,6 @@ import { scaleLinear } from 'd3-scale';
 import { type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { atClock, onDay } from '../words/time';
 import { CHART } from '../words/chart';
-import { spanLabel } from '../words/signals';
 import { DiaryLane, PeriodLane, ROW, SignalLane } from './Lanes';
 import { type ChartModel, extent, type Pencil, type Span, stack } from './model';
 import { PanelMarks } from './PanelMarks';
@@ -26,11 +25,11 @@ interface Props {
   pencil?: readonly Pencil[] | undefined;
   selected?: number | null;
   onSelect?: (point: number | null) => void;
-  onOpenSignal?: (id: string) => void;
+  onOpenEpisode?: (id: string) => void;
 }
 
 /** A control chart as a score: lanes and panels on one axis of samples. */
-export function ControlChart({ model, height, pencil, selected = null, onSelect, onOpenSignal }: Props) {
+export function ControlChart({ model, height, pencil, selected = null, onSelect, onOpenEpisode }: Props) {
   const { ink } = useTheme();
   const box = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
@@ -61,7 +60,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
   }, [places, right, transform]);
 
   const perPoint = Math.max(0.01, x(1) - x(0));
-  const wordingRoom = (span: Span) => (spanLabel(span.rule, span.side, span.panel).length * LETTER + 14) / perPoint;
+  const wordingRoom = (span: Span) => (span.label.length * LETTER + 14) / perPoint;
   const spans = stack(model.spans, wordingRoom, (right - x(0)) / perPoint);
   const rows = spans.length === 0 ? 0 : Math.max(...spans.map((s) => s.row)) + 1;
   const diary = model.remarks.length + model.happenings.length > 0 ? 20 : 0;
@@ -167,7 +166,7 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             left={LEFT}
             right={right}
             ink={ink}
-            onOpen={onOpenSignal}
+            onOpen={onOpenEpisode}
             tieTo={(span) => {
               const found = frames.find((f) => f.panel.statistic === span.panel);
               const value = found?.panel.points[span.to]?.value;

@@ -1,7 +1,8 @@
+import type { SignalState } from '../api/client';
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { LIMITS_STATES } from '../words/limits';
-import { spanLabel, STATES } from '../words/signals';
+import { STATES } from '../words/signals';
 import type { Clips, Happening, Period, PlacedSpan, Remark } from './model';
 
 export const ROW = 19;
@@ -53,7 +54,21 @@ export function PeriodLane({
   );
 }
 
-/** Each signal as a bar over exactly the points of its pattern, tied to them. */
+/** What waits for somebody is solid; what is answered, or stands in review, is hatched. */
+function fillOf(state: SignalState, ink: ChartInk, clips: Clips): string {
+  switch (state) {
+    case 'open':
+    case 'sent_back':
+      return ink.signal;
+    case 'answered':
+    case 'found_late':
+      return `url(#${clips.hatch})`;
+    case 'reviewed':
+      return 'none';
+  }
+}
+
+/** Each episode as a bar over exactly the points of its pattern, tied to them. */
 export function SignalLane({
   spans,
   top,
@@ -87,14 +102,14 @@ export function SignalLane({
         const to = x(span.to) + 4;
         if (to < left || from > right) return null;
         const y = top + span.row * ROW;
-        const label = spanLabel(span.rule, span.side, span.panel);
+        const { label } = span;
         const after = span.wording === 'after';
         return (
           <g
             key={span.id}
             role={onOpen ? 'link' : undefined}
             tabIndex={onOpen ? 0 : undefined}
-            aria-label={CHART.signal(STATES[span.state], label)}
+            aria-label={CHART.episode(STATES[span.state], label)}
             style={onOpen ? { cursor: 'pointer' } : undefined}
             onClick={() => onOpen?.(span.id)}
             onKeyDown={(event) => {
@@ -110,7 +125,7 @@ export function SignalLane({
               height={9}
               stroke={ink.signal}
               strokeWidth={1.4}
-              fill={{ open: ink.signal, answered: `url(#${clips.hatch})`, reviewed: 'none' }[span.state]}
+              fill={fillOf(span.state, ink, clips)}
             />
             <text x={after ? to + 6 : from - 6} textAnchor={after ? 'start' : 'end'} y={y + 9} fill={ink.data}>
               {label}

@@ -1,5 +1,6 @@
 import type { ChartView } from '../api/client';
 import { POINT } from '../words/charts';
+import { episodeLabel } from '../words/episodes';
 import { POINT_DEEDS } from '../words/limits';
 import { panelTitle } from '../words/signals';
 import type { ChartModel, Happening, Remark } from './model';
@@ -28,7 +29,11 @@ export function fromView(view: ChartView): ChartModel {
       name: phase.limits.name,
       state: phase.limits.state,
     })),
-    spans: view.signals,
+    spans: view.episodes.map(({ patterns, ...episode }) => ({
+      ...episode,
+      label: episodeLabel(patterns),
+      panel: patterns[0]?.panel ?? view.panels[0]?.statistic ?? 'value',
+    })),
     remarks: [...view.notes, ...gaps(view), ...said(view)],
     happenings: happenings(view),
   };

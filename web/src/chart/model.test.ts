@@ -4,7 +4,7 @@ import { bands, dots, extent, type Panel, type Span, spread, stack, steps, trace
 const span = (from: number, to: number): Span => ({
   id: `${from}-${to}`,
   panel: 'mean',
-  rule: { kind: 'beyond', k: 3 },
+  label: '',
   from,
   at: from,
   to,

@@ -1,6 +1,6 @@
 /** What the chart draws. It knows points and signals, no screens and no network. */
 
-import type { LimitsState, Rule, Side, SignalState, Statistic } from '../api/client';
+import type { LimitsState, SignalState, Statistic } from '../api/client';
 
 export interface PanelPoint {
   value?: number | null;
@@ -51,11 +51,12 @@ export interface Clips {
   hatch: string;
 }
 
+/** An episode: what its points did, in words, from its first point to its last. */
 export interface Span {
   id: string;
+  label: string;
+  /** The panel of its most telling rule. */
   panel: Statistic;
-  rule: Rule;
-  side?: Side | null;
   from: number;
   at: number;
   to: number;

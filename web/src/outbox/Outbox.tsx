@@ -23,7 +23,7 @@ interface Submitting {
 /** What an entry that had to wait raised when it went through. */
 export interface LateNews {
   title: string;
-  signals: readonly string[];
+  episodes: readonly string[];
   run: string | null;
 }
 
@@ -89,9 +89,9 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
 
   // Nobody looks on any more when it goes through, so what it raised is said wherever they are.
   const raised = useCallback((item: Waiting, { saved, run }: Sent) => {
-    const signals = saved ? [...saved.raised, ...saved.grown] : [];
-    if (signals.length > 0 || run?.verdict === 'rejected')
-      setNews((before) => [...before, { title: item.title, signals, run: run?.id ?? null }]);
+    const episodes = saved?.asking ?? [];
+    if (episodes.length > 0 || run?.verdict === 'rejected')
+      setNews((before) => [...before, { title: item.title, episodes, run: run?.id ?? null }]);
   }, []);
 
   const sendAll = useCallback(async () => {

@@ -7,11 +7,14 @@ export function List<Row extends GridValidRowModel>({
   rows,
   columns,
   rowId,
+  onChoose,
 }: {
   label: string;
   rows: readonly Row[];
   columns: readonly GridColDef<Row>[];
   rowId: (row: Row) => string;
+  /** Told which rows are chosen, where some can be. */
+  onChoose?: ((chosen: readonly string[]) => void) | undefined;
 }) {
   return (
     <DataGrid
@@ -21,6 +24,9 @@ export function List<Row extends GridValidRowModel>({
       getRowId={rowId}
       getRowHeight={() => 'auto'}
       disableRowSelectionOnClick
+      checkboxSelection={onChoose !== undefined}
+      disableRowSelectionExcludeModel
+      {...(onChoose && { onRowSelectionModelChange: ({ ids }) => onChoose([...ids].map(String)) })}
       initialState={{ pagination: { paginationModel: { pageSize: 25 } } }}
       pageSizeOptions={[25, 100]}
       nonce={nonce}

@@ -1,5 +1,5 @@
 import { Box, Button, CircularProgress, Typography } from '@mui/material';
-import type { UseQueryResult } from '@tanstack/react-query';
+import type { UseBaseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Failure, isFailure } from '../api/failure';
 import { sentenceFor } from '../words/failures';
@@ -35,7 +35,7 @@ export function Loaded<T>({
   what,
   children,
 }: {
-  query: UseQueryResult<T>;
+  query: Pick<UseBaseQueryResult<T>, 'data' | 'error' | 'isError' | 'isPending' | 'refetch'>;
   what: string;
   children: (data: T) => ReactNode;
 }) {

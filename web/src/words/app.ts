@@ -18,7 +18,7 @@ export const FRAME = {
   signIn: 'Sign in',
   tryAgain: 'Try again',
   nothingHere: 'There is nothing at this address. Choose a place above.',
-  lateSignal: (title: string) => `${title} has gone through, and raises a signal.`,
+  lateSignal: (title: string) => `${title} has gone through, and asks for an answer.`,
   lateRun: (title: string) => `${title} has gone through, and is rejected.`,
   answerIt: 'Answer it',
   seeRun: 'See the run',

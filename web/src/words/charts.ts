@@ -13,8 +13,8 @@ export const CHARTS_LIST = {
   noSample: 'no sample yet',
 };
 
-export function openSignals(n: number): string {
-  return plural(n, { one: '1 open signal', other: `${n} open signals` });
+export function openEpisodes(n: number): string {
+  return plural(n, { one: '1 open episode', other: `${n} open episodes` });
 }
 
 /** One chart, and what stands beside it. */
@@ -44,7 +44,7 @@ export const CHART_PAGE = {
   by: 'By',
   withEachSample: 'computed with each sample',
   choosePoint: 'Choose a point to see its readings and to write a note.',
-  allSignals: 'All signals',
+  allSignals: 'All episodes',
 };
 
 /** What keys and pointer do on a chart; keys are marked as such. */

@@ -1,4 +1,4 @@
-import type { ChartView, Unusual } from '../api/client';
+import type { ChartView, Saved, Unusual } from '../api/client';
 import { within } from './failures';
 import { figure, inWords, plural } from './numbers';
 import { recorded } from './samples';
@@ -58,11 +58,11 @@ export const ENTRY = {
 };
 
 /** A sample that is saved, and what came of it. */
-export function savedInWords(number: number, raised: number, grown: number): string {
+export function savedInWords({ number, asking, goes_on: goesOn }: Saved): string {
   const saved = `Sample ${number} is saved.`;
-  if (raised === 1) return `${saved} It raises a signal:`;
-  if (raised > 1) return `${saved} It raises ${inWords(raised)} signals; this is the first:`;
-  return grown > 0 ? `${saved} A pattern that is known goes on.` : `${saved} No rule is broken.`;
+  if (asking.length === 1) return `${saved} It breaks a rule:`;
+  if (asking.length > 1) return `${saved} It asks about ${inWords(asking.length)} things; this is the first:`;
+  return goesOn ? `${saved} A pattern that is known goes on.` : `${saved} No rule is broken.`;
 }
 
 /** The sample before, in a line. */

@@ -3,6 +3,8 @@ import { type Code, Failure, type Fault } from '../api/failure';
 import { fieldRefused } from './fields';
 import { capital, inWords } from './numbers';
 import { object } from './objects';
+import { EPISODE } from './signalPages';
+import { STATES } from './signals';
 import { stretch, when } from './time';
 
 /** "between 1 and 15", "of at least 1", "of at most 15". */
@@ -191,11 +193,11 @@ function sentence(fault: Fault): string | null {
     case 'judging_again':
       return 'Points of this characteristic are being judged again. The next change can be made when that is done.';
     case 'finding_gone':
-      return 'The finding does not hold any more, so nobody can be asked back. Accept, or overrule with a reason.';
-    case 'signal_stands':
-      return `The signal is ${fault.params.state} already. It is shown as it stands now; what you typed is still here.`;
-    case 'own_answer':
-      return 'You answered this signal, or made its finding go away. Somebody else reviews it.';
+      return 'Nothing of it holds any more, so nobody can be asked back. Accept, or overrule with a reason.';
+    case 'episode_stands':
+      return `The episode is ${STATES[fault.params.state].toLowerCase()} already. It is shown as it stands now; what you typed is still here.`;
+    case 'own_part':
+      return EPISODE.notTheirs[fault.params.part];
     case 'run_rejected':
       return 'The run is rejected and may not be released. Repeat it, or have the verdict overridden.';
     case 'run_incomplete':

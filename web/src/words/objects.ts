@@ -6,6 +6,7 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   cause: 'cause',
   characteristic: 'characteristic',
   device: 'device',
+  episode: 'episode',
   event_kind: 'kind of event',
   level: 'level',
   limits: 'set of limits',
@@ -15,7 +16,6 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   rule_set: 'rule set',
   run: 'run',
   sample: 'sample',
-  signal: 'signal',
   station: 'station',
 };
 

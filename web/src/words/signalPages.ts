@@ -1,34 +1,38 @@
-import type { Decision, SignalState, SignalView, WithdrawnReason } from '../api/client';
-import { inWords, plural } from './numbers';
-import { DECISIONS, STATES } from './signals';
+import type { Decision, EpisodeRow, EpisodeView, NotTheirs, SignalState, WithdrawnReason } from '../api/client';
+import { plural } from './numbers';
+import { STATES } from './signals';
 import { ago, when } from './time';
 
-/** The list of signals. */
+/** The list of episodes. */
 export const SIGNALS_LIST = {
   title: 'Signals',
-  which: 'Which signals',
-  signals: 'the signals',
-  filters: { open: STATES.open, answered: 'To review', reviewed: STATES.reviewed, all: 'All' } satisfies Record<
-    SignalState | 'all',
-    string
-  >,
+  which: 'Which episodes',
+  episodes: 'the episodes',
+  filters: {
+    open: STATES.open,
+    sent_back: STATES.sent_back,
+    answered: 'To review',
+    found_late: STATES.found_late,
+    reviewed: STATES.reviewed,
+    all: 'All',
+  } satisfies Record<SignalState | 'all', string>,
   nothing: {
-    open: 'No signal waits for an answer.',
+    open: 'No episode waits for its first answer.',
+    sent_back: 'No answer was sent back.',
     answered: 'No answer waits for review.',
+    found_late: 'Nothing was found too late to be asked about.',
     reviewed: 'Nothing has been reviewed yet.',
     all: 'No rule has been broken yet.',
   } satisfies Record<SignalState | 'all', string>,
-  columns: { state: 'State', sentence: 'What the points did', where: 'Where', raised: 'Raised', answer: 'Answer' },
+  more: 'Older episodes',
+  columns: { state: 'State', sentence: 'What the process did', where: 'Where', raised: 'Raised', answer: 'Answer' },
 };
 
-/** Where a signal stands, in the list. */
-export function standing(signal: SignalView): string {
-  const last = signal.answers[signal.answers.length - 1];
-  if (!last) return signal.cleared_by == null ? openFor(signal.raised_at) : `Made to go away by ${signal.cleared_by}`;
-  const { review } = last;
-  if (review?.decision === 'sent_back') return `Sent back: ${review.remark ?? ''}`;
-  const cause = last.cause ?? 'Nothing found';
-  return review ? `${cause} · ${DECISIONS[review.decision]}` : cause;
+/** Where an episode stands, in the list. */
+export function standing(episode: EpisodeRow): string {
+  const gone = episode.gone ? 'holds no more · ' : '';
+  if (episode.answered_by == null) return gone + (episode.state === 'open' ? openFor(episode.raised_at) : '');
+  return `${gone}${episode.cause ?? 'Nothing found'} (${episode.answered_by})`;
 }
 
 export function openFor(raisedAt: string): string {
@@ -47,32 +51,44 @@ const WITHDRAWN: Record<WithdrawnReason, string> = {
   phase: 'a phase began, moved or was merged',
 };
 
-/** One signal and what is to be done about it. */
-export const SIGNAL = {
-  signal: 'the signal',
-  title: 'Signal',
+/** One episode and what is to be done about it. */
+export const EPISODE = {
+  episode: 'the episode',
+  title: 'Episode',
   chart: 'Chart',
   theChart: 'the chart',
   raised: (at: string) => `raised ${when(at)}`,
-  foundLate: 'Found after a sample came late or was changed.',
+  foundLate: 'It was found too late to ask a technician: it is for review.',
+  gone: 'Nothing of it holds any more.',
+  goesOnFrom: (from: number, to: number) => `It goes on from samples ${from} to ${to}, which were reviewed.`,
+  signals: (count: number) => (count === 1 ? 'What was found' : `What was found: ${count} signals`),
+  samples: (from: number, to: number) => (from === to ? `sample ${from}` : `samples ${from} to ${to}`),
+  foundAmong: 'Found after a sample came late or was changed.',
   withdrawn: (at: string, reason: WithdrawnReason) =>
     `Withdrawn ${when(at)}: ${WITHDRAWN[reason]}, and the finding no longer holds.`,
   cleared: (person: string) => `${person} made it go away; somebody else reviews that.`,
   answered: (person: string, at: string) => `${person} answered ${when(at)}`,
+  answeredPart: (of: number, all: number) => `for ${of} of ${all} signals`,
   reviewed: (person: string, at: string) => `${person} reviewed ${when(at)}`,
   nothingFound: 'Looked, nothing found',
-  actedFirst: 'Somebody acted on this signal first; it is shown above as it stands now. What you typed is still here.',
+  actedFirst: 'Somebody acted on this episode first; it is shown above as it stands now. What you typed is still here.',
   putAway: 'Put it away',
   waitsForSupervisor: 'Waits for the supervisor.',
-  ownAnswer: 'You answered this signal or made its finding go away; somebody else reviews it.',
-  reactionPlan: 'Reaction plan',
+  notTheirs: {
+    own_answer: 'You answered this episode; somebody else reviews it.',
+    own_change: 'You made a finding of this episode go away; somebody else reviews that.',
+    own_sample: 'You entered or corrected a sample of this episode; somebody else reviews it.',
+  } satisfies Record<NotTheirs, string>,
+  held: 'What was made since the last clean sample is held.',
+  notHeld: 'What was made since the last clean sample is not held.',
   answer: 'Answer',
-  isNow: {
-    open: 'This signal is open; see it.',
-    answered: 'This signal is answered; see it.',
-    reviewed: 'This signal is reviewed; see it.',
-  } satisfies Record<SignalState, string>,
+  see: 'See it.',
 };
+
+/** Where an episode stands that no longer asks. */
+export function isNow({ state }: EpisodeView): string {
+  return `This episode is ${STATES[state].toLowerCase()}.`;
+}
 
 /** Asking for cause and action. */
 export const ANSWER = {
@@ -88,11 +104,12 @@ export const ANSWER = {
   lookedOnly: 'Looked, nothing found.',
   tooLong: 'This is longer than 2000 characters.',
   phrases: 'Ready phrases',
-  forAll: (others: number) =>
-    plural(others, {
-      one: 'Holds for the other signal of this sample too',
-      other: `Holds for the other ${inWords(others)} signals of this sample too`,
-    }),
+  steps: 'Reaction plan: what was done of it',
+  comment: 'What else there is to say',
+  isHeld: 'Is it held?',
+  held: 'It is held',
+  notHeld: 'It is not held',
+  sameAs: (at: string) => `The same cause as ${when(at)}`,
   save: 'Save answer',
   later: 'Answer later',
 };
@@ -104,11 +121,26 @@ export const REVIEW = {
   needsWords: 'This decision needs words.',
   choice: {
     accepted: 'Accept the answer',
+    seen: 'Set as seen',
     sent_back: 'Send back with a question',
     overruled: 'Overrule, with a reason',
   } satisfies Record<Decision, string>,
-  button: { accepted: 'Accept', sent_back: 'Send back', overruled: 'Overrule' } satisfies Record<Decision, string>,
-  remark: { accepted: 'Remark', sent_back: 'Question', overruled: 'Reason' } satisfies Record<Decision, string>,
+  button: { accepted: 'Accept', seen: 'Set as seen', sent_back: 'Send back', overruled: 'Overrule' } satisfies Record<
+    Decision,
+    string
+  >,
+  remark: { accepted: 'Remark', seen: 'Remark', sent_back: 'Question', overruled: 'Reason' } satisfies Record<
+    Decision,
+    string
+  >,
+};
+
+/** One decision on many episodes. */
+export const REVIEW_MANY = {
+  title: 'Decide on many at once',
+  chosen: (count: number) => plural(count, { one: '1 episode is chosen', other: `${count} episodes are chosen` }),
+  kept: (count: number) =>
+    count === 0 ? 'It was kept for none of them:' : `It was kept for ${count} of them, but not for these:`,
 };
 
 /** What is often done, a tap each; the words can be changed. */

@@ -35,10 +35,17 @@ export const SIGMA_SOURCES: Record<SigmaSource, string> = {
   none: 'no estimate',
 };
 
-export const STATES: Record<SignalState, string> = { open: 'Open', answered: 'Answered', reviewed: 'Reviewed' };
+export const STATES: Record<SignalState, string> = {
+  sent_back: 'Sent back',
+  open: 'Open',
+  found_late: 'Found late',
+  answered: 'Answered',
+  reviewed: 'Reviewed',
+};
 
 export const DECISIONS: Record<Decision, string> = {
   accepted: 'Accepted',
+  seen: 'Set as seen',
   overruled: 'Overruled',
   sent_back: 'Sent back',
 };
@@ -98,14 +105,15 @@ export interface SignalFacts {
   panel: Statistic;
   from_number: number;
   to_number: number;
+  /** Tested points of the pattern. */
+  points: number;
   since: string;
 }
 
 /** What the points did, which points, since when. */
 export function sentence(facts: SignalFacts): string {
-  const { rule, side, from_number: from, to_number: to } = facts;
+  const { rule, side, from_number: from, to_number: to, points } = facts;
   const [one, many] = STATISTICS[facts.panel];
-  const count = to - from + 1;
   const above = side === 'above' ? 'above' : 'below';
   const since = `since sample ${from} (${when(facts.since)})`;
   switch (rule.kind) {
@@ -114,17 +122,17 @@ export function sentence(facts: SignalFacts): string {
         return `Sample ${to} (${when(facts.since)}) lies ${isHigh(side) ? 'farther from' : 'closer to'} the event before than the ${isHigh(side) ? 'upper' : 'lower'} control limit allows.`;
       return `The ${one} of sample ${to} (${when(facts.since)}) lies ${above} its ${isHigh(side) ? 'upper' : 'lower'} control limit.`;
     case 'one_side':
-      return `${capital(inWords(count))} ${many} in a row lie ${above} the centre line, ${since}.`;
+      return `${capital(inWords(points))} ${many} in a row lie ${above} the centre line, ${since}.`;
     case 'trend':
-      return `${capital(inWords(count))} ${many} in a row ${side === 'rising' ? 'rise' : 'fall'}, ${since}.`;
+      return `${capital(inWords(points))} ${many} in a row ${side === 'rising' ? 'rise' : 'fall'}, ${since}.`;
     case 'alternating':
-      return `${capital(inWords(count))} ${many} in a row go up and down by turns, ${since}.`;
+      return `${capital(inWords(points))} ${many} in a row go up and down by turns, ${since}.`;
     case 'm_of_n':
       return `At least ${inWords(rule.m)} of ${inWords(rule.n)} ${many} in a row lie more than ${rule.k} sigma ${above} the centre line, ${since}.`;
     case 'hugging':
-      return `${capital(inWords(count))} ${many} in a row lie within ${rule.k} sigma of the centre line, ${since}.`;
+      return `${capital(inWords(points))} ${many} in a row lie within ${rule.k} sigma of the centre line, ${since}.`;
     case 'avoiding':
-      return `${capital(inWords(count))} ${many} in a row lie more than ${rule.k} sigma away from the centre line, ${since}.`;
+      return `${capital(inWords(points))} ${many} in a row lie more than ${rule.k} sigma away from the centre line, ${since}.`;
   }
 }
 
@@ -187,9 +195,4 @@ export function raisedAgainst(signal: {
   const centre = `centre ${panelFigure(signal.panel === 'count' ? 'rate' : signal.panel, signal.center, signal.decimals)}`;
   if (signal.sigma == null) return `Raised against ${state}: ${centre}, ${drawn}.`;
   return `Raised against ${state}: ${centre} ${signal.unit}, sigma ${figure(signal.sigma, signal.decimals + 2)} ${signal.unit}, ${drawn}.`;
-}
-
-/** How many signals ask for an answer, said where the work is. */
-export function waitForAnswer(signals: number): string {
-  return signals === 1 ? 'A signal waits for an answer' : `${capital(inWords(signals))} signals wait for an answer`;
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Rule } from '../api/client';
+import type { Pattern, Rule, Side } from '../api/client';
+import { episodeLabel, episodeSentence } from './episodes';
 import { figure } from './numbers';
 import { type SignalFacts, sentence, spanLabel } from './signals';
 import { atClock, hangClock, momentOf, stretch, when } from './time';
@@ -10,6 +11,7 @@ const facts = (rule: Rule, change: Partial<SignalFacts> = {}): SignalFacts => ({
   panel: 'mean',
   from_number: 11,
   to_number: 19,
+  points: 9,
   since: new Date().toISOString(),
   ...change,
 });
@@ -37,7 +39,7 @@ describe('a signal is a sentence about the process', () => {
       /^At least four of five means in a row lie more than 1 sigma above the centre line/,
     ],
     [
-      facts({ kind: 'hugging', n: 15, k: 1 }, { to_number: 40 }),
+      facts({ kind: 'hugging', n: 15, k: 1 }, { to_number: 40, points: 30 }),
       /^30 means in a row lie within 1 sigma of the centre line/,
     ],
   ])('%#', (given, expected) => {
@@ -47,6 +49,42 @@ describe('a signal is a sentence about the process', () => {
   it('is short in the lane and says which panel when it is not the first', () => {
     expect(spanLabel({ kind: 'beyond', k: 3 }, 'above', 'mean')).toBe('beyond the limit, high');
     expect(spanLabel({ kind: 'one_side', n: 8 }, 'below', 'moving_range')).toBe('moving range: eight on one side, low');
+  });
+});
+
+describe('an episode is one sentence, the most telling thing first', () => {
+  const run: Pattern = { rule: { kind: 'one_side', n: 8 }, panel: 'mean', side: 'above', points: 15, signals: 1 };
+  const beyond: Pattern = { rule: { kind: 'beyond', k: 3 }, panel: 'mean', side: 'above', points: 1, signals: 2 };
+  const near: Pattern = {
+    rule: { kind: 'm_of_n', m: 2, n: 3, k: 2 },
+    panel: 'mean',
+    side: 'above',
+    points: 4,
+    signals: 2,
+  };
+  const rising: Pattern = { rule: { kind: 'trend', n: 6 }, panel: 'mean', side: 'rising', points: 7, signals: 1 };
+  const told = (patterns: Pattern[], side: Side | null = 'above') =>
+    episodeSentence({ side, from_number: 1329, to_number: 1343, since: new Date().toISOString(), patterns });
+
+  it.each<[string, RegExp]>([
+    [
+      told([run, beyond, near]),
+      /^The mean has run high since sample 1329 \(.*\): fifteen in a row above the centre line, two beyond the limit, two of three beyond 2 sigma, twice\.$/,
+    ],
+    [told([beyond]), /^The mean has run high since sample 1329 \(.*\): two beyond the limit\.$/],
+    [told([{ ...beyond, signals: 1 }]), /^The mean of sample 1343 .* lies above its upper control limit\.$/],
+    [told([run]), /^Fifteen means in a row lie above the centre line, since sample 1329/],
+    [
+      told([rising, { ...rising, signals: 2 }], null),
+      /^The mean has risen since sample 1329 .*: seven in a row rising/,
+    ],
+  ])('%#', (said, expected) => {
+    expect(said).toMatch(expected);
+  });
+
+  it('has the wording of its strongest pattern on the chart, and says how many more there are', () => {
+    expect(episodeLabel([run])).toBe('eight on one side, high');
+    expect(episodeLabel([run, beyond, near])).toBe('eight on one side, high, and four more');
   });
 });
 

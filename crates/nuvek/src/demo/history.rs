@@ -1,24 +1,25 @@
 //! Writes the history through the same doors that people use: every sample is saved and judged,
-//! every signal answered and reviewed, as it would have been at the time.
+//! every episode answered and reviewed, as it would have been at the time.
 
 use anyhow::{Context, Result};
 use chrono::{DateTime, Duration, Utc};
 use futures::future::try_join_all;
 use quality::characteristic::Kind;
 use quality::entry::{Accepted, Tags};
+use quality::episode::{Answer, Decision};
 use quality::limits::NewLimits;
 use quality::part::PART_TAG;
 use quality::sample::{Content, Counts, Defects, RareEvent, Readings};
-use quality::signal::{Answer, Decision, SignalState};
+use quality::signal::SignalState;
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Binomial, Distribution, Normal, Poisson};
 use sqlx::PgPool;
 use store::characteristics::CharacteristicView;
+use store::episodes::{EpisodeFilter, NewReview};
 use store::events::{NewEvent, NewPieces};
 use store::limits::{LimitsChange, PhaseLimits};
 use store::samples::{NewSample, Visit};
-use store::signals::SignalFilter;
 use uuid::Uuid;
 
 use super::process::{Draw, Ending, Happening, Process};
@@ -90,17 +91,18 @@ impl Writer<'_> {
                 let at = taken_at + Duration::minutes(3);
                 store::notes::write(self.pool, saved.sample, person, at, Uuid::new_v4(), note).await?;
             }
-            for signal in saved.raised {
-                self.plan(signal, ago, taken_at, person, &mut planned);
+            for episode in saved.asking {
+                self.plan(episode, ago, taken_at, person, &mut planned);
             }
             if count - ago == ANALYZE_AFTER {
                 store::refresh_statistics(self.pool).await?;
             }
             if self.process.samples.is_none() && phase_since - ago == TRIAL_SAMPLES {
                 self.put_in_force(taken_at).await?;
-                // What was judged again then is looked at like everything else.
-                for signal in self.unanswered().await? {
-                    self.plan(signal, ago, taken_at + Duration::minutes(10), person, &mut planned);
+                // What was found then was found late; the supervisor has seen it by the end of the shift.
+                for episode in self.found_late().await? {
+                    let deed = Deed::Review { decision: Decision::Seen, remark: None };
+                    planned.push(Step { episode, at: taken_at + Duration::hours(8), deed });
                 }
             }
         }
@@ -218,12 +220,11 @@ impl Writer<'_> {
         self.change_limits(&change, at + Duration::minutes(5)).await
     }
 
-    /// Signals of the characteristic that nobody has answered yet.
-    async fn unanswered(&self) -> Result<Vec<Uuid>> {
-        let filter =
-            SignalFilter { state: Some(SignalState::Open), characteristic: Some(self.id), ..SignalFilter::default() };
-        let open = store::signals::list(self.pool, filter, 500).await?;
-        Ok(open.into_iter().map(|signal| signal.id).collect())
+    /// Episodes of the characteristic that were found late.
+    async fn found_late(&self) -> Result<Vec<Uuid>> {
+        let states = vec![SignalState::FoundLate];
+        let filter = EpisodeFilter { states, characteristic: Some(self.id), ..EpisodeFilter::default() };
+        Ok(store::episodes::list(self.pool, &filter, 500).await?.into_iter().map(|episode| episode.id).collect())
     }
 
     async fn change_limits(&self, change: &LimitsChange, at: DateTime<Utc>) -> Result<()> {
@@ -234,12 +235,9 @@ impl Writer<'_> {
         Ok(())
     }
 
-    /// Plans answer and review of a signal as its story says; a false alarm is looked at and nothing
+    /// Plans answer and review of an episode as its story says; a false alarm is looked at and nothing
     /// found.
-    fn plan(&self, signal: Uuid, ago: usize, at: DateTime<Utc>, person: Uuid, planned: &mut Vec<Step>) {
-        if planned.iter().any(|step| step.signal == signal) {
-            return;
-        }
+    fn plan(&self, episode: Uuid, ago: usize, at: DateTime<Utc>, person: Uuid, planned: &mut Vec<Step>) {
         let nothing = Ending::Accepted { cause: "", action: "Measured the same pieces again, values confirmed." };
         let story = self.process.stories.iter().find(|s| (s.to_ago..=s.from_ago).contains(&ago));
         let (cause, action, review) = match story.map_or(nothing, |s| s.ending) {
@@ -249,10 +247,10 @@ impl Writer<'_> {
             Ending::Open => return,
         };
         let answered_at = at + Duration::minutes(11);
-        planned.push(Step { signal, at: answered_at, deed: Deed::Answer { person, cause, action } });
+        planned.push(Step { episode, at: answered_at, deed: Deed::Answer { person, cause, action } });
         if let Some((decision, remark)) = review {
             let at = (at + Duration::hours(9)).min(self.now - Duration::minutes(2)).max(answered_at);
-            planned.push(Step { signal, at, deed: Deed::Review { decision, remark } });
+            planned.push(Step { episode, at, deed: Deed::Review { decision, remark } });
         }
     }
 
@@ -261,17 +259,25 @@ impl Writer<'_> {
         planned.sort_by_key(|step| step.at);
         let now = planned.partition_point(|step| step.at <= until);
         for step in planned.drain(..now) {
-            let seen = store::signals::find(self.pool, Uuid::nil(), step.signal).await?;
+            let seen = store::episodes::find(self.pool, self.site.supervisor, step.episode).await?;
             match (step.deed, seen.state) {
-                (Deed::Answer { person, cause, action }, SignalState::Open) => {
+                (Deed::Answer { person, cause, action }, _) if seen.steps.answer => {
                     let cause = self.site.causes.get(cause).copied();
-                    let answer =
-                        Answer { cause, cause_text: None, nothing_found: cause.is_none(), action: action.to_owned() };
-                    store::signals::answer(self.pool, seen.id, seen.version, person, step.at, answer).await?;
+                    let answer = Answer {
+                        cause,
+                        cause_text: None,
+                        nothing_found: cause.is_none(),
+                        action: action.to_owned(),
+                        ..Answer::default()
+                    };
+                    store::episodes::answer(self.pool, seen.id, seen.version, person, step.at, answer).await?;
                 }
-                (Deed::Review { decision, remark }, SignalState::Answered) => {
+                (Deed::Review { decision, remark }, state)
+                    if seen.steps.review && (decision == Decision::Seen) == (state == SignalState::FoundLate) =>
+                {
                     let by = self.site.supervisor;
-                    store::signals::review(self.pool, seen.id, seen.version, by, step.at, decision, remark).await?;
+                    let review = NewReview { person: by, at: step.at, decision, remark: remark.map(str::to_owned) };
+                    store::episodes::review(self.pool, seen.id, seen.version, &review).await?;
                 }
                 _ => {}
             }
@@ -280,9 +286,9 @@ impl Writer<'_> {
     }
 }
 
-/// Something a person will do about a signal.
+/// Something a person will do about an episode.
 struct Step {
-    signal: Uuid,
+    episode: Uuid,
     at: DateTime<Utc>,
     deed: Deed,
 }

@@ -4,7 +4,7 @@ use super::fields::{Fields, TASKS, task};
 use super::write::write;
 use super::{capability, chart, checks, constants, run_length, sampling};
 use crate::wrong_request::{Expected, WrongRequest};
-use crate::{change_points, distribution, multirule, pareto, peer};
+use crate::{change_points, differs, distribution, multirule, pareto, peer};
 
 /// Answers one request. Both are JSON text: a tree of values in between would take ten times the memory.
 ///
@@ -37,6 +37,7 @@ pub fn analyze(request: &str) -> Result<String, WrongRequest> {
         "sampling" => sampling::answer(fields),
         "pareto" => write(&pareto::pareto(&fields.read()?)?),
         "change_points" => write(&change_points::change_points(&fields.read()?)?),
+        "differs" => write(&differs::differs(&fields.read()?)?),
         _ => Err(WrongRequest::new("task", task, Expected::one_of(TASKS))),
     }
 }

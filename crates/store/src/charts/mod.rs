@@ -8,5 +8,7 @@ mod types;
 mod view;
 
 pub use trust::trust;
-pub use types::{ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST, Said};
+pub use types::{
+    ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST, Said,
+};
 pub use view::view;

@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use quality::entry::{Doubt, Tags};
+use quality::episode::{Aspect, Pattern};
 use quality::sample::Content;
 use quality::signal::SignalState;
 use serde::{Deserialize, Serialize};
@@ -33,6 +34,8 @@ pub struct ChartView {
     pub phases: Vec<ChartPhase>,
     /// Signals that touch the points shown.
     pub signals: Vec<ChartSignal>,
+    /// Signals of one happening.
+    pub episodes: Vec<ChartEpisode>,
     /// Notes on the points shown.
     pub notes: Vec<ChartNote>,
     /// Its limits are to be looked at.
@@ -115,11 +118,32 @@ pub struct ChartPhase {
     pub aside_since: i64,
 }
 
+/// An episode on the chart: from the first point of its signals that are shown to their last.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct ChartEpisode {
+    pub id: Uuid,
+    /// What of the process it speaks of.
+    pub aspect: Aspect,
+    pub side: Option<Side>,
+    /// First point of the pattern.
+    pub from: usize,
+    /// The first flagged point.
+    pub at: usize,
+    /// The last flagged point.
+    pub to: usize,
+    /// That of its least settled signal.
+    pub state: SignalState,
+    /// The rules that were broken, the most telling first.
+    pub patterns: Vec<Pattern>,
+}
+
 /// A signal on the chart. Places before the first point shown are 0.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChartSignal {
     /// The signal.
     pub id: Uuid,
+    /// The episode it belongs to.
+    pub episode: Uuid,
     /// The panel it was found in.
     pub panel: Statistic,
     /// The rule that was broken.

@@ -6,7 +6,7 @@ use uuid::Uuid;
 
 use super::lay_out::lay_out;
 use super::points::latest;
-use super::signals::shown;
+use super::signals::{episodes, shown};
 use super::types::{ChartNote, ChartView, POINTS_AT_MOST};
 use crate::look::to_look_at;
 use crate::phases::{aside_since, holding, phases};
@@ -61,6 +61,7 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
         Some((first, last)) => shown(&mut conn, id, &ids, first.taken_at, last.taken_at).await?,
         None => vec![],
     };
+    let episodes = episodes(&mut conn, &signals).await?;
     let mut notes: Vec<ChartNote> = sqlx::query!(
         "select n.sample_id, n.text, p.name as person, n.at from note n join person p on p.id = n.person_id
          where n.sample_id = any($1) order by n.at",
@@ -83,5 +84,5 @@ pub async fn view(pool: &PgPool, id: Uuid, last: u32, until: Option<Uuid>) -> Re
         }
     }
     let look = to_look_at(&mut *conn, Some(id), Utc::now().date_naive()).await?.pop();
-    Ok(ChartView { characteristic: setup, total, points: rows, panels, phases, signals, notes, look, events })
+    Ok(ChartView { characteristic: setup, total, points: rows, panels, phases, signals, episodes, notes, look, events })
 }

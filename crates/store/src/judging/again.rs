@@ -2,9 +2,10 @@
 
 use chrono::{DateTime, Utc};
 use quality::limits::LimitsState;
+use quality::signal::FoundBy;
 use sqlx::PgConnection;
 
-use super::judged::{Judged, reconciled, write};
+use super::judged::{How, Judged, reconciled, write};
 use super::waiting::{AT_ONCE, Progress};
 use crate::StoreError;
 use crate::act::Act;
@@ -112,8 +113,9 @@ pub(crate) async fn judge_again(
     range: Range,
     because: Because,
 ) -> Result<(), StoreError> {
-    for judged in look_again(act.conn(), setup, phases, range, None).await? {
-        write(act, setup, &judged, because, true).await?;
+    let how = How { because, found: FoundBy::JudgingAgain, late: true };
+    for judged in look_again(act.conn(), setup, phases.clone(), range, None).await? {
+        write(act, setup, &phases, &judged, how).await?;
     }
     Ok(())
 }

@@ -2,9 +2,10 @@
 
 use chrono::{DateTime, Utc};
 use quality::place::Place;
+use quality::signal::FoundBy;
 use uuid::Uuid;
 
-use super::judged::{Judged, Outcome, reconciled, write};
+use super::judged::{How, Judged, Outcome, reconciled, write};
 use super::waiting::{AT_ONCE, Pending, put_off};
 use crate::StoreError;
 use crate::act::Act;
@@ -53,5 +54,6 @@ pub(crate) async fn judge(
     let late = it.changed || window.is_late();
     let mut window = window;
     let (standing, changes) = reconciled(act.conn(), setup, &mut window).await?;
-    write(act, setup, &Judged { phase: phase.clone(), held, window, standing, changes }, it.because, late).await
+    let judged = Judged { phase: phase.clone(), held, window, standing, changes };
+    write(act, setup, &phases, &judged, How { because: it.because, found: FoundBy::Sample, late }).await
 }

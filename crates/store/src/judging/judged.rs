@@ -1,16 +1,18 @@
 //! A stretch that was judged: what changes about its signals, and writing that.
 
 use quality::judging::{Change, StandingSignal, reconcile};
+use quality::signal::FoundBy;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
+use crate::episodes::{Extent, Judging};
 use crate::news::News;
 use crate::phases::Phase;
 use crate::series::Window;
 use crate::signals::{self, Basis, Because, Stands};
-use crate::{StoreError, sums};
+use crate::{StoreError, episodes, sites, sums};
 
 /// A stretch that was judged.
 pub(crate) struct Judged {
@@ -22,12 +24,25 @@ pub(crate) struct Judged {
     pub changes: Vec<Change>,
 }
 
+/// How something was judged.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct How {
+    pub because: Because,
+    pub found: FoundBy,
+    /// What is found had its place among later samples.
+    pub late: bool,
+}
+
 /// What judging brought about.
 #[derive(Debug, Default)]
 pub(crate) struct Outcome {
-    pub raised: Vec<Uuid>,
-    pub grown: Vec<Uuid>,
-    pub withdrawn: Vec<Uuid>,
+    /// Signals that were raised or taken up.
+    pub raised: usize,
+    pub withdrawn: usize,
+    /// Episodes that ask now and did not before.
+    pub asking: Vec<Uuid>,
+    /// A pattern that is known goes on.
+    pub goes_on: bool,
 }
 
 /// The signals that stand in a judged window, and what changes about them.
@@ -43,29 +58,42 @@ pub(super) async fn reconciled(
     Ok((standing, changes))
 }
 
-/// Writes what a judged window changes.
+/// Writes what a judged window changes, and gathers its signals into episodes.
 pub(crate) async fn write(
     act: &mut Act,
     setup: &CharacteristicView,
+    phases: &[Phase],
     judged: &Judged,
-    because: Because,
-    late: bool,
+    how: How,
 ) -> Result<Outcome, StoreError> {
+    let How { because, found, late } = how;
     let mut outcome = Outcome::default();
     let Judged { phase, window, standing, changes, .. } = judged;
     let schemes = setup.schemes();
-    let basis =
-        Basis { characteristic: setup.id, limits: phase.limits, hold: phase.hold(), schemes: &schemes, late, because };
+    let shift_began = match changes.is_empty() {
+        true => None,
+        false => sites::calendar(act.conn()).await?.at(because.at).map(|turn| turn.began),
+    };
+    let (limits, hold) = (phase.limits, phase.hold());
+    let basis = Basis { characteristic: setup.id, limits, hold, schemes: &schemes, late, found, shift_began, because };
+    let mut signals = Vec::with_capacity(changes.len());
     for change in changes {
         let (signal, deed) = signals::apply(act.conn(), &basis, (window, standing), *change).await?;
+        signals.push(signal);
         match change {
-            Change::Raise { .. } | Change::TakeUp { .. } => outcome.raised.push(signal),
-            Change::Grow { .. } => outcome.grown.push(signal),
-            Change::Withdraw { .. } => outcome.withdrawn.push(signal),
-            Change::Reshape { .. } => {}
+            Change::Raise { .. } | Change::TakeUp { .. } => outcome.raised += 1,
+            Change::Withdraw { .. } => outcome.withdrawn += 1,
+            Change::Grow { .. } | Change::Reshape { .. } => {}
         }
         act.did(setup.id, deed, News::Sample { characteristic: setup.id });
     }
+    let goes_on = |change: &Change| matches!(change, Change::Raise { .. } | Change::Grow { .. });
+    let at_the_end = !late && found == FoundBy::Sample && changes.iter().all(goes_on);
+    let (first, last) = (&window.points[window.changed], &window.points[window.points.len() - 1]);
+    let among = (!at_the_end).then(|| Extent { from: first.rank(), to: last.rank() });
+    let judging = Judging { setup, phases, signals: &signals, among, at: because.at };
+    outcome.asking = episodes::gathered(act, &judging).await?;
+    outcome.goes_on = outcome.asking.is_empty() && signals.len() > outcome.withdrawn;
     if schemes.get(window.points[window.changed].place.scheme).keeps_sums() {
         sums::keep(act.conn(), window).await?;
     }

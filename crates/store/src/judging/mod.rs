@@ -7,6 +7,6 @@ mod waiting;
 
 pub(crate) use again::{Range, judge_again, look_again};
 pub(crate) use judge::{Changed, judge};
-pub(crate) use judged::{Judged, write};
+pub(crate) use judged::{How, Judged, Outcome, write};
 pub(crate) use waiting::{AT_ONCE, Pending, Progress, forget_failed, put_off};
 pub use waiting::{JudgingAgain, under_way};

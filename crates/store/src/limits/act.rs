@@ -71,6 +71,13 @@ pub(crate) async fn settle(act: &mut Act, characteristic: Uuid, counts: Option<U
     sqlx::query!("update signal set trial = false where limits_id = $1 and trial and withdrawn_at is null", counts)
         .execute(act.conn())
         .await?;
+    sqlx::query!(
+        "update episode e set trial = false where trial and not gone and exists
+             (select from signal g where g.episode_id = e.id and g.limits_id = $1 and not g.trial)",
+        counts
+    )
+    .execute(act.conn())
+    .await?;
     Ok(sqlx::query_scalar!(
         "update sample_head set limits_version = limits_version + 1 where characteristic_id = $1
          returning limits_version",

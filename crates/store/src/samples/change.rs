@@ -36,10 +36,10 @@ pub struct Rejudged {
     pub sample: Uuid,
     /// Counts its changes.
     pub version: i32,
-    /// Signals that were raised, marked late.
-    pub raised: Vec<Uuid>,
-    /// Signals that no longer hold.
-    pub withdrawn: Vec<Uuid>,
+    /// How many signals were raised, marked late.
+    pub raised: usize,
+    /// How many signals no longer hold.
+    pub withdrawn: usize,
 }
 
 /// An earlier content of a sample.
@@ -195,8 +195,8 @@ impl Held {
             if let Some(Next { sample, number, taken_at, place }) = next {
                 let it = Changed { sample, number, taken_at, place, because, person, changed: true };
                 let next = judge(&mut act, &self.setup, phases, it).await?;
-                outcome.raised.extend(next.raised);
-                outcome.withdrawn.extend(next.withdrawn);
+                outcome.raised += next.raised;
+                outcome.withdrawn += next.withdrawn;
             }
         }
         if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {

@@ -18,7 +18,7 @@ use super::distance::{Next, is_taken, renew};
 use super::usual::usual_now;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
-use crate::judging::{Changed, judge};
+use crate::judging::{Changed, Outcome, judge};
 use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::signals::Because;
@@ -64,10 +64,10 @@ pub struct Saved {
     pub number: i64,
     /// It had been saved before by the same entry id; nothing was stored twice.
     pub again: bool,
-    /// Signals that it raised.
-    pub raised: Vec<Uuid>,
-    /// Signals whose pattern goes on with it.
-    pub grown: Vec<Uuid>,
+    /// Episodes that ask since it was saved.
+    pub asking: Vec<Uuid>,
+    /// A pattern that is known goes on with it.
+    pub goes_on: bool,
 }
 
 /// Saves a sample and judges it against the limits that hold at its time.
@@ -148,12 +148,12 @@ impl Saving {
         };
         let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
         let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
-        let outcome = judge(act, &self.setup, self.phases.clone(), it).await?;
+        let Outcome { mut asking, goes_on, .. } = judge(act, &self.setup, self.phases.clone(), it).await?;
         if let Some(Next { sample, number, taken_at, place }) = next {
             let it = Changed { sample, number, taken_at, place, because, person, changed: true };
-            judge(act, &self.setup, self.phases.clone(), it).await?;
+            asking.extend(judge(act, &self.setup, self.phases.clone(), it).await?.asking);
         }
-        Ok(Saved { sample: id, number, again: false, raised: outcome.raised, grown: outcome.grown })
+        Ok(Saved { sample: id, number, again: false, asking, goes_on })
     }
 }
 
@@ -273,7 +273,7 @@ async fn insert(
     })
 }
 
-/// The sample that this entry id was saved as, with the signals that flag it.
+/// The sample that this entry id was saved as, with the episodes that ask since.
 async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option<Saved>, StoreError> {
     let Some(row) = sqlx::query!(
         r#"select s.id, number, characteristic_id, taken_at, skipped_because, inspected, defects, event, distance,
@@ -312,18 +312,17 @@ async fn saved_before(conn: &mut PgConnection, new: &NewSample) -> Result<Option
     if row.characteristic_id != new.characteristic || !same {
         return Err(StoreError::EntryReused);
     }
-    let flagging = sqlx::query!(
-        "select id, at_sample from signal
-         where characteristic_id = $1 and to_taken_at = $2 and to_sample = $3 and withdrawn_at is null",
+    let touching = sqlx::query!(
+        r#"select distinct e.id, e.state in ('open', 'sent_back') as "asks!", g.at_sample = $3 as "began!"
+           from signal g join episode e on e.id = g.episode_id
+           where g.characteristic_id = $1 and g.to_taken_at >= $2 and g.withdrawn_at is null
+             and (g.at_sample = $3 or g.to_sample = $3)"#,
         new.characteristic,
         row.taken_at,
         row.id
-    )
-    .fetch_all(conn)
-    .await?;
-    let (mut raised, mut grown) = (Vec::new(), Vec::new());
-    for signal in flagging {
-        if signal.at_sample == row.id { raised.push(signal.id) } else { grown.push(signal.id) }
-    }
-    Ok(Some(Saved { sample: row.id, number: row.number, again: true, raised, grown }))
+    );
+    let touching = touching.fetch_all(conn).await?;
+    let asking: Vec<Uuid> = touching.iter().filter(|e| e.asks && e.began).map(|e| e.id).collect();
+    let goes_on = asking.is_empty() && !touching.is_empty();
+    Ok(Some(Saved { sample: row.id, number: row.number, again: true, asking, goes_on }))
 }

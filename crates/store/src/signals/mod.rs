@@ -1,9 +1,5 @@
-//! Signals: raised, grown and withdrawn with samples; answered and reviewed by people.
+//! Signals: raised, grown and withdrawn with samples. What people say of them is said of their [episodes](crate::episodes).
 
-mod life;
-mod list;
 mod raise;
 
-pub use life::{answer, review};
-pub use list::{AnswerView, ReviewView, SignalFilter, SignalView, WaitingSignals, find, list, waiting};
 pub(crate) use raise::{Basis, Because, Stands, apply, standing};

@@ -4,7 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::judging::{self, Change, StandingSignal};
 use quality::object::ObjectKind;
 use quality::scheme::Schemes;
-use quality::signal::{SignalState, WithdrawnReason};
+use quality::signal::{FoundBy, SignalState, WithdrawnReason};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
@@ -26,6 +26,9 @@ pub(crate) struct Basis<'a> {
     pub schemes: &'a Schemes,
     /// Found after the sample had its place among later ones.
     pub late: bool,
+    pub found: FoundBy,
+    /// When the running shift began; nothing without shifts.
+    pub shift_began: Option<DateTime<Utc>>,
     pub because: Because,
 }
 
@@ -110,7 +113,7 @@ pub(crate) async fn apply(
             .iter()
             .find(|stands| stands.as_seen.id == signal)
             .map(|stands| stands.end)
-            .ok_or(StoreError::Missing(ObjectKind::Signal)),
+            .ok_or(StoreError::Corrupt("a pattern that ends as no signal does".into())),
     };
     let because = basis.because;
     let deed = |action, signal, detail| Deed::new(because.at, None, action, signal, &detail);
@@ -118,9 +121,11 @@ pub(crate) async fn apply(
         Change::Raise { finding, end } => raise(conn, basis, window, finding, end_of(end)?).await,
         Change::Grow { signal, end } => {
             let (old, new) = (end_of(judging::End::Of(signal))?, end_of(end)?);
-            // The version stays: an answer that is being typed holds for a pattern that goes on.
             end_at(conn, signal, new).await?;
-            let detail = json!({"old": {"to": old.sample}, "new": {"to": new.sample}});
+            let mut detail = json!({"old": {"to": old.sample}, "new": {"to": new.sample}});
+            if basis.state_of_new(new) == SignalState::Open && now_asks(conn, signal).await? {
+                detail["new"]["state"] = json!(SignalState::Open);
+            }
             Ok((signal, deed(Action::SignalGrown, signal, detail)))
         }
         Change::Reshape { signal, start, end } => {
@@ -149,13 +154,15 @@ pub(crate) async fn apply(
             let end = end_of(end)?;
             let state = sqlx::query_scalar!(
                 // As it stood: answered where its last answer was not sent back.
-                r#"with last as (select a.person_id from answer a where a.signal_id = $1 and not exists
-                       (select from review r where r.answer_id = a.id and r.decision = 'sent_back')
-                       order by at desc limit 1)
+                r#"with last as (select a.person_id, exists (select from review_of o join review r on r.id = o.review_id
+                           where o.answer_id = a.id and o.signal_id = $1 and r.decision = 'sent_back') as back
+                       from answer_of o join answer a on a.id = o.answer_id where o.signal_id = $1
+                       order by a.at desc limit 1)
                    update signal set withdrawn_at = null, withdrawn_because = null, withdrawn_reason = null,
-                       cleared_by = null, version = version + 1, from_sample = $2, at_sample = $3, at_taken_at = $4,
-                       to_sample = $5, to_taken_at = $6, answered_by = (select person_id from last),
-                       state = case when exists (select from last) then 'answered' else 'open' end
+                       cleared_by = null, from_sample = $2, at_sample = $3, at_taken_at = $4,
+                       to_sample = $5, to_taken_at = $6, answered_by = (select person_id from last where not back),
+                       state = coalesce((select case when back then 'sent_back' else 'answered' end from last),
+                           case when found_late then 'found_late' else 'open' end)
                    where id = $1 returning state"#,
                 signal,
                 sample_at(from)?,
@@ -176,12 +183,12 @@ pub(crate) async fn apply(
             let state = sqlx::query_scalar!(
                 // One that was sent back was answered once: it is reviewed with the remark that it is gone. And so is one
                 // that a person made go away.
-                r#"with last as (select person_id from answer where signal_id = $1 order by at desc limit 1)
+                r#"with last as (select a.person_id from answer_of o join answer a on a.id = o.answer_id
+                                 where o.signal_id = $1 order by a.at desc limit 1)
                    update signal set withdrawn_at = $2, withdrawn_because = $3, withdrawn_reason = $4, cleared_by = $5,
-                       version = version + 1,
                        answered_by = coalesce(answered_by, (select person_id from last), $5),
-                       state = case when state = 'open' and (exists (select from last) or $5::uuid is not null)
-                           then 'answered' else state end
+                       state = case when state in ('open', 'sent_back', 'found_late')
+                           and (exists (select from last) or $5::uuid is not null) then 'answered' else state end
                    where id = $1 returning state"#,
                 signal,
                 because.at,
@@ -195,6 +202,22 @@ pub(crate) async fn apply(
             Ok((signal, deed(Action::SignalWithdrawn, signal, detail)))
         }
     }
+}
+
+impl Basis<'_> {
+    /// Where a signal begins that ends here.
+    fn state_of_new(&self, end: End) -> SignalState {
+        SignalState::of_new(self.found, end.taken_at, self.shift_began)
+    }
+}
+
+/// What was found late goes on now, so a technician is asked after all.
+async fn now_asks(conn: &mut PgConnection, signal: Uuid) -> Result<bool, StoreError> {
+    let asks = sqlx::query!(
+        "update signal set state = 'open', found_late = false where id = $1 and state = 'found_late'",
+        signal
+    );
+    Ok(asks.execute(conn).await?.rows_affected() > 0)
 }
 
 impl Because {
@@ -226,10 +249,11 @@ async fn raise(
     let k = basis.schemes.get(window.points[f.at].place.scheme).k;
     let id = Uuid::new_v4();
     let side = f.side.map(word::word).transpose()?;
+    let state = basis.state_of_new(end);
     sqlx::query!(
         "insert into signal (id, characteristic_id, panel, rule, side, from_sample, at_sample, to_sample,
-             at_taken_at, to_taken_at, raised_at, limits_id, center, sigma, k, trial, late)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
+             at_taken_at, to_taken_at, raised_at, limits_id, center, sigma, k, trial, late, state, found_late)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19)",
         id,
         basis.characteristic,
         word::word(f.panel)?,
@@ -246,11 +270,14 @@ async fn raise(
         figures.sigma,
         k,
         basis.hold.trial,
-        basis.late
+        basis.late,
+        word::word(state)?,
+        state == SignalState::FoundLate
     )
     .execute(conn)
     .await?;
     let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": basis.because.sample,
-                        "center": center, "sigma": figures.sigma, "trial": basis.hold.trial, "late": basis.late});
+                        "center": center, "sigma": figures.sigma, "trial": basis.hold.trial, "late": basis.late,
+                        "state": state});
     Ok((id, Deed::new(basis.because.at, None, Action::SignalRaised, id, &detail)))
 }

@@ -30,6 +30,8 @@ pub(super) struct Signal {
     pub raised: Value,
     pub state: String,
     pub withdrawn: bool,
+    /// The episode it is in, since trails tell of them.
+    pub episode: Option<Value>,
     pub answers: Vec<Value>,
     pub reviews: Vec<Value>,
 }
@@ -95,7 +97,15 @@ impl Expected {
             Action::SignalRaised => {
                 let signal = self.signals.entry(object).or_default();
                 signal.raised = fields(detail, &["panel", "rule", "side", "center", "sigma"]);
-                signal.state = "open".into();
+                signal.state = detail["state"].as_str().unwrap_or("open").to_owned();
+            }
+            Action::SignalGrown => {
+                if let Some(state) = detail["new"]["state"].as_str() {
+                    state.clone_into(&mut self.signals.entry(object).or_default().state);
+                }
+            }
+            Action::SignalGathered => {
+                self.signals.entry(object).or_default().episode = Some(detail["new"]["episode"].clone());
             }
             Action::SignalWithdrawn => {
                 let signal = self.signals.entry(object).or_default();
@@ -107,7 +117,13 @@ impl Expected {
             Action::SignalTakenUp => {
                 let signal = self.signals.entry(object).or_default();
                 signal.withdrawn = false;
-                detail["new"]["state"].as_str().unwrap_or_default().clone_into(&mut signal.state);
+                // Trails before episodes call what was sent back open.
+                let sent_back = signal.reviews.last().is_some_and(|last| last["decision"] == json!("sent_back"));
+                let answered_since = signal.answers.len() > signal.reviews.len();
+                signal.state = match detail["new"]["state"].as_str().unwrap_or_default() {
+                    "open" if sent_back && !answered_since => "sent_back".to_owned(),
+                    state => state.to_owned(),
+                };
             }
             Action::SampleSetAside => {
                 let said = json!({"cause": detail["cause"], "person": person, "taken_back_by": null});
@@ -150,19 +166,15 @@ impl Expected {
                     says["merged"] = json!(true);
                 }
             }
-            Action::SignalAnswered => {
-                let mut answer = fields(detail, &["cause", "nothing_found", "action"]);
+            Action::SignalAnswered | Action::EpisodeAnswered => {
+                let mut answer = fields(detail, &["cause", "nothing_found", "action", "comment", "steps", "held"]);
                 (answer["person"], answer["at"]) = (json!(person), json!(at));
-                let signal = self.signals.entry(object).or_default();
-                signal.answers.push(answer);
-                signal.state = detail["new"]["state"].as_str().unwrap_or_default().to_owned();
+                self.each_signal(object, detail, |signal| signal.answers.push(answer.clone()));
             }
-            Action::SignalReviewed => {
+            Action::SignalReviewed | Action::EpisodeReviewed => {
                 let mut review = fields(detail, &["decision", "remark"]);
                 (review["person"], review["at"]) = (json!(person), json!(at));
-                let signal = self.signals.entry(object).or_default();
-                signal.reviews.push(review);
-                signal.state = detail["new"]["state"].as_str().unwrap_or_default().to_owned();
+                self.each_signal(object, detail, |signal| signal.reviews.push(review.clone()));
             }
             Action::LimitsPutInForce => {
                 self.limits.insert(object, fields(detail, &FIGURES));
@@ -197,6 +209,23 @@ impl Expected {
             }
             Action::StateRecorded => self.take_state(detail),
             _ => {}
+        }
+    }
+
+    /// What was said or decided, of each signal that it was said of: of one alone before there were episodes.
+    fn each_signal(&mut self, object: Uuid, detail: &Value, say: impl Fn(&mut Signal)) {
+        let state = match detail["decision"].as_str() {
+            Some("sent_back") => "sent_back",
+            _ => detail["new"]["state"].as_str().unwrap_or_default(),
+        };
+        let signals = match detail["signals"].as_array() {
+            Some(signals) => signals.iter().filter_map(uuid).collect(),
+            None => vec![object],
+        };
+        for id in signals {
+            let signal = self.signals.entry(id).or_default();
+            say(signal);
+            state.clone_into(&mut signal.state);
         }
     }
 

@@ -206,6 +206,56 @@ pub fn sample(site: &Site, characteristic: Uuid, minutes: i64, readings: &[f64])
     }
 }
 
+/// A signal as it is kept.
+#[derive(Debug, Clone, sqlx::FromRow)]
+#[allow(dead_code)]
+pub struct Kept {
+    pub id: Uuid,
+    pub episode_id: Uuid,
+    pub panel: String,
+    pub state: String,
+    pub from_number: i64,
+    pub to_number: i64,
+    pub center: f64,
+    pub sigma: Option<f64>,
+    pub k: f64,
+    pub trial: bool,
+    pub late: bool,
+    pub withdrawn: bool,
+}
+
+/// Signals of a characteristic in the order of their points, but for those that went away before anybody answered.
+#[allow(dead_code)]
+pub async fn kept_signals(pool: &PgPool, of: Uuid) -> Vec<Kept> {
+    sqlx::query_as(
+        "select g.*, f.number as from_number, t.number as to_number, g.withdrawn_at is not null as withdrawn
+         from signal g join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
+         where g.characteristic_id = $1 and (g.withdrawn_at is null or g.state not in ('open', 'found_late'))
+         order by g.at_taken_at, g.raised_at, g.id",
+    )
+    .bind(of)
+    .fetch_all(pool)
+    .await
+    .unwrap()
+}
+
+/// A decision of a reviewer.
+#[allow(dead_code)]
+pub fn decided(
+    person: Uuid,
+    at: DateTime<Utc>,
+    decision: quality::episode::Decision,
+    remark: Option<&str>,
+) -> store::episodes::NewReview {
+    store::episodes::NewReview { person, at, decision, remark: remark.map(str::to_owned) }
+}
+
+/// Where an episode stands.
+#[allow(dead_code)]
+pub async fn episode(pool: &PgPool, id: Uuid) -> store::episodes::EpisodeView {
+    store::episodes::find(pool, Uuid::nil(), id).await.unwrap()
+}
+
 /// Saves three pieces of equal thickness, so that the mean is `mean` and the range 0.02.
 #[allow(dead_code)]
 pub async fn save_wall(pool: &PgPool, site: &Site, minutes: i64, mean: f64) -> Saved {

@@ -1,12 +1,13 @@
 //! A characteristic whose series something happens to at random, and one judgement of the whole of it.
 #![allow(dead_code)] // each test crate uses its part
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Duration, Utc};
 use proptest::strategy::{Strategy, ValueTree};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use quality::characteristic::{Bounds, Characteristic, Kind, Sampling};
+use quality::episode::{Aspect, Span};
 use quality::place::{Place, points, where_so};
 use quality::sample::{Content, Counts, Defects, Plotted, RareEvent, Readings};
 use spc::chart::{ChartAnswer, ChartKind, ChartRequest, Figures, Limits, LimitsBasis, Signal, Statistic, compute};
@@ -168,13 +169,13 @@ pub struct Standing {
     pub id: Uuid,
     pub finding: Signal,
     pub state: String,
-    pub version: i32,
+    pub episode: Uuid,
 }
 
 pub async fn standing(pool: &PgPool, id: Uuid, series: &[Stored]) -> Vec<Standing> {
-    type Row = (Uuid, String, Json<Rule>, Option<String>, Uuid, Uuid, Uuid, String, i32);
+    type Row = (Uuid, String, Json<Rule>, Option<String>, Uuid, Uuid, Uuid, String, Uuid);
     let rows: Vec<Row> = sqlx::query_as(
-        "select id, panel, rule, side, from_sample, at_sample, to_sample, state, version from signal
+        "select id, panel, rule, side, from_sample, at_sample, to_sample, state, episode_id from signal
          where characteristic_id = $1 and withdrawn_at is null",
     )
     .bind(id)
@@ -184,11 +185,11 @@ pub async fn standing(pool: &PgPool, id: Uuid, series: &[Stored]) -> Vec<Standin
     let place = |sample: Uuid| series.iter().position(|s| s.sample == sample).unwrap();
     let word = |word: String| serde_json::Value::String(word);
     rows.into_iter()
-        .map(|(id, panel, rule, side, from, at, to, state, version)| {
+        .map(|(id, panel, rule, side, from, at, to, state, episode)| {
             let panel: Statistic = serde_json::from_value(word(panel)).unwrap();
             let side: Option<Side> = side.map(|side| serde_json::from_value(word(side)).unwrap());
             let finding = Signal { panel, rule: rule.0, side, from: place(from), at: place(at), to: place(to) };
-            Standing { id, finding, state, version }
+            Standing { id, finding, state, episode }
         })
         .collect()
 }
@@ -292,4 +293,30 @@ pub async fn add(pool: &PgPool, site: &Site, characteristic: &Characteristic, fi
         give_limits(pool, id, figures, site.engineer, site.since).await;
     }
     id
+}
+
+/// The signals that stand and are not reviewed, by the episodes they are kept in.
+pub fn in_episodes(standing: &[Standing]) -> BTreeSet<BTreeSet<Uuid>> {
+    let mut episodes: BTreeMap<Uuid, BTreeSet<Uuid>> = BTreeMap::new();
+    for signal in standing.iter().filter(|signal| signal.state != "reviewed") {
+        episodes.entry(signal.episode).or_default().insert(signal.id);
+    }
+    episodes.into_values().collect()
+}
+
+/// The same, gathered all at once. `starts` are the places where phases begin.
+pub fn gathered(series: &[Stored], standing: &[Standing], starts: &[usize]) -> BTreeSet<BTreeSet<Uuid>> {
+    let tested: Vec<usize> = (0..series.len()).filter(|&i| !series[i].gap && !series[i].place.aside).collect();
+    let position = |place: usize| tested.partition_point(|&i| i < place);
+    let cut = |&place: &usize| series[place].place.restart || starts.contains(&place);
+    let cuts: Vec<usize> = (0..series.len()).filter(cut).map(position).collect();
+    let span = |signal: &Standing| {
+        let Signal { panel, side, from, to, .. } = signal.finding;
+        let from = position(from);
+        let to = (position(to + 1)).saturating_sub(1).max(from);
+        Span { aspect: Aspect::of(panel), side, from, to, reviewed: signal.state == "reviewed" }
+    };
+    let spans: Vec<Span> = standing.iter().map(span).collect();
+    let ids = |episode: quality::episode::Episode| episode.signals.into_iter().map(|i| standing[i].id).collect();
+    quality::episode::gather(&spans, &cuts).into_iter().map(ids).collect()
 }

@@ -152,7 +152,7 @@ function Chart({
               height={540}
               selected={selected}
               onSelect={(point) => onSample(point === null ? null : String(view.points[point]?.number ?? ''))}
-              onOpenSignal={(signal) => void navigate(`/signals/${signal}`)}
+              onOpenEpisode={(episode) => void navigate(`/signals/${episode}`)}
             />
             <Typography color="text.secondary" variant="body2" sx={{ mt: 1 }}>
               <KeyHints hints={CHART_KEYS} />

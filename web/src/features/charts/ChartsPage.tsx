@@ -4,7 +4,7 @@ import { Link as RouterLink, useSearchParams } from 'react-router';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
-import { CHARTS_LIST, openSignals } from '../../words/charts';
+import { CHARTS_LIST, openEpisodes } from '../../words/charts';
 import { LOOK } from '../../words/look';
 
 export function ChartsPage() {
@@ -55,10 +55,10 @@ export function ChartsPage() {
                     <Typography color="text.secondary">
                       {c.last_taken_at ? CHARTS_LIST.lastSample(c.last_taken_at) : CHARTS_LIST.noSample}
                     </Typography>
-                    {c.open_signals > 0 && (
+                    {c.open_episodes > 0 && (
                       <Typography sx={{ color: 'error.main' }}>
                         <span aria-hidden>▬ </span>
-                        {openSignals(c.open_signals)}
+                        {openEpisodes(c.open_episodes)}
                       </Typography>
                     )}
                   </Link>

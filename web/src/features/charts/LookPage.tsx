@@ -13,7 +13,7 @@ import { Empty, Loaded } from '../../ui/States';
 import { LOOKING, patternsIn } from '../../words/looking';
 import { capital, figure } from '../../words/numbers';
 import { chartName } from '../../words/plan';
-import { panelFigure, panelTitle } from '../../words/signals';
+import { panelFigure, panelTitle, spanLabel } from '../../words/signals';
 
 const LASTS = ['60', '200', '500', '2000'];
 
@@ -184,6 +184,7 @@ function modelOf(looked: Looked, drawn: Looked['drawings'][number]): ChartModel 
     spans: (drawn.value == null ? drawn.patterns : []).map((pattern, i) => ({
       ...pattern,
       id: String(i),
+      label: spanLabel(pattern.rule, pattern.side, pattern.panel),
       state: 'reviewed' as const,
     })),
     remarks: [],

@@ -15,7 +15,7 @@ import { ENTRY, ENTRY_KEYS, lastSample, savedInWords } from '../../words/entry';
 import { pieceOf, refusals } from '../../words/failures';
 import { taking } from '../../words/samples';
 import { useMay } from '../../session/session';
-import { OpenSignals, SignalAsks } from '../signals';
+import { EpisodeAsks, OpenEpisodes } from '../signals';
 import { mayBecomeNumber } from './draft';
 import { EventFields } from './EventFields';
 import { MoreFields } from './MoreFields';
@@ -45,9 +45,9 @@ function Entry({ view }: { view: ChartView }) {
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const [asking, setAsking] = useState<string[]>([]);
   const onDone = useCallback((done: Before) => {
-    const raised = done.kind === 'saved' ? done.saved.raised : [];
-    setAsking(raised);
-    if (raised.length === 0) fields.current[0]?.focus();
+    const episodes = done.kind === 'saved' ? done.saved.asking : [];
+    setAsking(episodes);
+    if (episodes.length === 0) fields.current[0]?.focus();
   }, []);
   const entry = useEntry(view, onDone);
   const model = useMemo(() => fromView(view), [view]);
@@ -67,20 +67,19 @@ function Entry({ view }: { view: ChartView }) {
         <Typography color="text.secondary" sx={{ mb: 1.5 }}>
           {c.product} · {c.station} · {taking(c, c.unit)}
         </Typography>
-        {asks === undefined && <OpenSignals of={[c.id]} />}
+        {asks === undefined && <OpenEpisodes of={[c.id]} />}
         {!mayEnter && <Notice kind="caution">{ENTRY.looksOnly}</Notice>}
         {mayEnter && asks === undefined && (
           <Readings entry={entry} view={view} fields={fields} onLeave={() => void navigate('/rounds')} />
         )}
         {entry.before?.kind === 'saved' && asks !== undefined && (
           <>
-            <Notice kind="settled">{savedInWords(entry.before.saved.number, asking.length, 0)}</Notice>
-            <SignalAsks
+            <Notice kind="settled">{savedInWords(entry.before.saved)}</Notice>
+            <EpisodeAsks
               key={asks}
               id={asks}
-              alike={asking.slice(1)}
               onLater={() => setAsking([])}
-              onAnswered={(ids) => setAsking((all) => all.filter((id) => !ids.includes(id)))}
+              onAnswered={() => setAsking((all) => all.filter((id) => id !== asks))}
             />
           </>
         )}
@@ -90,7 +89,7 @@ function Entry({ view }: { view: ChartView }) {
           model={model}
           height={600}
           pencil={pencil}
-          onOpenSignal={(signal) => void navigate(`/signals/${signal}`)}
+          onOpenEpisode={(episode) => void navigate(`/signals/${episode}`)}
         />
         <Stack direction="row" sx={{ justifyContent: 'space-between', mt: 0.5 }}>
           <Typography color="text.secondary">{lastSample(view)}</Typography>

@@ -79,8 +79,7 @@ export function SampleBefore({ before }: { before: Before }) {
       </Notice>
     );
   }
-  const { number, raised, grown } = before.saved;
-  return <Notice kind="settled">{savedInWords(number, raised.length, grown.length)}</Notice>;
+  return <Notice kind="settled">{savedInWords(before.saved)}</Notice>;
 }
 
 /** What the readings typed so far would do. */

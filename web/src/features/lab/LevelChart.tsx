@@ -33,7 +33,7 @@ export function LevelChart({
               model={fromView(view)}
               height={260}
               pencil={pencil}
-              onOpenSignal={(id) => void navigate(`/signals/${id}`)}
+              onOpenEpisode={(id) => void navigate(`/signals/${id}`)}
             />
             <Link component={RouterLink} to={`/charts/${level.characteristic}`}>
               {LAB.openWhole}

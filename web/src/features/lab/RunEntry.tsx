@@ -15,7 +15,7 @@ import { Notice } from '../../ui/Notice';
 import { whyWaiting } from '../../words/failures';
 import { LAB, missingInWords } from '../../words/lab';
 import { RUN_ENTRY } from '../../words/run';
-import { OpenSignals } from '../signals';
+import { OpenEpisodes } from '../signals';
 import { AnalyserOffers } from './AnalyserOffers';
 import { LevelChart } from './LevelChart';
 import {
@@ -134,7 +134,7 @@ export function RunEntry({ bench, repeats }: { bench: Bench; repeats: RunView | 
   const typed = useMemo(() => (value === undefined ? null : { value, flagged }), [value, flagged]);
   return (
     <Stack spacing={2}>
-      <OpenSignals of={cells} />
+      <OpenEpisodes of={cells} />
       <Paper component="section" aria-label={LAB.controlRun} sx={{ p: 2, py: 1 }}>
         {draft.takenAt !== null && <Notice kind="caution">{RUN_ENTRY.firstMeasured(draft.takenAt)}</Notice>}
         <AnalyserOffers

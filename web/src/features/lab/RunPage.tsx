@@ -8,7 +8,7 @@ import { LAB, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
 import { RUN } from '../../words/run';
 import { when } from '../../words/time';
-import { OpenSignals } from '../signals';
+import { OpenEpisodes } from '../signals';
 import { Findings, OutcomeMark } from './OutcomeMark';
 import { RunSteps } from './RunSteps';
 
@@ -49,7 +49,7 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
           </>
         )}
       </Typography>
-      <OpenSignals of={run.judgements.flatMap((j) => j.results.map((r) => r.characteristic))} />
+      <OpenEpisodes of={run.judgements.flatMap((j) => j.results.map((r) => r.characteristic))} />
       <Paper component="section" aria-label={RUN.verdict} sx={{ p: 2, mb: 2 }}>
         <Box role="status" sx={{ fontSize: '1.25rem', mb: 1 }}>
           <OutcomeMark outcome={run.outcome} />

@@ -3,9 +3,10 @@ import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
 import type { ChartView } from '../../api/client';
 import { queries } from '../../api/queries';
+import { episodeLabel } from '../../words/episodes';
 import { PATH_POINTS } from '../../words/limits';
 import { recorded } from '../../words/samples';
-import { spanLabel, STATES } from '../../words/signals';
+import { STATES } from '../../words/signals';
 import { when } from '../../words/time';
 
 /** Everything known about a point: what was recorded, its tags, notes, what happened before it, answers. */
@@ -14,7 +15,7 @@ export function Known({ view, point }: { view: ChartView; point: ChartView['poin
   const before = view.points[place - 1];
   const notes = view.notes.filter((note) => note.point === place);
   const events = view.events.filter((event) => event.at <= point.taken_at && (!before || event.at > before.taken_at));
-  const signals = view.signals.filter((signal) => signal.from <= place && place <= signal.to);
+  const episodes = view.episodes.filter((episode) => episode.from <= place && place <= episode.to);
   const tags = Object.entries(point.tags).map(([name, value]) => `${name} ${value}`);
   return (
     <Box sx={{ mt: 1, display: 'grid', gap: 0.5 }}>
@@ -33,21 +34,21 @@ export function Known({ view, point }: { view: ChartView; point: ChartView['poin
           {note.person}: {note.text}
         </Typography>
       ))}
-      {signals.map((signal) => (
-        <Box key={signal.id}>
-          <Link component={RouterLink} to={`/signals/${signal.id}`}>
-            {spanLabel(signal.rule, signal.side, signal.panel)}
+      {episodes.map((episode) => (
+        <Box key={episode.id}>
+          <Link component={RouterLink} to={`/signals/${episode.id}`}>
+            {episodeLabel(episode.patterns)}
           </Link>
-          , {STATES[signal.state].toLowerCase()}
-          <LastAnswer signal={signal.id} />
+          , {STATES[episode.state].toLowerCase()}
+          <LastAnswer episode={episode.id} />
         </Box>
       ))}
     </Box>
   );
 }
 
-function LastAnswer({ signal }: { signal: string }) {
-  const { data } = useQuery(queries.signal(signal));
+function LastAnswer({ episode }: { episode: string }) {
+  const { data } = useQuery(queries.episode(episode));
   const last = data?.answers[data.answers.length - 1];
   if (!last) return null;
   return (

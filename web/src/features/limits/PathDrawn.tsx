@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { LimitsPath, LimitsView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
 import type { ChartModel } from '../../chart/model';
-import { panelTitle } from '../../words/signals';
+import { panelTitle, spanLabel } from '../../words/signals';
 import { LIMITS } from '../../words/limits';
 import { StretchPick } from './StretchPick';
 
@@ -63,7 +63,16 @@ function modelOf(view: LimitsView, path: LimitsPath, looked: number): ChartModel
     periods: phase ? [{ start: 0, end: samples.length - 1, name: phase.name, state: phase.state }] : [],
     // The patterns of the point that is looked at; all of them would hide the points.
     spans: patterns.flatMap((pattern, i) =>
-      pattern.from <= looked && looked <= pattern.to ? [{ ...pattern, id: String(i), state: 'open' as const }] : [],
+      pattern.from <= looked && looked <= pattern.to
+        ? [
+            {
+              ...pattern,
+              id: String(i),
+              label: spanLabel(pattern.rule, pattern.side, pattern.panel),
+              state: 'open' as const,
+            },
+          ]
+        : [],
     ),
     remarks: [],
     happenings: [],

@@ -14,7 +14,8 @@ import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
 import { POINT } from '../../words/charts';
 import { recorded } from '../../words/samples';
-import { panelFigure, panelName, spanLabel, STATES } from '../../words/signals';
+import { episodeLabel } from '../../words/episodes';
+import { panelFigure, panelName, STATES } from '../../words/signals';
 import { when } from '../../words/time';
 import { ChangeForm, Earlier } from './ChangeForm';
 import { PointDeeds } from './PointDeeds';
@@ -34,7 +35,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
   const point = view.points[place];
   if (!point) return null;
   const { decimals } = view.characteristic;
-  const signals = view.signals.filter((s) => s.from <= place && place <= s.to);
+  const episodes = view.episodes.filter((episode) => episode.from <= place && place <= episode.to);
   const notes = view.notes.filter((n) => n.point === place);
   return (
     <Paper component="section" aria-label={POINT.sample(point.number)} sx={{ p: 2 }}>
@@ -79,15 +80,15 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
           </Typography>
         );
       })}
-      {signals.map((s) => (
-        <Typography key={s.id} sx={{ mt: 1 }}>
+      {episodes.map((episode) => (
+        <Typography key={episode.id} sx={{ mt: 1 }}>
           <Box component="span" aria-hidden sx={{ color: 'error.main' }}>
             ▬{' '}
           </Box>
-          <Link component={RouterLink} to={`/signals/${s.id}`}>
-            {spanLabel(s.rule, s.side, s.panel)}
+          <Link component={RouterLink} to={`/signals/${episode.id}`}>
+            {episodeLabel(episode.patterns)}
           </Link>
-          , {STATES[s.state].toLowerCase()}
+          , {STATES[episode.state].toLowerCase()}
         </Typography>
       ))}
       <PointDeeds characteristic={view.characteristic.id} point={point} />

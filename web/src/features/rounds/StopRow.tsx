@@ -1,7 +1,7 @@
 import { Box, Link } from '@mui/material';
 import { Link as RouterLink } from 'react-router';
 import type { Stop } from '../../api/client';
-import { openSignals } from '../../words/charts';
+import { openEpisodes } from '../../words/charts';
 import { ROUND, stopInWords } from '../../words/rounds';
 import { taking } from '../../words/samples';
 
@@ -88,10 +88,10 @@ export function StopRow({
         )}
       </span>
       <Box component="span" sx={{ color: 'error.main' }}>
-        {stop.open_signals > 0 && (
+        {stop.open_episodes > 0 && (
           <>
             <span aria-hidden>▬ </span>
-            {openSignals(stop.open_signals)}
+            {openEpisodes(stop.open_episodes)}
           </>
         )}
       </Box>

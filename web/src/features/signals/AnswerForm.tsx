@@ -16,12 +16,13 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
-import { answered, api, type Cause, type SignalView } from '../../api/client';
+import { type AnswerView, answered, api, type Cause, type EpisodeView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { useKeys } from '../../ui/useKeys';
+import { madeInWords } from '../../words/explained';
 import { ANSWER, PHRASES } from '../../words/signalPages';
 import { keepAnswer, loadAnswer } from './answerDraft';
 import { useStep } from './useStep';
@@ -32,9 +33,11 @@ const LONGEST = 2000;
 
 const schema = z
   .object({
+    steps: z.array(z.string()),
+    comment: z.string().trim().max(LONGEST, ANSWER.tooLong),
+    held: z.enum(['', 'yes', 'no']),
     cause: z.string().min(1, ANSWER.chooseCause),
     causeText: z.string().trim().max(LONGEST, ANSWER.tooLong),
-    forAll: z.boolean(),
     action: z.string().trim().max(LONGEST, ANSWER.tooLong),
   })
   // Who looked and found nothing has said what was done.
@@ -44,47 +47,47 @@ const schema = z
     message: ANSWER.sayCause,
   });
 
+type Given = z.infer<typeof schema>;
+
 /** Asks for cause and action. */
 export function AnswerForm({
-  signal,
-  alike = [],
+  episode,
   focus = false,
   onLater,
   onAnswered,
   onDirty,
 }: {
-  signal: SignalView;
-  /** Other signals that this answer may hold for too. */
-  alike?: readonly string[];
+  episode: EpisodeView;
   focus?: boolean;
   onLater?: () => void;
-  onAnswered?: (ids: readonly string[]) => void;
+  onAnswered?: () => void;
   onDirty?: (dirty: boolean) => void;
 }) {
   const person = usePerson();
-  const { characteristic } = signal;
-  const causes = useQuery(queries.causes(characteristic));
-  const step = useStep(signal.id, async ({ cause, causeText, action, forAll }: z.infer<typeof schema>) => {
-    const given = {
-      action: action === '' ? ANSWER.lookedOnly : action,
-      nothing_found: cause === NOTHING,
-      cause: cause === OTHER || cause === NOTHING ? null : cause,
-      cause_text: cause === OTHER ? causeText : null,
-    };
-    const answer = (id: string, version: number) =>
-      answered(api.POST('/api/signals/{id}/answers', { params: { path: { id } }, body: { ...given, version } }));
-    const view = await answer(signal.id, signal.version);
-    const others = forAll ? alike : [];
-    for (const id of others) {
-      const other = await answered(api.GET('/api/signals/{id}', { params: { path: { id } } }));
-      await answer(id, other.version);
-    }
-    keepAnswer(person.id, signal.id, null);
-    onAnswered?.([signal.id, ...others]);
+  const causes = useQuery(queries.causes(episode.characteristic));
+  const step = useStep(episode.id, async ({ cause, causeText, action, comment, steps, held }: Given) => {
+    const view = await answered(
+      api.POST('/api/episodes/{id}/answers', {
+        params: { path: { id: episode.id } },
+        body: {
+          version: episode.version,
+          action: action === '' ? ANSWER.lookedOnly : action,
+          nothing_found: cause === NOTHING,
+          cause: cause === OTHER || cause === NOTHING ? null : cause,
+          cause_text: cause === OTHER ? causeText : null,
+          comment: comment === '' ? null : comment,
+          steps,
+          held: held === '' ? null : held === 'yes',
+        },
+      }),
+    );
+    keepAnswer(person.id, episode.id, null);
+    onAnswered?.();
     return view;
   });
-  const blank = { cause: '', causeText: '', action: '', forAll: alike.length > 0 };
-  const [kept] = useState(() => loadAnswer(person.id, signal.id));
+  const made = useQuery(queries.explained(episode.id)).data?.made;
+  const blank: Given = { cause: '', causeText: '', action: '', comment: '', steps: [], held: '' };
+  const [kept] = useState(() => loadAnswer(person.id, episode.id));
   const {
     register,
     control,
@@ -94,7 +97,7 @@ export function AnswerForm({
     getValues,
     subscribe,
     formState: { errors, isDirty },
-  } = useForm({
+  } = useForm<Given>({
     resolver: zodResolver(schema),
     defaultValues: blank,
     ...(kept && { values: { ...blank, ...kept }, resetOptions: { keepDefaultValues: true } }),
@@ -103,10 +106,10 @@ export function AnswerForm({
     () =>
       subscribe({
         formState: { values: true },
-        callback: ({ values: { cause, causeText, action } }) =>
-          keepAnswer(person.id, signal.id, { cause, causeText, action }),
+        callback: ({ values: { cause, causeText, action, comment, steps, held } }) =>
+          keepAnswer(person.id, episode.id, { cause, causeText, action, comment, steps, held }),
       }),
-    [subscribe, person.id, signal.id],
+    [subscribe, person.id, episode.id],
   );
   useEffect(() => onDirty?.(isDirty), [isDirty, onDirty]);
   const cause = useWatch({ control, name: 'cause' });
@@ -115,8 +118,10 @@ export function AnswerForm({
     if (focus && ready) setFocus('cause');
   }, [focus, ready, setFocus]);
   const submit = handleSubmit((given) => step.mutate(given));
+  const before = givenBefore(episode);
   useKeys((event) => {
     if (event.key === 'Enter' && event.ctrlKey) void submit();
+    if (event.key === 'Enter' && event.altKey && before) step.mutate(sameAs(before));
   });
   const say = (phrase: string) => {
     const said = getValues('action').trim();
@@ -127,6 +132,33 @@ export function AnswerForm({
   };
   return (
     <Stack component="form" spacing={1.5} noValidate aria-label={ANSWER.title} onSubmit={(event) => void submit(event)}>
+      {before && (
+        <Button
+          variant="outlined"
+          sx={{ minHeight: 48, justifyContent: 'start', textAlign: 'start' }}
+          disabled={step.isPending}
+          onClick={() => step.mutate(sameAs(before))}
+        >
+          <span>
+            {ANSWER.sameAs(before.at)}: {before.cause ?? ANSWER.nothing}&ensp;<kbd>Alt Enter</kbd>
+          </span>
+        </Button>
+      )}
+      {episode.reaction_plan.length > 0 && (
+        <FormControl>
+          <FormLabel id="steps">{ANSWER.steps}</FormLabel>
+          <Box role="group" aria-labelledby="steps" sx={{ display: 'grid' }}>
+            {episode.reaction_plan.map((step) => (
+              <FormControlLabel
+                key={step}
+                label={step}
+                control={<Checkbox value={step} {...register('steps')} />}
+                sx={{ minHeight: 48, mr: 0 }}
+              />
+            ))}
+          </Box>
+        </FormControl>
+      )}
       <FormControl error={Boolean(errors.cause)}>
         <FormLabel id="cause">{ANSWER.cause}</FormLabel>
         <Controller
@@ -175,13 +207,24 @@ export function AnswerForm({
           </Button>
         ))}
       </Box>
-      {alike.length > 0 && (
-        <FormControlLabel
-          control={<Checkbox defaultChecked {...register('forAll')} />}
-          label={ANSWER.forAll(alike.length)}
-          sx={{ minHeight: 48 }}
-        />
+      {made && (
+        <FormControl>
+          <FormLabel id="held">
+            {madeInWords(made)} {ANSWER.isHeld}
+          </FormLabel>
+          <Controller
+            name="held"
+            control={control}
+            render={({ field }) => (
+              <RadioGroup row aria-labelledby="held" {...field}>
+                <FormControlLabel value="yes" label={ANSWER.held} control={<Radio />} sx={{ minHeight: 48 }} />
+                <FormControlLabel value="no" label={ANSWER.notHeld} control={<Radio />} sx={{ minHeight: 48 }} />
+              </RadioGroup>
+            )}
+          />
+        </FormControl>
       )}
+      <TextInput control={control} name="comment" label={ANSWER.comment} multiline />
       <Failed why={step.error} />
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
         <Button type="submit" variant="contained" disabled={step.isPending}>
@@ -191,6 +234,17 @@ export function AnswerForm({
       </Box>
     </Stack>
   );
+}
+
+/** The answer that stands for what this goes on from: one key gives it again. */
+function givenBefore({ answers, follows }: EpisodeView): AnswerView | null {
+  const standing = answers.findLast(({ review }) => review == null || review.decision === 'accepted');
+  return standing ?? (answers.length === 0 ? (follows?.answer ?? null) : null);
+}
+
+function sameAs({ cause_id: id, cause, action }: AnswerView): Given {
+  const of = id ?? (cause == null ? NOTHING : OTHER);
+  return { cause: of, causeText: id == null ? (cause ?? '') : '', action, comment: '', steps: [], held: '' };
 }
 
 function choices(catalogue: readonly Cause[]): Cause[] {

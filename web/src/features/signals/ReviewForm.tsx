@@ -3,17 +3,17 @@ import { Button, FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, St
 import { useEffect } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
-import { answered, api, type SignalView } from '../../api/client';
+import { answered, api, type EpisodeView } from '../../api/client';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { REVIEW } from '../../words/signalPages';
 import { useStep } from './useStep';
 
-const DECISIONS = ['accepted', 'sent_back', 'overruled'] as const;
+const DECISIONS = ['accepted', 'seen', 'sent_back', 'overruled'] as const;
 
 const schema = z
   .object({ decision: z.enum(DECISIONS), remark: z.string().trim().max(2000, REVIEW.tooLong) })
-  .refine((review) => review.decision === 'accepted' || review.remark !== '', {
+  .refine(({ decision, remark }) => decision === 'accepted' || decision === 'seen' || remark !== '', {
     path: ['remark'],
     message: REVIEW.needsWords,
   });
@@ -22,18 +22,19 @@ type Review = z.infer<typeof schema>;
 
 /** The supervisor's decision. */
 export function ReviewForm({
-  signal,
+  episode,
   onDirty,
   onReviewed,
 }: {
-  signal: SignalView;
+  episode: EpisodeView;
   onDirty: (dirty: boolean) => void;
   onReviewed: () => void;
 }) {
-  const { id, version } = signal;
+  const { id, version, steps, state } = episode;
+  const late = state === 'found_late';
   const step = useStep(id, ({ decision, remark }: Review) =>
     answered(
-      api.POST('/api/signals/{id}/reviews', {
+      api.POST('/api/episodes/{id}/reviews', {
         params: { path: { id } },
         body: { version, decision, remark: remark === '' ? null : remark },
       }),
@@ -45,7 +46,7 @@ export function ReviewForm({
     formState: { isDirty },
   } = useForm<Review>({
     resolver: zodResolver(schema),
-    defaultValues: { decision: 'accepted', remark: '' },
+    defaultValues: { decision: late ? 'seen' : 'accepted', remark: '' },
   });
   useEffect(() => onDirty(isDirty), [isDirty, onDirty]);
   const decision = useWatch({ control, name: 'decision' });
@@ -59,7 +60,9 @@ export function ReviewForm({
           control={control}
           render={({ field }) => (
             <RadioGroup aria-labelledby="decision" {...field}>
-              {DECISIONS.filter((value) => value !== 'sent_back' || signal.cleared_by == null).map((value) => (
+              {DECISIONS.filter(
+                (value) => late === (value === 'seen') && (value !== 'sent_back' || steps.send_back),
+              ).map((value) => (
                 <FormControlLabel
                   key={value}
                   value={value}

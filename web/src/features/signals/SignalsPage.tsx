@@ -1,19 +1,28 @@
-import { Box, Link, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { Box, Button, Link, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link as RouterLink, useSearchParams } from 'react-router';
-import type { SignalState, SignalView } from '../../api/client';
+import type { EpisodeRow, SignalState } from '../../api/client';
 import { queries } from '../../api/queries';
+import { useMay } from '../../session/session';
 import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
+import { episodeSentence } from '../../words/episodes';
 import { SIGNALS_LIST, standing } from '../../words/signalPages';
-import { sentence } from '../../words/signals';
 import { when } from '../../words/time';
+import { ReviewMany } from './ReviewMany';
 
-const FILTERS: readonly (SignalState | 'all')[] = ['open', 'answered', 'reviewed', 'all'];
+const FILTERS: readonly (SignalState | 'all')[] = ['open', 'sent_back', 'answered', 'found_late', 'reviewed', 'all'];
 
-const COLUMNS: GridColDef<SignalView>[] = [
+/** What may be decided on many at once, by the state they are in. */
+const DECIDED_AT_ONCE: Partial<Record<SignalState | 'all', 'accepted' | 'seen'>> = {
+  answered: 'accepted',
+  found_late: 'seen',
+};
+
+const COLUMNS: GridColDef<EpisodeRow>[] = [
   {
     field: 'state',
     headerName: SIGNALS_LIST.columns.state,
@@ -25,7 +34,7 @@ const COLUMNS: GridColDef<SignalView>[] = [
     headerName: SIGNALS_LIST.columns.sentence,
     flex: 2,
     minWidth: 280,
-    valueGetter: (_, row) => sentence(row),
+    valueGetter: (_, row) => episodeSentence(row),
     renderCell: ({ row, value }) => (
       <Link component={RouterLink} to={`/signals/${row.id}`} sx={{ color: 'text.primary' }}>
         {value}
@@ -58,7 +67,10 @@ export default function SignalsPage() {
   const [params, setParams] = useSearchParams();
   const asked = params.get('state');
   const filter = FILTERS.find((f) => f === asked) ?? 'open';
-  const query = useQuery(queries.signals(filter));
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const mayReview = useMay('review_signal');
+  const decision = mayReview ? DECIDED_AT_ONCE[filter] : undefined;
+  const query = useInfiniteQuery(queries.episodes(filter));
   return (
     <Box>
       <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
@@ -67,7 +79,11 @@ export default function SignalsPage() {
           exclusive
           value={filter}
           aria-label={SIGNALS_LIST.which}
-          onChange={(_, value: string | null) => value && setParams({ state: value })}
+          onChange={(_, value: string | null) => {
+            if (value === null) return;
+            setChosen([]);
+            setParams({ state: value });
+          }}
         >
           {FILTERS.map((f) => (
             <ToggleButton key={f} value={f}>
@@ -76,12 +92,32 @@ export default function SignalsPage() {
           ))}
         </ToggleButtonGroup>
       </Box>
-      <Loaded query={query} what={SIGNALS_LIST.signals}>
-        {(signals) =>
-          signals.length === 0 ? (
+      <Loaded query={query} what={SIGNALS_LIST.episodes}>
+        {({ pages }) =>
+          pages[0]?.length === 0 ? (
             <Empty>{SIGNALS_LIST.nothing[filter]}</Empty>
           ) : (
-            <List label={SIGNALS_LIST.title} rows={signals} columns={COLUMNS} rowId={(signal) => signal.id} />
+            <>
+              {decision && chosen.length > 0 && (
+                <ReviewMany
+                  chosen={pages.flat().filter(({ id }) => chosen.includes(id))}
+                  decision={decision}
+                  onDone={() => setChosen([])}
+                />
+              )}
+              <List
+                label={SIGNALS_LIST.title}
+                rows={pages.flat()}
+                columns={COLUMNS}
+                rowId={(episode) => episode.id}
+                onChoose={decision && setChosen}
+              />
+              {query.hasNextPage && (
+                <Button sx={{ mt: 1 }} disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+                  {SIGNALS_LIST.more}
+                </Button>
+              )}
+            </>
           )
         }
       </Loaded>

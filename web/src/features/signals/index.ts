@@ -1,2 +1,2 @@
-export { OpenSignals } from './OpenSignals';
-export { SignalAsks } from './SignalAsks';
+export { EpisodeAsks } from './EpisodeAsks';
+export { OpenEpisodes } from './OpenEpisodes';

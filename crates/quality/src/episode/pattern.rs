@@ -1,0 +1,61 @@
+//! What an episode says of its points, the most telling first.
+
+use serde::{Deserialize, Serialize};
+use spc::chart::Statistic;
+use spc::rules::{Rule, Side};
+
+/// A signal, by what it found.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Found {
+    /// The rule that was broken.
+    pub rule: Rule,
+    /// Where.
+    pub panel: Statistic,
+    /// On which side.
+    pub side: Option<Side>,
+    /// How many tested points the pattern has.
+    pub points: usize,
+}
+
+/// One rule in an episode.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Pattern {
+    /// The rule that was broken.
+    pub rule: Rule,
+    /// Where.
+    pub panel: Statistic,
+    /// On which side.
+    pub side: Option<Side>,
+    /// Points of its longest signal.
+    pub points: usize,
+    /// How many signals there are.
+    pub signals: usize,
+}
+
+/// How soon it is said: what lasts tells more of a shift than a single point beyond, and that more than points
+/// near a limit; what has no side tells least of where the process went.
+fn rank(rule: Rule) -> u8 {
+    match rule {
+        Rule::OneSide { .. } | Rule::Trend { .. } => 0,
+        Rule::Beyond { .. } => 1,
+        Rule::MOfN { .. } => 2,
+        Rule::Avoiding { .. } | Rule::Alternating { .. } | Rule::Hugging { .. } => 3,
+    }
+}
+
+/// The rules of an episode, the most telling first; among their like the longest, then the more frequent.
+pub fn patterns(found: &[Found]) -> Vec<Pattern> {
+    let mut patterns: Vec<Pattern> = Vec::new();
+    for &Found { rule, panel, side, points } in found {
+        match patterns.iter_mut().find(|p| (p.rule, p.panel, p.side) == (rule, panel, side)) {
+            Some(pattern) => {
+                pattern.points = pattern.points.max(points);
+                pattern.signals += 1;
+            }
+            None => patterns.push(Pattern { rule, panel, side, points, signals: 1 }),
+        }
+    }
+    patterns.sort_by_key(|p| (rank(p.rule), std::cmp::Reverse((p.points, p.signals)), p.rule.window()));
+    patterns
+}

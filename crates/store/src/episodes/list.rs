@@ -1,0 +1,156 @@
+//! Episodes in lists.
+
+use chrono::{DateTime, Utc};
+use quality::episode::{Aspect, Found, Pattern, patterns};
+use quality::signal::SignalState;
+use serde::{Deserialize, Serialize};
+use spc::rules::Side;
+use sqlx::PgPool;
+use sqlx::types::Json;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{StoreError, word};
+
+/// An episode as a line of a list.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct EpisodeRow {
+    pub id: Uuid,
+    /// The characteristic it was found on.
+    pub characteristic: Uuid,
+    pub name: String,
+    pub station: String,
+    /// On what.
+    pub product: String,
+    /// What of the process it speaks of.
+    pub aspect: Aspect,
+    /// High or low; nothing where no signal says so.
+    pub side: Option<Side>,
+    /// Number of its first sample.
+    pub from_number: i64,
+    /// Number of its last sample.
+    pub to_number: i64,
+    /// When the first of its samples was taken.
+    pub since: DateTime<Utc>,
+    /// When the last of its samples was taken.
+    pub until: DateTime<Utc>,
+    /// When its first signal was raised.
+    pub raised_at: DateTime<Utc>,
+    /// Where it stands.
+    pub state: SignalState,
+    /// Counts its changes; a review names the one that was seen.
+    pub version: i32,
+    /// Against trial limits alone.
+    pub trial: bool,
+    /// Nothing of it holds any more.
+    pub gone: bool,
+    /// The rules that were broken, the most telling first.
+    pub patterns: Vec<Pattern>,
+    /// The last answer, in a word: its cause, or nothing where nothing was found.
+    pub cause: Option<String>,
+    /// Who gave it.
+    pub answered_by: Option<String>,
+}
+
+/// Which episodes to list, the latest raised first.
+#[derive(Debug, Clone, Default)]
+pub struct EpisodeFilter {
+    /// Only in one of these states; in any where there is none.
+    pub states: Vec<SignalState>,
+    /// Only of this characteristic.
+    pub characteristic: Option<Uuid>,
+    /// Only of this station.
+    pub station: Option<Uuid>,
+    /// Only those behind this one in the list: when it was raised, and its id.
+    pub behind: Option<(DateTime<Utc>, Uuid)>,
+}
+
+/// At most `most` episodes. What went away before anybody answered asks nothing of anybody, and is not listed.
+pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Vec<EpisodeRow>, StoreError> {
+    let states = filter.states.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
+    sqlx::query!(
+        r#"select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
+                  e.from_number, e.to_number, e.from_taken_at, e.to_taken_at, e.raised_at, e.state, e.version,
+                  e.trial, e.gone,
+                  found.signals as "signals!: Json<Vec<Found>>", last.cause as "cause?", last.person as "answered_by?"
+           from episode e
+           join characteristic c on c.id = e.characteristic_id
+           join station st on st.id = c.station_id
+           join product p on p.id = c.product_id
+           cross join lateral (
+               select coalesce(jsonb_agg(jsonb_build_object('rule', g.rule, 'panel', g.panel, 'side', g.side, 'points',
+                   (select count(*) from sample s where s.characteristic_id = g.characteristic_id
+                        and (s.taken_at, s.number) >= (f.taken_at, f.number)
+                        and (s.taken_at, s.number) <= (t.taken_at, t.number) and not s.gap and not s.aside))
+                   order by f.taken_at, f.number, g.id), '[]') as signals
+               from signal g join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
+               where g.episode_id = e.id and (g.withdrawn_at is null or e.gone)) found
+           left join lateral (
+               select coalesce(k.name, a.cause_text) as cause, ap.name as person
+               from signal g join answer_of o on o.signal_id = g.id join answer a on a.id = o.answer_id
+               join person ap on ap.id = a.person_id left join cause k on k.id = a.cause_id
+               where g.episode_id = e.id order by a.at desc limit 1) last on true
+           where (cardinality($1::text[]) = 0 or e.state = any($1)) and ($2::uuid is null or e.characteristic_id = $2)
+             and ($3::uuid is null or c.station_id = $3)
+             and (e.raised_at, e.id) < (coalesce($4, 'infinity'::timestamptz), coalesce($5, e.id))
+             and (not e.gone or e.state in ('answered', 'reviewed')) and e.joined is null
+           order by e.raised_at desc, e.id desc
+           limit $6"#,
+        &states,
+        filter.characteristic,
+        filter.station,
+        filter.behind.map(|behind| behind.0),
+        filter.behind.map(|behind| behind.1),
+        most
+    )
+    .fetch_all(pool)
+    .await?
+    .into_iter()
+    .map(|row| {
+        Ok(EpisodeRow {
+            id: row.id,
+            characteristic: row.characteristic_id,
+            name: row.name,
+            station: row.station,
+            product: row.product,
+            aspect: word::value(row.aspect)?,
+            side: row.side.map(word::value).transpose()?,
+            from_number: row.from_number,
+            to_number: row.to_number,
+            since: row.from_taken_at,
+            until: row.to_taken_at,
+            raised_at: row.raised_at,
+            state: word::value(row.state)?,
+            version: row.version,
+            trial: row.trial,
+            gone: row.gone,
+            patterns: patterns(&row.signals.0),
+            cause: row.cause,
+            answered_by: row.answered_by,
+        })
+    })
+    .collect()
+}
+
+/// Episodes of a characteristic that ask a technician.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct WaitingEpisodes {
+    pub characteristic: Uuid,
+    /// How many wait.
+    pub count: i64,
+    /// The one that has waited longest.
+    pub first: Uuid,
+}
+
+/// How many episodes wait for an answer, by characteristic; those without any are left out.
+pub async fn waiting(pool: &PgPool) -> Result<Vec<WaitingEpisodes>, StoreError> {
+    Ok(sqlx::query_as!(
+        WaitingEpisodes,
+        r#"select characteristic_id as characteristic, count(*) as "count!",
+                  (array_agg(id order by raised_at, id))[1] as "first!"
+           from episode where state in ('open', 'sent_back') and not gone
+           group by characteristic_id"#
+    )
+    .fetch_all(pool)
+    .await?)
+}

@@ -1,0 +1,72 @@
+//! Where an episode stands, as the rules of its life see it.
+
+use quality::episode::Stage;
+use quality::object::ObjectKind;
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use crate::act::Act;
+use crate::{StoreError, word};
+
+/// An episode that is held until the act ends.
+pub(super) struct Held {
+    pub id: Uuid,
+    pub characteristic: Uuid,
+    pub stage: Stage,
+}
+
+/// The episode that one belongs to now: itself, or the one that it was joined to.
+pub(super) async fn joined(conn: &mut PgConnection, id: Uuid) -> Result<Uuid, StoreError> {
+    Ok(sqlx::query_scalar!(
+        r#"with recursive way as (select id, joined from episode where id = $1
+                                  union select e.id, e.joined from episode e join way on e.id = way.joined)
+           select id as "id!" from way where joined is null"#,
+        id
+    )
+    .fetch_optional(conn)
+    .await?
+    .ok_or(StoreError::Missing(ObjectKind::Episode))?)
+}
+
+/// Takes an episode: its characteristic, so that nobody judges or answers there meanwhile.
+pub(super) async fn hold(act: &mut Act, id: Uuid) -> Result<Held, StoreError> {
+    let id = joined(act.conn(), id).await?;
+    let characteristic =
+        sqlx::query_scalar!("select characteristic_id from episode where id = $1", id).fetch_one(act.conn()).await?;
+    act.take(characteristic).await?;
+    let stage = stage(act.conn(), id).await?;
+    Ok(Held { id, characteristic, stage })
+}
+
+/// Where it stands, and who has a part in it.
+pub(super) async fn stage(conn: &mut PgConnection, id: Uuid) -> Result<Stage, StoreError> {
+    let row = sqlx::query!(
+        r#"with waiting as (select * from signal where episode_id = $1 and state <> 'reviewed'),
+           flagged as (
+               select s.id, s.person_id from waiting g
+               join sample a on a.id = g.at_sample join sample t on t.id = g.to_sample
+               join sample s on s.characteristic_id = g.characteristic_id
+                    and (s.taken_at, s.number) >= (a.taken_at, a.number)
+                    and (s.taken_at, s.number) <= (t.taken_at, t.number)
+               where g.withdrawn_at is null and not s.gap)
+           select state, version, gone,
+                  array(select distinct answered_by from waiting where state = 'answered' and answered_by is not null)
+                      as "answered_by!: Vec<Uuid>",
+                  array(select distinct cleared_by from waiting where cleared_by is not null) as "cleared_by!: Vec<Uuid>",
+                  array(select person_id from flagged union
+                        select c.person_id from correction c join flagged on flagged.id = c.sample_id)
+                      as "sampled_by!: Vec<Uuid>"
+           from episode where id = $1"#,
+        id
+    )
+    .fetch_one(conn)
+    .await?;
+    Ok(Stage {
+        state: word::value(row.state)?,
+        version: row.version,
+        gone: row.gone,
+        answered_by: row.answered_by,
+        cleared_by: row.cleared_by,
+        sampled_by: row.sampled_by,
+    })
+}

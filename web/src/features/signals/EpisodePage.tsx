@@ -1,0 +1,220 @@
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import type { EpisodeView, ReviewView } from '../../api/client';
+import { queries } from '../../api/queries';
+import { useMay } from '../../session/session';
+import { ControlChart } from '../../chart/ControlChart';
+import { fromView } from '../../chart/fromView';
+import { Notice } from '../../ui/Notice';
+import { StateMark } from '../../ui/StateMark';
+import { Loaded } from '../../ui/States';
+import { episodeMeaning, episodeSentence } from '../../words/episodes';
+import { EPISODE, openFor } from '../../words/signalPages';
+import { DECISIONS, raisedAgainst, spanLabel } from '../../words/signals';
+import { AnswerForm } from './AnswerForm';
+import { Explained } from './Explained';
+import { ReviewForm } from './ReviewForm';
+
+export function EpisodePage() {
+  const { id = '' } = useParams();
+  const query = useQuery(queries.episode(id));
+  return (
+    <Loaded query={query} what={EPISODE.episode}>
+      {(episode) => <Episode episode={episode} />}
+    </Loaded>
+  );
+}
+
+function Episode({ episode }: { episode: EpisodeView }) {
+  const { answers, follows, reviews, signals, state } = episode;
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '432px minmax(0, 1fr)' },
+        gap: 2,
+        alignItems: 'start',
+      }}
+    >
+      <Box>
+        <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
+          <StateMark state={state} />
+          <Typography color="text.secondary">
+            {episode.steps.answer ? openFor(episode.raised_at) : EPISODE.raised(episode.raised_at)}
+          </Typography>
+        </Stack>
+        <Typography variant="h1" sx={{ mt: 1 }}>
+          {episodeSentence(episode)}
+        </Typography>
+        <Typography sx={{ mt: 0.5 }}>
+          <Link component={RouterLink} to={`/charts/${episode.characteristic}`}>
+            {episode.name}
+          </Link>{' '}
+          · {episode.product} · {episode.station}
+        </Typography>
+        <Typography color="text.secondary" sx={{ mt: 0.5 }}>
+          {episodeMeaning(episode)} {state === 'found_late' && EPISODE.foundLate} {episode.gone && EPISODE.gone}
+        </Typography>
+        {follows && (
+          <Typography sx={{ mt: 0.5 }}>
+            <Link component={RouterLink} to={`/signals/${follows.id}`}>
+              {EPISODE.goesOnFrom(follows.from_number, follows.to_number)}
+            </Link>
+          </Typography>
+        )}
+        <Stack spacing={1} sx={{ my: 2 }}>
+          {answers.map((answer) => (
+            <Paper key={answer.id} component="article" sx={{ p: 1.5 }}>
+              <Typography color="text.secondary" variant="body2">
+                {EPISODE.answered(answer.person, answer.at)}
+                {answer.signals.length < signals.length &&
+                  `, ${EPISODE.answeredPart(answer.signals.length, signals.length)}`}
+              </Typography>
+              <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? EPISODE.nothingFound}</Typography>
+              <Typography>{answer.action}</Typography>
+              {answer.comment != null && <Typography>{answer.comment}</Typography>}
+              {answer.steps.map((step) => (
+                <Typography key={step}>✓ {step}</Typography>
+              ))}
+              {answer.held != null && <Typography>{answer.held ? EPISODE.held : EPISODE.notHeld}</Typography>}
+              {answer.review && (
+                <Box sx={{ mt: 1, pt: 1, borderTop: 1, borderColor: 'divider' }}>
+                  <Reviewed review={answer.review} />
+                </Box>
+              )}
+            </Paper>
+          ))}
+          {reviews.map((review) => (
+            <Paper key={review.at} component="article" sx={{ p: 1.5 }}>
+              <Reviewed review={review} />
+            </Paper>
+          ))}
+        </Stack>
+        <NextStep episode={episode} />
+        <Explained episode={episode} />
+        <Findings episode={episode} />
+      </Box>
+      <Surroundings episode={episode} />
+    </Box>
+  );
+}
+
+function Reviewed({ review }: { review: ReviewView }) {
+  return (
+    <>
+      <Typography color="text.secondary" variant="body2">
+        {EPISODE.reviewed(review.person, review.at)}
+      </Typography>
+      <Typography sx={{ fontWeight: 600 }}>{DECISIONS[review.decision]}</Typography>
+      {review.remark && <Typography>{review.remark}</Typography>}
+    </>
+  );
+}
+
+/**
+ * What this person can do about the episode now. While something is typed the form stays as it is,
+ * even when somebody else acts on it first.
+ */
+function NextStep({ episode }: { episode: EpisodeView }) {
+  const [dirty, setDirty] = useState(false);
+  const [held, setHeld] = useState(episode);
+  if (!dirty && held !== episode) setHeld(episode);
+  const done = () => setDirty(false);
+  return (
+    <>
+      {dirty && held.version !== episode.version && (
+        <Notice kind="caution">
+          {EPISODE.actedFirst}
+          <Button color="inherit" variant="outlined" sx={{ display: 'block', mt: 1 }} onClick={done}>
+            {EPISODE.putAway}
+          </Button>
+        </Notice>
+      )}
+      <Step key={`${held.state} ${held.version}`} episode={held} onDirty={setDirty} onDone={done} />
+    </>
+  );
+}
+
+function Step({
+  episode,
+  onDirty,
+  onDone,
+}: {
+  episode: EpisodeView;
+  onDirty: (dirty: boolean) => void;
+  onDone: () => void;
+}) {
+  const mayAnswer = useMay('answer_signal');
+  const mayReview = useMay('review_signal');
+  const { steps } = episode;
+  const late = episode.state === 'found_late';
+  const review = steps.review && mayReview && (
+    <Paper sx={{ p: 2 }}>
+      <ReviewForm episode={episode} onDirty={onDirty} onReviewed={onDone} />
+    </Paper>
+  );
+  if (steps.answer && (!late || mayReview)) {
+    if (!mayAnswer) return null;
+    return (
+      <Stack spacing={2}>
+        {review}
+        <Paper sx={{ p: 2 }}>
+          <AnswerForm episode={episode} onDirty={onDirty} onAnswered={onDone} />
+        </Paper>
+      </Stack>
+    );
+  }
+  if (!steps.review && steps.not_theirs == null) return null;
+  if (!mayReview) return <Typography color="text.secondary">{EPISODE.waitsForSupervisor}</Typography>;
+  if (steps.not_theirs != null)
+    return <Typography color="text.secondary">{EPISODE.notTheirs[steps.not_theirs]}</Typography>;
+  return review;
+}
+
+/** Each rule that was broken, with the figures it was broken against. */
+function Findings({ episode }: { episode: EpisodeView }) {
+  const { decimals, signals, trial, unit } = episode;
+  return (
+    <Box component="section" aria-label={EPISODE.signals(signals.length)} sx={{ mt: 2 }}>
+      <Typography variant="h3">{EPISODE.signals(signals.length)}</Typography>
+      <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+        {signals.map((signal) => (
+          <Box component="li" key={signal.id} sx={{ mt: 0.5 }}>
+            {spanLabel(signal.rule, signal.side, signal.panel)}, {EPISODE.samples(signal.from_number, signal.to_number)}
+            <Typography color="text.secondary" variant="body2">
+              {raisedAgainst({ ...signal, decimals, trial, unit })} {signal.late && EPISODE.foundAmong}
+            </Typography>
+            {signal.withdrawn_at != null && signal.withdrawn_reason != null && (
+              <Notice kind="caution">
+                {EPISODE.withdrawn(signal.withdrawn_at, signal.withdrawn_reason)}{' '}
+                {signal.cleared_by != null && EPISODE.cleared(signal.cleared_by)}
+              </Notice>
+            )}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+/** The chart around the pattern. */
+function Surroundings({ episode }: { episode: EpisodeView }) {
+  const navigate = useNavigate();
+  const { characteristic: id, to_sample: until } = episode;
+  const last = Math.min(200, episode.to_number - episode.from_number + 30);
+  const query = useQuery(queries.chartAround(id, until, last));
+  const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
+  return (
+    <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
+      <Loaded query={query} what={EPISODE.theChart}>
+        {() =>
+          model && (
+            <ControlChart model={model} height={600} onOpenEpisode={(other) => void navigate(`/signals/${other}`)} />
+          )
+        }
+      </Loaded>
+    </Paper>
+  );
+}
