@@ -72,7 +72,7 @@ test('a signal that was left is asked where the work is, and a waiting entry tha
   await expect(page.getByRole('status').filter({ hasText: /wait(s)? for an answer/ })).toBeVisible();
 
   await page.route('**/samples', (route) => route.abort());
-  await page.getByLabel('Reading').fill('880');
+  await page.getByLabel('Reading').fill('100');
   await page.keyboard.press('Enter');
   await expect(page.getByText('is kept on this device', { exact: false })).toBeVisible();
   await page.goto(`${nuvek.url}/charts`);

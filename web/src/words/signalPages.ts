@@ -104,7 +104,7 @@ export const ANSWER = {
   lookedOnly: 'Looked, nothing found.',
   tooLong: 'This is longer than 2000 characters.',
   phrases: 'Ready phrases',
-  steps: 'Reaction plan: what was done of it',
+  steps: 'Reaction plan, step by step',
   comment: 'What else there is to say',
   isHeld: 'Is it held?',
   held: 'It is held',

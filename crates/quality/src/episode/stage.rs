@@ -139,8 +139,9 @@ impl Stage {
             return Err(EpisodeRefusal::NotFrom(self.state));
         }
         let own = [
-            (NotTheirs::OwnAnswer, &self.answered_by),
+            // What somebody made go away counts as answered by them.
             (NotTheirs::OwnChange, &self.cleared_by),
+            (NotTheirs::OwnAnswer, &self.answered_by),
             (NotTheirs::OwnSample, &self.sampled_by),
         ];
         if let Some((why, _)) = own.into_iter().find(|(_, people)| people.contains(&reviewer)) {

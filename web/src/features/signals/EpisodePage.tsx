@@ -93,10 +93,12 @@ function Episode({ episode }: { episode: EpisodeView }) {
           ))}
         </Stack>
         <NextStep episode={episode} />
+      </Box>
+      <Box>
+        <Surroundings episode={episode} />
         <Explained episode={episode} />
         <Findings episode={episode} />
       </Box>
-      <Surroundings episode={episode} />
     </Box>
   );
 }
@@ -176,15 +178,19 @@ function Step({
 /** Each rule that was broken, with the figures it was broken against. */
 function Findings({ episode }: { episode: EpisodeView }) {
   const { decimals, signals, trial, unit } = episode;
+  const against = signals.map((signal) => raisedAgainst({ ...signal, decimals, trial, unit }));
+  // Most often it was one set of limits; it is said once then.
+  const same = new Set(against).size === 1;
   return (
     <Box component="section" aria-label={EPISODE.signals(signals.length)} sx={{ mt: 2 }}>
       <Typography variant="h3">{EPISODE.signals(signals.length)}</Typography>
+      {same && <Typography color="text.secondary">{against[0]}</Typography>}
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-        {signals.map((signal) => (
+        {signals.map((signal, i) => (
           <Box component="li" key={signal.id} sx={{ mt: 0.5 }}>
             {spanLabel(signal.rule, signal.side, signal.panel)}, {EPISODE.samples(signal.from_number, signal.to_number)}
             <Typography color="text.secondary" variant="body2">
-              {raisedAgainst({ ...signal, decimals, trial, unit })} {signal.late && EPISODE.foundAmong}
+              {!same && against[i]} {signal.late && EPISODE.foundAmong}
             </Typography>
             {signal.withdrawn_at != null && signal.withdrawn_reason != null && (
               <Notice kind="caution">
@@ -207,11 +213,11 @@ function Surroundings({ episode }: { episode: EpisodeView }) {
   const query = useQuery(queries.chartAround(id, until, last));
   const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
   return (
-    <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
+    <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1 }}>
       <Loaded query={query} what={EPISODE.theChart}>
         {() =>
           model && (
-            <ControlChart model={model} height={600} onOpenEpisode={(other) => void navigate(`/signals/${other}`)} />
+            <ControlChart model={model} height={460} onOpenEpisode={(other) => void navigate(`/signals/${other}`)} />
           )
         }
       </Loaded>
