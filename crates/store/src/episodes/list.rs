@@ -69,11 +69,19 @@ pub struct EpisodeFilter {
 pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Vec<EpisodeRow>, StoreError> {
     let states = filter.states.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
-        r#"select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
+        // The page is found first; what its lines say is looked up for them alone.
+        r#"with page as (
+               select e.* from episode e join characteristic c on c.id = e.characteristic_id
+               where (cardinality($1::text[]) = 0 or e.state = any($1))
+                 and ($2::uuid is null or e.characteristic_id = $2) and ($3::uuid is null or c.station_id = $3)
+                 and (e.raised_at, e.id) < (coalesce($4, 'infinity'::timestamptz), coalesce($5, e.id))
+                 and (not e.gone or e.state in ('answered', 'reviewed')) and e.joined is null
+               order by e.raised_at desc, e.id desc limit $6)
+           select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
                   e.from_number, e.to_number, e.from_taken_at, e.to_taken_at, e.raised_at, e.state, e.version,
                   e.trial, e.gone,
                   found.signals as "signals!: Json<Vec<Found>>", last.cause as "cause?", last.person as "answered_by?"
-           from episode e
+           from page e
            join characteristic c on c.id = e.characteristic_id
            join station st on st.id = c.station_id
            join product p on p.id = c.product_id
@@ -90,12 +98,7 @@ pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Ve
                from signal g join answer_of o on o.signal_id = g.id join answer a on a.id = o.answer_id
                join person ap on ap.id = a.person_id left join cause k on k.id = a.cause_id
                where g.episode_id = e.id order by a.at desc limit 1) last on true
-           where (cardinality($1::text[]) = 0 or e.state = any($1)) and ($2::uuid is null or e.characteristic_id = $2)
-             and ($3::uuid is null or c.station_id = $3)
-             and (e.raised_at, e.id) < (coalesce($4, 'infinity'::timestamptz), coalesce($5, e.id))
-             and (not e.gone or e.state in ('answered', 'reviewed')) and e.joined is null
-           order by e.raised_at desc, e.id desc
-           limit $6"#,
+           order by e.raised_at desc, e.id desc"#,
         &states,
         filter.characteristic,
         filter.station,
