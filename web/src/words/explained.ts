@@ -1,4 +1,5 @@
 import type { Explained } from '../api/client';
+import { capital } from './numbers';
 import { DECISIONS } from './signals';
 import { onDay, when } from './time';
 
@@ -30,7 +31,7 @@ export function changedInWords({ tag, before, after }: Of<'changed'>): string {
   if (before == null) return `It begins with ${tag} ${after ?? ''}.`;
   return after == null
     ? `It begins without ${tag}, which was ${before}.`
-    : `${tag} changed from ${before} to ${after}.`;
+    : `${capital(tag)} changed from ${before} to ${after}.`;
 }
 
 export function eventInWords({ at, kind, lot, text }: Of<'events'>): string {

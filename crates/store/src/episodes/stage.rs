@@ -17,7 +17,7 @@ pub(super) struct Held {
 
 /// The episode that one belongs to now: itself, or the one that it was joined to.
 pub(super) async fn joined(conn: &mut PgConnection, id: Uuid) -> Result<Uuid, StoreError> {
-    Ok(sqlx::query_scalar!(
+    sqlx::query_scalar!(
         r#"with recursive way as (select id, joined from episode where id = $1
                                   union select e.id, e.joined from episode e join way on e.id = way.joined)
            select id as "id!" from way where joined is null"#,
@@ -25,7 +25,7 @@ pub(super) async fn joined(conn: &mut PgConnection, id: Uuid) -> Result<Uuid, St
     )
     .fetch_optional(conn)
     .await?
-    .ok_or(StoreError::Missing(ObjectKind::Episode))?)
+    .ok_or(StoreError::Missing(ObjectKind::Episode))
 }
 
 /// Takes an episode: its characteristic, so that nobody judges or answers there meanwhile.

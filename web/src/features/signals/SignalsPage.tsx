@@ -79,6 +79,7 @@ export default function SignalsPage() {
           exclusive
           value={filter}
           aria-label={SIGNALS_LIST.which}
+          sx={{ flexWrap: 'wrap' }}
           onChange={(_, value: string | null) => {
             if (value === null) return;
             setChosen([]);
