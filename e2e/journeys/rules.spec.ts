@@ -14,7 +14,7 @@ test('rules are kept under a name, replayed over history, changed as a version, 
   );
   await page.goto(`${nuvek.url}/plan/characteristics/${wall?.id}`);
   const replayed = page.getByRole('region', { name: 'Replayed over its own history' });
-  await expect(replayed).toContainText(/they would have raised \d+ signals?\./);
+  await expect(replayed).toContainText(/they would have raised \d+ episodes?\./);
   // Rules as they are find what they found: none with a cause is missed.
   await expect(replayed).toContainText('and missed 0.');
 
@@ -35,7 +35,7 @@ test('rules are kept under a name, replayed over history, changed as a version, 
       since: new Date(Date.now() - 8 * 7 * 86_400_000).toISOString(),
     },
   });
-  const figures = (await told.json()) as { found: number; missed: number; spared: number; signals: number };
+  const figures = (await told.json()) as { found: number; missed: number; spared: number; episodes: number };
   await expect(replayed).toContainText(`they would have found ${figures.found} and missed ${figures.missed}.`);
 
   await page.getByRole('button', { name: 'Keep these rules under a name …' }).click();

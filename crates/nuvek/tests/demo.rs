@@ -48,18 +48,20 @@ async fn eight_weeks_with_their_stories(pool: PgPool) {
                  where p.name = 'Clay lot K-17' and l.state = 'in_force'";
     assert_eq!(count(&pool, shift).await, 1);
     let told = "select count(*) from signal g join characteristic c on c.id = g.characteristic_id
-                join answer a on a.signal_id = g.id join review r on r.answer_id = a.id
+                join review_of o on o.signal_id = g.id join review r on r.id = o.review_id
+                join answer a on a.id = o.answer_id
                 join cause k on k.id = a.cause_id
                 where c.name = 'Viscosity' and k.name = 'Water content of the slip' and r.decision = 'accepted'";
     assert!(count(&pool, told).await >= 1, "one bad sample with a good answer");
-    let sent_back = "select count(*) from signal g join review r on r.signal_id = g.id
-                     where r.decision = 'sent_back' and g.state = 'open'";
+    let sent_back =
+        "select count(*) from signal g join review_of o on o.signal_id = g.id join review r on r.id = o.review_id
+                     where r.decision = 'sent_back' and g.state = 'sent_back'";
     assert!(count(&pool, sent_back).await >= 1);
     let wear = "select count(*) from signal g join characteristic c on c.id = g.characteristic_id
                 join station s on s.id = c.station_id
                 where s.name = 'Casting line 2' and g.state = 'open' and g.raised_at > now() - interval '1 day'";
     assert!(count(&pool, wear).await >= 1, "tool wear shows now");
-    let waiting = "select count(*) from signal where state = 'answered'";
+    let waiting = "select count(*) from episode where state = 'answered' and not gone";
     assert!(count(&pool, waiting).await >= 1, "something waits for review");
     let runs = "select count(*) from run where released_at is not null";
     assert!(count(&pool, runs).await >= 100, "the laboratory released its runs");

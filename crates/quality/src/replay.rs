@@ -2,10 +2,12 @@
 //! something, and what they would have spared of that which proved to be nothing. No textbook can tell.
 
 use serde::Serialize;
-use spc::chart::{Signal, Statistic};
+use spc::chart::Signal;
 use spc::rules::Side;
 
-/// How looking into a signal ended.
+use crate::episode::{Aspect, Span, gather, high_or_low};
+
+/// How looking into an episode ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Ended {
     /// The answer named a cause.
@@ -14,19 +16,26 @@ pub enum Ended {
     NothingFound,
 }
 
-/// A signal that was answered, with its flagged points as places of the series.
-#[derive(Debug, Clone, Copy, PartialEq)]
+/// An episode that was answered.
+#[derive(Debug, Clone, PartialEq)]
 pub struct Answered {
-    /// The panel it was found in.
-    pub panel: Statistic,
-    /// On which side.
+    /// What of the process it speaks of.
+    pub aspect: Aspect,
+    /// High or low.
     pub side: Option<Side>,
-    /// The first flagged point.
-    pub at: usize,
-    /// The last flagged point.
-    pub to: usize,
+    /// First and last flagged point of each of its signals, as places of the series.
+    pub flagged: Vec<(usize, usize)>,
     /// How it ended.
     pub ended: Ended,
+}
+
+/// The places that were judged.
+#[derive(Debug, Clone, Copy)]
+pub struct Judged<'a> {
+    /// Which of them rules look at.
+    pub counts: &'a [bool],
+    /// Before which of them rules start afresh.
+    pub restarts: &'a [usize],
 }
 
 /// What rules would have done.
@@ -35,17 +44,17 @@ pub struct Answered {
 pub struct Replayed {
     /// Points that were judged.
     pub points: usize,
-    /// Signals that they would have raised.
-    pub signals: usize,
-    /// Signals with a cause that they would have found.
+    /// Episodes that they would have raised.
+    pub episodes: usize,
+    /// Episodes with a cause that they would have found.
     pub found: usize,
-    /// Signals with a cause that they would have missed.
+    /// Episodes with a cause that they would have missed.
     pub missed: usize,
-    /// Signals behind which nothing was found that they would not have raised.
+    /// Episodes behind which nothing was found that they would not have raised.
     pub spared: usize,
-    /// Signals behind which nothing was found that they would have raised all the same.
+    /// Episodes behind which nothing was found that they would have raised all the same.
     pub raised_for_nothing: usize,
-    /// Signals that they would have raised where nobody answered one: nobody knows whether something was there.
+    /// Episodes that they would have raised where nobody answered one: nobody knows whether something was there.
     pub unknown: usize,
 }
 
@@ -55,7 +64,7 @@ impl Replayed {
     pub fn and(self, other: Self) -> Self {
         Self {
             points: self.points + other.points,
-            signals: self.signals + other.signals,
+            episodes: self.episodes + other.episodes,
             found: self.found + other.found,
             missed: self.missed + other.missed,
             spared: self.spared + other.spared,
@@ -65,22 +74,35 @@ impl Replayed {
     }
 }
 
-/// Holds findings against the answered signals of the same points. A signal is found when a finding of its panel and
-/// side flags one of its flagged points; `counts` says which places rules look at.
-pub fn replay(findings: &[Signal], answered: &[Answered], counts: &[bool]) -> Replayed {
+/// Gathers findings into episodes and holds them against the answered ones of the same points. An episode is found
+/// when a finding of its aspect, and not of the other side, flags one of its flagged points.
+pub fn replay(findings: &[Signal], answered: &[Answered], judged: Judged<'_>) -> Replayed {
+    let Judged { counts, restarts } = judged;
+    let looked_at = |place: usize| counts.get(place).copied().unwrap_or(false);
     let flags = |f: &Signal, a: &Answered| {
-        let common = || f.at.max(a.at)..=f.to.min(a.to);
-        f.panel == a.panel && f.side == a.side && common().any(|i| counts.get(i).copied().unwrap_or(false))
+        let common = |&(at, to): &(usize, usize)| (f.at.max(at)..=f.to.min(to)).any(looked_at);
+        let other_side = high_or_low(f.side).zip(a.side).is_some_and(|(f, a)| f != a);
+        Aspect::of(f.panel) == a.aspect && !other_side && a.flagged.iter().any(common)
     };
+    let tested: Vec<usize> = (0..counts.len()).filter(|&place| counts[place]).collect();
+    let position = |place: usize| tested.partition_point(|&other| other < place);
+    let span = |f: &Signal| {
+        let (from, to) = (position(f.from), position(f.to + 1).saturating_sub(1));
+        Span { aspect: Aspect::of(f.panel), side: f.side, from, to: to.max(from), reviewed: false }
+    };
+    let spans: Vec<Span> = findings.iter().map(span).collect();
+    let cuts: Vec<usize> = restarts.iter().map(|&place| position(place)).collect();
+    let episodes = gather(&spans, &cuts);
+    let known = |&i: &usize| answered.iter().any(|a| flags(&findings[i], a));
     let mut all = Replayed {
-        points: counts.iter().filter(|counts| **counts).count(),
-        signals: findings.len(),
-        unknown: findings.iter().filter(|f| !answered.iter().any(|a| flags(f, a))).count(),
+        points: tested.len(),
+        episodes: episodes.len(),
+        unknown: episodes.iter().filter(|episode| !episode.signals.iter().any(known)).count(),
         ..Replayed::default()
     };
-    for signal in answered {
-        let found = findings.iter().any(|f| flags(f, signal));
-        match (signal.ended, found) {
+    for episode in answered {
+        let found = findings.iter().any(|f| flags(f, episode));
+        match (episode.ended, found) {
             (Ended::Cause, true) => all.found += 1,
             (Ended::Cause, false) => all.missed += 1,
             (Ended::NothingFound, true) => all.raised_for_nothing += 1,

@@ -27,6 +27,9 @@ const EPISODES_AT_MOST: i64 = 200;
 pub struct Which {
     /// Only in this state.
     state: Option<SignalState>,
+    /// Only those that ask a technician: open, or sent back.
+    #[serde(default)]
+    waiting: bool,
     /// Only of this characteristic.
     characteristic: Option<Uuid>,
     /// Only of this station.
@@ -42,7 +45,10 @@ pub struct Which {
     responses((status = 200, body = [EpisodeRow])))]
 pub async fn episodes(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<Vec<EpisodeRow>>, Problem> {
     let filter = EpisodeFilter {
-        states: which.state.into_iter().collect(),
+        states: match which.waiting {
+            true => vec![SignalState::SentBack, SignalState::Open],
+            false => which.state.into_iter().collect(),
+        },
         characteristic: which.characteristic,
         station: which.station,
         behind: which.raised_before.map(|at| (bounded(at), which.behind.unwrap_or_default())),

@@ -3,12 +3,13 @@
 use std::collections::HashMap;
 
 use chrono::{DateTime, Utc};
+use quality::episode::Aspect;
 use quality::place::{Place, points, where_so};
-use quality::replay::{Answered, Ended, Replayed, replay};
+use quality::replay::{Answered, Ended, Judged, Replayed, replay};
 use quality::scheme::Scheme;
 use serde::Serialize;
 use spc::chart::{ChartRequest, Limits, LimitsBasis, compute};
-use spc::rules::RuleSet;
+use spc::rules::{RuleSet, Side};
 use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -71,12 +72,20 @@ pub async fn over_history(
         let found: Vec<_> = found.into_iter().filter(|signal| setup.shows(signal.panel)).collect();
         let place_of: HashMap<Uuid, usize> =
             places.iter().enumerate().filter_map(|(i, point)| Some((point.sample?, i))).collect();
-        let here = |(signal, at, to): &(Answered, Uuid, Uuid)| {
-            Some(Answered { at: *place_of.get(at)?, to: *place_of.get(to)?, ..*signal })
-        };
-        let answered: Vec<Answered> = answered.iter().filter_map(here).collect();
+        let here = |(at, to): &(Uuid, Uuid)| Some((*place_of.get(at)?, *place_of.get(to)?));
+        let answered: Vec<Answered> = answered
+            .iter()
+            .map(|told| Answered {
+                aspect: told.aspect,
+                side: told.side,
+                flagged: told.flagged.iter().filter_map(here).collect(),
+                ended: told.ended,
+            })
+            .filter(|episode| !episode.flagged.is_empty())
+            .collect();
         let counts: Vec<bool> = only.iter().map(Place::counts).collect();
-        replayed = replayed.and(replay(&found, &answered, &counts));
+        let restarts = where_so(&only, |place| place.restart);
+        replayed = replayed.and(replay(&found, &answered, Judged { counts: &counts, restarts: &restarts }));
     }
     Ok(Replay { since, replayed })
 }
@@ -93,26 +102,37 @@ async fn first_of_most(conn: &mut PgConnection, characteristic: Uuid) -> Result<
     .unwrap_or(DateTime::UNIX_EPOCH))
 }
 
-/// Signals that stand and were answered, with their first and last flagged samples.
+/// An episode that was answered, with the first and last flagged sample of each of its signals.
+struct Told {
+    aspect: Aspect,
+    side: Option<Side>,
+    ended: Ended,
+    flagged: Vec<(Uuid, Uuid)>,
+}
+
+/// Episodes that stand and were answered.
 async fn answered_since(
     conn: &mut PgConnection,
     characteristic: Uuid,
     since: DateTime<Utc>,
-) -> Result<Vec<(Answered, Uuid, Uuid)>, StoreError> {
+) -> Result<Vec<Told>, StoreError> {
     let rows = sqlx::query!(
-        "select g.panel, g.side, g.at_sample, g.to_sample, a.nothing_found
-         from signal g
-         join lateral (
-             select a.nothing_found from answer_of o join answer a on a.id = o.answer_id
-             where o.signal_id = g.id order by a.at desc limit 1) a on true
-         where g.characteristic_id = $1 and g.withdrawn_at is null and g.at_taken_at >= $2",
+        r#"select e.aspect, e.side, a.nothing_found, array_agg(g.at_sample order by g.id) as "at!",
+                  array_agg(g.to_sample order by g.id) as "to!"
+           from episode e
+           join signal g on g.episode_id = e.id and g.withdrawn_at is null and g.at_taken_at >= $2
+           join lateral (
+               select a.nothing_found from signal s join answer_of o on o.signal_id = s.id join answer a on a.id = o.answer_id
+               where s.episode_id = e.id order by a.at desc limit 1) a on true
+           where e.characteristic_id = $1
+           group by e.id, e.aspect, e.side, a.nothing_found"#,
         characteristic,
         since
     );
     let told = rows.fetch_all(conn).await?.into_iter().map(|row| {
         let ended = if row.nothing_found { Ended::NothingFound } else { Ended::Cause };
-        let (panel, side) = (word::value(row.panel)?, row.side.map(word::value).transpose()?);
-        Ok((Answered { panel, side, at: 0, to: 0, ended }, row.at_sample, row.to_sample))
+        let (aspect, side) = (word::value(row.aspect)?, row.side.map(word::value).transpose()?);
+        Ok(Told { aspect, side, ended, flagged: row.at.into_iter().zip(row.to).collect() })
     });
     told.collect()
 }

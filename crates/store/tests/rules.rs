@@ -80,13 +80,13 @@ async fn history_tells_what_other_rules_would_have_found_missed_and_spared(pool:
         over_history(&pool, site.wall, (&RuleSet::List(rules), k), site.since).await.unwrap().replayed
     };
     let same = replayed(vec![Rule::Beyond { k: 3.0 }.into()], 3.0).await;
-    assert_eq!((same.points, same.signals, same.found, same.missed), (8, 3, 1, 0));
+    assert_eq!((same.points, same.episodes, same.found, same.missed), (8, 3, 1, 0));
     assert_eq!((same.spared, same.raised_for_nothing, same.unknown), (0, 1, 1));
     let wider = replayed(vec![Rule::Beyond { k: 4.0 }.into()], 3.0).await;
-    assert_eq!((wider.signals, wider.found, wider.missed, wider.spared, wider.unknown), (1, 1, 0, 1, 0));
+    assert_eq!((wider.episodes, wider.found, wider.missed, wider.spared, wider.unknown), (1, 1, 0, 1, 0));
     let means = ListedRule { rule: Rule::OneSide { n: 8 }, panels: Some(Panels::Location) };
     let blind = replayed(vec![means], 3.0).await;
-    assert_eq!((blind.signals, blind.found, blind.missed, blind.spared), (0, 0, 1, 1));
+    assert_eq!((blind.episodes, blind.found, blind.missed, blind.spared), (0, 0, 1, 1));
     // Presets go by the k that limits would be drawn with.
     let preset = RuleSet::Preset(Preset::LimitsOnly);
     let late = over_history(&pool, site.wall, (&preset, 4.0), site.since + chrono::Duration::minutes(2)).await.unwrap();

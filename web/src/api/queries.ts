@@ -13,6 +13,16 @@ const DEVICES_AGAIN_MS = 5000;
 /** A round is looked at again this often, so that what falls due shows without anybody acting. */
 export const ROUNDS_AGAIN_MS = 30_000;
 
+/** Which episodes a filter asks for: what was sent back is open too. */
+const WHICH: Record<SignalState | 'all', { state?: SignalState; waiting?: boolean }> = {
+  open: { waiting: true },
+  sent_back: { state: 'sent_back' },
+  answered: { state: 'answered' },
+  found_late: { state: 'found_late' },
+  reviewed: { state: 'reviewed' },
+  all: {},
+};
+
 /** So many episodes are sent at once. */
 const EPISODES_A_PAGE = 200;
 
@@ -162,7 +172,7 @@ export const queries = {
       queryFn: ({ pageParam }) =>
         answered(
           api.GET('/api/episodes', {
-            params: { query: { ...(filter === 'all' ? {} : { state: filter }), ...pageParam } },
+            params: { query: { ...WHICH[filter], ...pageParam } },
           }),
         ),
       getNextPageParam: (page) => {

@@ -4366,19 +4366,19 @@ export interface components {
         };
         /** @description What rules would have done. */
         Replayed: {
-            /** @description Signals with a cause that they would have found. */
+            /** @description Episodes that they would have raised. */
+            episodes: number;
+            /** @description Episodes with a cause that they would have found. */
             found: number;
-            /** @description Signals with a cause that they would have missed. */
+            /** @description Episodes with a cause that they would have missed. */
             missed: number;
             /** @description Points that were judged. */
             points: number;
-            /** @description Signals behind which nothing was found that they would have raised all the same. */
+            /** @description Episodes behind which nothing was found that they would have raised all the same. */
             raised_for_nothing: number;
-            /** @description Signals that they would have raised. */
-            signals: number;
-            /** @description Signals behind which nothing was found that they would not have raised. */
+            /** @description Episodes behind which nothing was found that they would not have raised. */
             spared: number;
-            /** @description Signals that they would have raised where nobody answered one: nobody knows whether something was there. */
+            /** @description Episodes that they would have raised where nobody answered one: nobody knows whether something was there. */
             unknown: number;
         };
         /** @description The level that a specimen and test of an analyser mean. */
@@ -5783,6 +5783,8 @@ export interface operations {
             query?: {
                 /** @description Only in this state. */
                 state?: components["schemas"]["SignalState"] | null;
+                /** @description Only those that ask a technician: open, or sent back. */
+                waiting?: boolean;
                 /** @description Only of this characteristic. */
                 characteristic?: string | null;
                 /** @description Only of this station. */

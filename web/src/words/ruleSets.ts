@@ -53,13 +53,13 @@ const n = (count: number) => count.toLocaleString(LOCALE);
 
 /** What rules would have done, a sentence each. */
 export function replayInWords(told: Replay): string[] {
-  const { points, signals, found, missed, spared, raised_for_nothing: nothing, unknown, since } = told;
+  const { points, episodes, found, missed, spared, raised_for_nothing: nothing, unknown, since } = told;
   if (points === 0) return [REPLAY.none];
   const samples = plural(points, { one: 'In 1 sample', other: `In ${n(points)} samples` });
-  const raised = plural(signals, { one: '1 signal', other: `${n(signals)} signals` });
+  const raised = plural(episodes, { one: '1 episode', other: `${n(episodes)} episodes` });
   const withCause = plural(found + missed, {
-    one: 'Of the one signal whose answer named a cause',
-    other: `Of ${n(found + missed)} signals whose answers named a cause`,
+    one: 'Of the one episode whose answer named a cause',
+    other: `Of ${n(found + missed)} episodes whose answers named a cause`,
   });
   const without = plural(spared + nothing, {
     one: 'Of the one that ended in nothing found',

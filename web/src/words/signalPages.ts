@@ -17,7 +17,7 @@ export const SIGNALS_LIST = {
     all: 'All',
   } satisfies Record<SignalState | 'all', string>,
   nothing: {
-    open: 'No episode waits for its first answer.',
+    open: 'No episode waits for an answer.',
     sent_back: 'No answer was sent back.',
     answered: 'No answer waits for review.',
     found_late: 'Nothing was found too late to be asked about.',

@@ -246,6 +246,8 @@ impl Writer<'_> {
             Ending::Answered { cause, action } => (cause, action, None),
             Ending::Open => return,
         };
+        // Asked again, it is reviewed with its newest answer.
+        planned.retain(|step| step.episode != episode || matches!(step.deed, Deed::Answer { .. }));
         let answered_at = at + Duration::minutes(11);
         planned.push(Step { episode, at: answered_at, deed: Deed::Answer { person, cause, action } });
         if let Some((decision, remark)) = review {

@@ -51,7 +51,7 @@ pub struct Episode {
 }
 
 /// High and low are told apart; a trend, and what has no side, joins either.
-pub(super) fn high_or_low(side: Option<Side>) -> Option<Side> {
+pub fn high_or_low(side: Option<Side>) -> Option<Side> {
     side.filter(|side| matches!(side, Side::Above | Side::Below))
 }
 

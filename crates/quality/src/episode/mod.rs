@@ -10,7 +10,7 @@ mod pattern;
 mod stage;
 
 pub use answer::Answer;
-pub use gather::{Aspect, Episode, Span, gather};
+pub use gather::{Aspect, Episode, Span, gather, high_or_low};
 pub use identity::keep;
 pub use pattern::{Found, Pattern, patterns};
 pub use stage::{Decision, EpisodeRefusal, EpisodeSteps, NotTheirs, Stage};

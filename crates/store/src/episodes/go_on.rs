@@ -3,7 +3,7 @@
 //! change, all is gathered anew.
 
 use chrono::{DateTime, Utc};
-use quality::episode::Aspect;
+use quality::episode::{Aspect, high_or_low};
 use quality::signal::SignalState;
 use spc::rules::Side;
 use uuid::Uuid;
@@ -22,10 +22,6 @@ struct Joining<'a> {
     /// The reviewed one that a new episode goes on from.
     follows: Option<Uuid>,
     signals: Vec<&'a Member>,
-}
-
-fn high_or_low(side: Option<Side>) -> Option<Side> {
-    side.filter(|side| matches!(side, Side::Above | Side::Below))
 }
 
 /// Whether the episodes of an aspect in one stretch are as they must be: one a side, or one without.
