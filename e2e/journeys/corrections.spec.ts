@@ -22,7 +22,7 @@ test('a sample is corrected by who entered it, withdrawn by a supervisor, and no
   await page.keyboard.type('20.3');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Keep it, measured so' }).press('Enter');
-  await expect(page.getByRole('region', { name: 'Signal' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Episode' })).toBeVisible();
 
   const other = await newestPoint(await signedIn(browser, nuvek.url, 'milo'), nuvek.url);
   await other.getByRole('button', { name: 'Correct or withdraw' }).click();
