@@ -56,7 +56,9 @@ test('a rare event is set up, entered by units and by its time, and never due', 
   // The one after it comes too soon now. It is asked about, or stands in review where it lies before the running shift.
   await technician.goto(`${nuvek.url}/signals?state=all`);
   await expect(
-    technician.getByRole('link', { name: /lies closer to the event before than the lower control limit allows/ }).first(),
+    technician
+      .getByRole('link', { name: /lies closer to the event before than the lower control limit allows/ })
+      .first(),
   ).toBeVisible();
   await technician.goto(`${nuvek.url}/rounds`);
   await openEntry(technician, /^Burner trips/);
