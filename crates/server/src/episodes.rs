@@ -213,7 +213,10 @@ pub async fn review_many(
         let allowed = Allowed::Whole { least: 1, most: REVIEWED_AT_ONCE as u32 };
         return Err(Failure::from(WrongField::new("episodes", allowed)).into());
     }
-    let seen: Vec<(Uuid, i32)> = episodes.iter().map(|seen| (seen.id, seen.version)).collect();
+    let mut seen: Vec<(Uuid, i32)> = episodes.iter().map(|seen| (seen.id, seen.version)).collect();
+    // One that is named twice is decided on once.
+    seen.sort_unstable();
+    seen.dedup_by_key(|(id, _)| *id);
     let review = store::episodes::NewReview { person: person.id, at: Utc::now(), decision, remark };
     let refused = store::episodes::review_many(&app.pool, &seen, &review).await?;
     let refused: Vec<RefusedReview> =

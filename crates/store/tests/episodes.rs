@@ -203,6 +203,27 @@ async fn what_ended_before_the_running_shift_asks_no_technician_and_is_seen_in_r
 }
 
 #[sqlx::test]
+async fn an_answer_beside_what_was_found_late_still_waits_for_its_review(pool: PgPool) {
+    let (site, id) = raised(&pool).await;
+    answer(&pool, id, 1, site.technician, site.since, said("worn die")).await.unwrap();
+    in_shifts(&pool).await;
+    let mut late = common::sample(&site, site.wall, 1, &[5.9, 5.9, 5.91]);
+    late.arrived_at = site.since + Duration::hours(9);
+    store::samples::save(&pool, &late).await.unwrap();
+    let view = episode(&pool, id).await;
+    assert_eq!(view.state, SignalState::FoundLate);
+    let seen = decided(site.supervisor, late.arrived_at, Decision::Seen, None);
+    review(&pool, id, view.version, &seen).await.unwrap();
+    let view = episode(&pool, id).await;
+    assert_eq!((view.state, view.answers[0].review.is_none()), (SignalState::Answered, true));
+    review(&pool, id, view.version, &decided(site.supervisor, late.arrived_at, Decision::Accepted, None))
+        .await
+        .unwrap();
+    assert_eq!(episode(&pool, id).await.state, SignalState::Reviewed);
+    assert!(store::trail::verify(&pool, None).await.unwrap().is_whole());
+}
+
+#[sqlx::test]
 async fn what_was_found_late_and_goes_on_in_the_running_shift_asks_after_all(pool: PgPool) {
     let site = site(&pool, "").await;
     in_shifts(&pool).await;
@@ -310,10 +331,14 @@ async fn many_are_decided_on_at_once_and_those_that_refuse_it_are_named(pool: Pg
         }
     }
     seen.push((Uuid::nil(), 1));
+    // Of another characteristic all are refused.
+    let new = store::samples::NewSample { visit: common::leaked(40, 50), ..common::sample(&site, site.leaks, 0, &[]) };
+    let leaks = store::samples::save(&pool, &new).await.unwrap().asking[0];
+    seen.push((leaks, 1));
     let accepted = decided(site.supervisor, site.since, Decision::Accepted, None);
     let refused = review_many(&pool, &seen, &accepted).await.unwrap();
     let why = |id: Uuid| refused.iter().find(|(of, _)| *of == id).map(|(_, why)| why);
-    assert_eq!(refused.len(), 3, "{refused:?}");
+    assert_eq!(refused.len(), 4, "{refused:?}");
     assert!(matches!(why(seen[1].0), Some(StoreError::Episode(EpisodeRefusal::NotTheirs(NotTheirs::OwnAnswer)))));
     assert!(matches!(why(seen[2].0), Some(StoreError::Episode(EpisodeRefusal::Changed(_)))));
     assert!(matches!(why(Uuid::nil()), Some(StoreError::Missing(ObjectKind::Episode))));

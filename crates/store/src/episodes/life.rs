@@ -156,6 +156,8 @@ async fn review_in(act: &mut Act, (episode, seen_version): (Uuid, i32), new: &Ne
         r#"with reviewed as (
                select g.id, g.answered_by from signal g
                where g.episode_id = $1 and g.state in ('answered', 'found_late')
+                 -- An answer beside what was found late is not just seen.
+                 and ($5 <> 'seen' or g.state = 'found_late')
                  -- What holds no more asks nobody again; what was found late and is gone asks nobody at all.
                  and (g.withdrawn_at is null or g.state = 'answered' and $4 <> 'sent_back')),
            kept as (
@@ -172,7 +174,8 @@ async fn review_in(act: &mut Act, (episode, seen_version): (Uuid, i32), new: &Ne
         held.id,
         id,
         person,
-        word::word(state)?
+        word::word(state)?,
+        word::word(decision)?
     )
     .fetch_all(act.conn())
     .await?;

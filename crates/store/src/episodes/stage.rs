@@ -6,7 +6,7 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::{StoreError, word};
+use crate::{StoreError, characteristics, word};
 
 /// An episode that is held until the act ends.
 pub(super) struct Held {
@@ -28,12 +28,13 @@ pub(super) async fn joined(conn: &mut PgConnection, id: Uuid) -> Result<Uuid, St
     .ok_or(StoreError::Missing(ObjectKind::Episode))
 }
 
-/// Takes an episode: its characteristic, so that nobody judges or answers there meanwhile.
+/// Holds an episode by its characteristic, so that nobody judges or answers there meanwhile. Among many it may refuse
+/// the step, and then nothing is done to it that the act would have to speak of.
 pub(super) async fn hold(act: &mut Act, id: Uuid) -> Result<Held, StoreError> {
     let id = joined(act.conn(), id).await?;
     let characteristic =
         sqlx::query_scalar!("select characteristic_id from episode where id = $1", id).fetch_one(act.conn()).await?;
-    act.take(characteristic).await?;
+    characteristics::lock(act.conn(), characteristic).await?;
     let stage = stage(act.conn(), id).await?;
     Ok(Held { id, characteristic, stage })
 }

@@ -121,7 +121,7 @@ export function AnswerForm({
   const before = givenBefore(episode);
   useKeys((event) => {
     if (event.key === 'Enter' && event.ctrlKey) void submit();
-    if (event.key === 'Enter' && event.altKey && before) step.mutate(sameAs(before));
+    if (event.key === 'Enter' && event.altKey && before && !step.isPending) step.mutate(sameAs(before));
   });
   const say = (phrase: string) => {
     const said = getValues('action').trim();
