@@ -66,7 +66,8 @@ test('a connected gauge fills the entry that is open at its station; what it sen
   box.close();
   await expect(device.getByRole('row', { name: /connection lost 1/ })).toBeVisible();
   await query(nuvek.database, "update device set heard_at = now() - interval '20 minutes'");
-  await expect(device).toContainText(/silent since \d\d:\d\d/);
+  // Twenty minutes ago may be another day, and then the day stands before the clock.
+  await expect(device).toContainText(/silent since (.*, )?\d\d:\d\d/);
 
   // Another box takes its place, at another address.
   const other = createServer();
