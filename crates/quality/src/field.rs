@@ -130,6 +130,19 @@ pub enum Allowed {
     OwnLetters,
     /// One cause, or that nothing was found.
     OneCause,
+    /// In words, to be proposed.
+    InWordsToPropose,
+    /// A group, for what answers can name.
+    GroupInUse,
+    /// In use, or retired.
+    InUseOrRetired,
+    /// Another cause, once retired.
+    AnotherWhenRetired,
+    /// A PNG or JPEG picture, or a PDF document.
+    PictureOrPdf {
+        /// Bytes at most.
+        bytes: usize,
+    },
     /// Digits, not all alike and not counted up or down.
     Pin {
         /// Digits at least.

@@ -21,6 +21,7 @@
 //! | [`scheme`] | how a characteristic is charted and judged |
 //! | [`limits`] | their life: trial, in force, retired; what they are made of and from |
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
+//! | [`cause`], [`file`] | what an answer names, and what goes with it |
 //! | [`signal`], [`episode`] | what was found; what belongs together; open → answered → reviewed |
 //! | [`shift`] | the calendar of shifts |
 //! | [`device`] | devices that send what they measure |
@@ -30,6 +31,7 @@
 #![deny(missing_docs)]
 
 pub mod analyte;
+pub mod cause;
 pub mod characteristic;
 pub mod choices;
 pub mod chooser;
@@ -39,6 +41,7 @@ pub mod due;
 pub mod entry;
 pub mod episode;
 pub mod field;
+pub mod file;
 pub mod judging;
 pub mod limits;
 pub mod object;

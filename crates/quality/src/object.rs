@@ -9,11 +9,14 @@ use serde::{Deserialize, Serialize};
 #[allow(missing_docs)] // the names say it
 pub enum ObjectKind {
     Analyte,
+    Answer,
+    Area,
     Cause,
     Characteristic,
     Device,
     Episode,
     EventKind,
+    File,
     Level,
     Limits,
     Offer,

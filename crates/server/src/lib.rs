@@ -20,8 +20,10 @@
 pub mod access;
 mod analyses;
 pub mod analyze;
+pub mod answers;
 mod app;
 mod background;
+pub mod causes;
 pub mod charts;
 mod client;
 mod connections;
@@ -31,6 +33,7 @@ pub mod devices;
 pub mod entry;
 pub mod episodes;
 mod failure;
+pub mod files;
 mod gate;
 mod guard;
 pub mod ingest;

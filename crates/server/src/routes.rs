@@ -6,6 +6,7 @@ use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
+use quality::file::FILE_AT_MOST;
 use quality::role::Permission;
 use tower::ServiceBuilder;
 use tower_http::catch_panic::CatchPanicLayer;
@@ -25,8 +26,8 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, analyze, charts, corrections, devices, entry, episodes, guard, ingest, lab, limits, live, plan, rounds,
-    rule_sets, trail, web,
+    access, analyze, answers, causes, charts, corrections, devices, entry, episodes, files, guard, ingest, lab, limits,
+    live, plan, rounds, rule_sets, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -89,7 +90,9 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(episodes::waiting))
                 .routes(routes!(episodes::episode))
                 .routes(routes!(episodes::explained))
-                .routes(routes!(episodes::causes))
+                .routes(routes!(causes::causes))
+                .routes(routes!(causes::catalogue))
+                .routes(routes!(files::file))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(analyze::analyze))
@@ -124,6 +127,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(rule_sets::add_rule_set))
                 .routes(routes!(rule_sets::change_rule_set))
                 .routes(routes!(rule_sets::replay))
+                .routes(routes!(causes::add_cause))
+                .routes(routes!(causes::change_cause))
                 .routes(routes!(plan::choose))
                 .routes(routes!(devices::devices, devices::add_device))
                 .routes(routes!(devices::change_device))
@@ -145,10 +150,15 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change_limits))))
         .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
         .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
-        .merge(behind(Permission::AnswerSignal, OpenApiRouter::new().routes(routes!(episodes::answer))))
+        .merge(behind(
+            Permission::AnswerSignal,
+            OpenApiRouter::new().routes(routes!(answers::answer)).routes(routes!(answers::add_to)).merge(
+                OpenApiRouter::new().routes(routes!(files::send_file)).layer(DefaultBodyLimit::max(FILE_AT_MOST)),
+            ),
+        ))
         .merge(behind(
             Permission::ReviewSignal,
-            OpenApiRouter::new().routes(routes!(episodes::review)).routes(routes!(episodes::review_many)),
+            OpenApiRouter::new().routes(routes!(answers::review)).routes(routes!(answers::review_many)),
         ))
         .merge(behind(Permission::ReadTrail, OpenApiRouter::new().routes(routes!(trail::trail))))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));

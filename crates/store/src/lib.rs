@@ -4,6 +4,7 @@
 
 pub mod access;
 mod act;
+pub mod answers;
 pub mod background;
 pub mod bench;
 pub mod causes;
@@ -15,6 +16,7 @@ pub mod drawn;
 pub mod episodes;
 mod error;
 pub mod events;
+pub mod files;
 pub mod judging;
 pub mod lab;
 pub mod limits;

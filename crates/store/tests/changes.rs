@@ -14,7 +14,8 @@ use quality::signal::SignalState;
 use quality::version::Changed;
 use sqlx::PgPool;
 use store::StoreError;
-use store::episodes::{EpisodeFilter, answer, review};
+use store::answers::{By, answer, review};
+use store::episodes::EpisodeFilter;
 use store::samples::{NewSample, Saved, Visit, correct, corrections, save, withdraw};
 use uuid::Uuid;
 
@@ -209,7 +210,7 @@ async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: Pg
         store::episodes::list(&pool, &filter, 10).await.unwrap().len()
     };
     let at = site.since + Duration::minutes(5);
-    answer(&pool, saved.asking[0], 1, site.technician, at, looked()).await.unwrap();
+    answer(&pool, saved.asking[0], 1, By::at(site.technician, at), looked()).await.unwrap();
     withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();
     let gone = episode(&pool, saved.asking[0]).await;
     assert!(gone.gone && gone.signals[0].withdrawn_at.is_some() && gone.answers.len() == 1);
@@ -217,7 +218,7 @@ async fn an_answered_signal_that_no_longer_holds_stays_with_that_remark(pool: Pg
 
     // Sent back is answered too: taking the sample away is no way past the question.
     let saved = save_wall(&pool, &site, 1, 5.9).await;
-    answer(&pool, saved.asking[0], 1, site.technician, at, looked()).await.unwrap();
+    answer(&pool, saved.asking[0], 1, By::at(site.technician, at), looked()).await.unwrap();
     let (back, question) = (Decision::SentBack, Some("Which gauge?"));
     review(&pool, saved.asking[0], 2, &decided(site.supervisor, at, back, question)).await.unwrap();
     withdraw(&pool, saved.sample, 1, &tess, at, "wrong part").await.unwrap();

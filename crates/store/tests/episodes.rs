@@ -15,7 +15,8 @@ use quality::signal::SignalState;
 use spc::rules::{Rule, Side};
 use sqlx::PgPool;
 use store::StoreError;
-use store::episodes::{EpisodeFilter, EpisodeRow, answer, list, review, review_many};
+use store::answers::{By, answer, review, review_many};
+use store::episodes::{EpisodeFilter, EpisodeRow, list};
 use store::limits::LimitsChange;
 use uuid::Uuid;
 
@@ -74,7 +75,7 @@ async fn one_shift_of_the_mean_is_one_question_however_many_rules_it_breaks(pool
     assert_eq!((first.rule, first.points), (Rule::OneSide { n: 8 }, 9), "the most telling first");
     let beyond = one.patterns.iter().find(|p| matches!(p.rule, Rule::Beyond { .. })).unwrap();
     assert_eq!(beyond.signals, 2);
-    answer(&pool, one.id, 1, site.technician, site.since, said("new lot")).await.unwrap();
+    answer(&pool, one.id, 1, By::at(site.technician, site.since), said("new lot")).await.unwrap();
     assert!(means(&pool, &site).await.iter().all(|signal| signal.state == "answered"));
     review(&pool, one.id, 2, &decided(site.supervisor, site.since, Decision::Accepted, None)).await.unwrap();
     assert!(means(&pool, &site).await.iter().all(|signal| signal.state == "reviewed"));
@@ -84,13 +85,13 @@ async fn one_shift_of_the_mean_is_one_question_however_many_rules_it_breaks(pool
 #[sqlx::test]
 async fn what_joins_an_answered_episode_asks_again_and_only_for_what_has_no_answer(pool: PgPool) {
     let (site, id) = raised(&pool).await;
-    answer(&pool, id, 1, site.technician, site.since, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, site.since), said("worn die")).await.unwrap();
     let next = save_wall(&pool, &site, 1, 5.9).await;
     assert!(next.asking.contains(&id), "{next:?}");
     let view = episode(&pool, id).await;
     assert_eq!((view.state, view.version), (SignalState::Open, 3));
     assert_eq!(view.answers[0].cause.as_deref(), Some("worn die"), "the answer given is there to be given again");
-    answer(&pool, id, 3, site.technician, site.since + Duration::minutes(2), said("worn die")).await.unwrap();
+    answer(&pool, id, 3, By::at(site.technician, site.since + Duration::minutes(2)), said("worn die")).await.unwrap();
     let view = episode(&pool, id).await;
     let covered: Vec<usize> = view.answers.iter().map(|answer| answer.signals.len()).collect();
     assert_eq!((view.state, covered.iter().sum::<usize>()), (SignalState::Answered, view.signals.len()));
@@ -102,7 +103,7 @@ async fn what_joins_an_open_episode_asks_nothing_new_and_keeps_what_is_being_typ
     let (site, id) = raised(&pool).await;
     let next = save_wall(&pool, &site, 1, 5.9).await;
     assert!(!next.asking.contains(&id));
-    answer(&pool, id, 1, site.technician, site.since, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, site.since), said("worn die")).await.unwrap();
     assert_eq!(episode(&pool, id).await.state, SignalState::Answered);
 }
 
@@ -111,7 +112,7 @@ async fn after_its_review_a_pattern_that_goes_on_is_a_new_episode_that_names_the
     let site = site(&pool, "").await;
     save_all(&pool, &site, 0, &[5.02; 8]).await;
     let [before] = &of_means(&pool).await[..] else { panic!("one episode") };
-    answer(&pool, before.id, 1, site.technician, site.since, said("new lot")).await.unwrap();
+    answer(&pool, before.id, 1, By::at(site.technician, site.since), said("new lot")).await.unwrap();
     review(&pool, before.id, 2, &decided(site.supervisor, site.since, Decision::Accepted, None)).await.unwrap();
     assert_eq!(save_all(&pool, &site, 8, &[5.02; 3]).await, 1);
     let after = of_means(&pool).await.pop().unwrap();
@@ -127,7 +128,7 @@ async fn a_late_sample_splits_an_answered_episode_and_each_part_shows_the_answer
     save_wall(&pool, &site, 10, 5.9).await;
     save_wall(&pool, &site, 20, 5.9).await;
     let [one] = &of_means(&pool).await[..] else { panic!("one episode") };
-    answer(&pool, one.id, one_version(&pool, one.id).await, site.technician, site.since, said("worn die"))
+    answer(&pool, one.id, one_version(&pool, one.id).await, By::at(site.technician, site.since), said("worn die"))
         .await
         .unwrap();
     // Two, or else two of three would still be near the limit.
@@ -205,7 +206,7 @@ async fn what_ended_before_the_running_shift_asks_no_technician_and_is_seen_in_r
 #[sqlx::test]
 async fn an_answer_beside_what_was_found_late_still_waits_for_its_review(pool: PgPool) {
     let (site, id) = raised(&pool).await;
-    answer(&pool, id, 1, site.technician, site.since, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, site.since), said("worn die")).await.unwrap();
     in_shifts(&pool).await;
     let mut late = common::sample(&site, site.wall, 1, &[5.9, 5.9, 5.91]);
     late.arrived_at = site.since + Duration::hours(9);
@@ -244,10 +245,10 @@ async fn what_was_found_late_and_goes_on_in_the_running_shift_asks_after_all(poo
 async fn open_answered_sent_back_answered_accepted(pool: PgPool) {
     let (site, id) = raised(&pool).await;
     let at = site.since;
-    answer(&pool, id, 1, site.technician, at, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, at), said("worn die")).await.unwrap();
     review(&pool, id, 2, &decided(site.supervisor, at, Decision::SentBack, Some("which die?"))).await.unwrap();
     assert_eq!(episode(&pool, id).await.state, SignalState::SentBack);
-    answer(&pool, id, 3, site.other_technician, at + Duration::minutes(1), said("die 4")).await.unwrap();
+    answer(&pool, id, 3, By::at(site.other_technician, at + Duration::minutes(1)), said("die 4")).await.unwrap();
     review(&pool, id, 4, &decided(site.supervisor, at, Decision::Accepted, None)).await.unwrap();
     let view = episode(&pool, id).await;
     assert_eq!((view.state, view.version), (SignalState::Reviewed, 5));
@@ -260,8 +261,8 @@ async fn open_answered_sent_back_answered_accepted(pool: PgPool) {
 async fn of_two_who_answer_at_once_the_second_is_told_and_overwrites_nothing(pool: PgPool) {
     let (site, id) = raised(&pool).await;
     let (one, two) = futures::join!(
-        answer(&pool, id, 1, site.technician, site.since, said("first")),
-        answer(&pool, id, 1, site.other_technician, site.since, said("second")),
+        answer(&pool, id, 1, By::at(site.technician, site.since), said("first")),
+        answer(&pool, id, 1, By::at(site.other_technician, site.since), said("second")),
     );
     let refused = if one.is_err() { one } else { two };
     assert!(matches!(refused, Err(StoreError::Episode(EpisodeRefusal::Changed(_)))), "{refused:?}");
@@ -271,7 +272,7 @@ async fn of_two_who_answer_at_once_the_second_is_told_and_overwrites_nothing(poo
 #[sqlx::test]
 async fn nobody_reviews_their_own_answer_not_even_around_the_code(pool: PgPool) {
     let (site, id) = raised(&pool).await;
-    answer(&pool, id, 1, site.supervisor, site.since, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.supervisor, site.since), said("worn die")).await.unwrap();
     let refused = review(&pool, id, 2, &decided(site.supervisor, site.since, Decision::Accepted, None)).await;
     let own = NotTheirs::OwnAnswer;
     assert!(matches!(refused, Err(StoreError::Episode(EpisodeRefusal::NotTheirs(why))) if why == own), "{refused:?}");
@@ -294,7 +295,7 @@ async fn nobody_reviews_an_episode_of_their_own_samples(pool: PgPool) {
     let mut own = common::sample(&site, site.wall, 0, &[5.9, 5.9, 5.91]);
     own.person = site.supervisor;
     let id = store::samples::save(&pool, &own).await.unwrap().asking[0];
-    answer(&pool, id, 1, site.technician, site.since, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, site.since), said("worn die")).await.unwrap();
     let refused = review(&pool, id, 2, &decided(site.supervisor, site.since, Decision::Accepted, None)).await;
     let own = NotTheirs::OwnSample;
     assert!(matches!(refused, Err(StoreError::Episode(EpisodeRefusal::NotTheirs(why))) if why == own), "{refused:?}");
@@ -305,7 +306,7 @@ async fn nor_one_of_which_they_corrected_a_flagged_point(pool: PgPool) {
     let site = site(&pool, "").await;
     let other = save_wall(&pool, &site, 0, 5.9).await;
     let id = other.asking[0];
-    answer(&pool, id, 1, site.technician, site.since, said("worn die")).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, site.since), said("worn die")).await.unwrap();
     let may_review = async || store::episodes::find(&pool, site.supervisor, id).await.unwrap().steps.review;
     assert!(may_review().await);
     let sue = person(site.supervisor, Role::Supervisor);
@@ -322,7 +323,7 @@ async fn many_are_decided_on_at_once_and_those_that_refuse_it_are_named(pool: Pg
         let mean = if i % 2 == 0 { 5.9 } else { 4.1 };
         let id = save_wall(&pool, &site, i * 10, mean).await.asking[0];
         let person = if i == 1 { site.supervisor } else { site.technician };
-        answer(&pool, id, 1, person, site.since, said("worn die")).await.unwrap();
+        answer(&pool, id, 1, By::at(person, site.since), said("worn die")).await.unwrap();
         seen.push((id, if i == 2 { 1 } else { 2 }));
         // Clean points between them, whose ranges lie on the other side.
         for minutes in [3, 6] {
@@ -352,7 +353,7 @@ async fn many_are_decided_on_at_once_and_those_that_refuse_it_are_named(pool: Pg
 async fn an_unknown_cause_is_refused_and_nothing_is_stored(pool: PgPool) {
     let (site, id) = raised(&pool).await;
     let unknown = Answer { cause: Some(Uuid::new_v4()), cause_text: None, ..said("") };
-    let refused = answer(&pool, id, 1, site.technician, site.since, unknown).await;
+    let refused = answer(&pool, id, 1, By::at(site.technician, site.since), unknown).await;
     assert!(matches!(refused, Err(StoreError::Missing(ObjectKind::Cause))), "{refused:?}");
     assert_eq!(episode(&pool, id).await.version, 1);
 }
@@ -376,6 +377,6 @@ async fn causes_fit_the_area_the_most_used_first(pool: PgPool) {
         action: "Changed back.".into(),
         ..Answer::default()
     };
-    answer(&pool, id, 1, site.technician, chrono::Utc::now(), given).await.unwrap();
+    answer(&pool, id, 1, By::at(site.technician, chrono::Utc::now()), given).await.unwrap();
     assert_eq!(names().await, ["Mould changed", "Tool worn"]);
 }

@@ -240,10 +240,12 @@ async fn answer_some(pool: &PgPool, site: &Site, id: Uuid) {
             action: "Shut.".into(),
             ..Answer::default()
         };
-        store::episodes::answer(pool, episode, version, site.technician, site.since, given).await.unwrap();
+        store::answers::answer(pool, episode, version, store::answers::By::at(site.technician, site.since), given)
+            .await
+            .unwrap();
         if n % 3 == 2 {
             let (version, back, at) = (version + 1, Decision::SentBack, site.since);
-            store::episodes::review(pool, episode, version, &decided(site.supervisor, at, back, Some("Which?")))
+            store::answers::review(pool, episode, version, &decided(site.supervisor, at, back, Some("Which?")))
                 .await
                 .unwrap();
         }

@@ -77,9 +77,11 @@ async fn step(
             ..Answer::default()
         };
         let (episode, version) = (signal.episode, episode(pool, signal.episode).await.version);
-        store::episodes::answer(pool, episode, version, site.technician, at, answer).await.unwrap();
+        store::answers::answer(pool, episode, version, store::answers::By::at(site.technician, at), answer)
+            .await
+            .unwrap();
         let accepted = Decision::Accepted;
-        store::episodes::review(pool, episode, version + 1, &decided(site.supervisor, at, accepted, None))
+        store::answers::review(pool, episode, version + 1, &decided(site.supervisor, at, accepted, None))
             .await
             .unwrap();
     }

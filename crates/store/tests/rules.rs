@@ -60,7 +60,9 @@ async fn a_set_gets_versions_and_whoever_uses_it_keeps_theirs(pool: PgPool) {
 async fn answer(pool: &PgPool, site: &Site, episode: Uuid, nothing_found: bool) {
     let cause_text = (!nothing_found).then(|| "Tool worn".to_owned());
     let answer = Answer { cause: None, cause_text, nothing_found, action: "Looked.".into(), ..Answer::default() };
-    store::episodes::answer(pool, episode, 1, site.technician, site.since, answer).await.unwrap();
+    store::answers::answer(pool, episode, 1, store::answers::By::at(site.technician, site.since), answer)
+        .await
+        .unwrap();
 }
 
 /// Limits in force at 5 with a sigma of 0.1: the mean of three lies within 0.173.

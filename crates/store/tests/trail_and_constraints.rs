@@ -55,10 +55,12 @@ async fn told(pool: &PgPool) -> Site {
         action: "Measured again.".into(),
         ..Answer::default()
     };
-    store::episodes::answer(pool, beyond.asking[0], 1, site.technician, site.since, answer).await.unwrap();
+    store::answers::answer(pool, beyond.asking[0], 1, store::answers::By::at(site.technician, site.since), answer)
+        .await
+        .unwrap();
     let overruled = Decision::Overruled;
     let remark = Some("wrong gauge");
-    store::episodes::review(pool, beyond.asking[0], 2, &decided(site.supervisor, site.since, overruled, remark))
+    store::answers::review(pool, beyond.asking[0], 2, &decided(site.supervisor, site.since, overruled, remark))
         .await
         .unwrap();
     let slip = save_wall(pool, &site, 1, 5.0).await;

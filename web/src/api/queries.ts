@@ -35,6 +35,7 @@ export type Subject = keyof typeof KEPT;
 /** What of it a device keeps, so that a round can be walked without a network. */
 export const KEPT = {
   causes: true,
+  'cause-catalogue': true,
   chart: true,
   choices: true,
   chooser: false,
@@ -153,6 +154,10 @@ export const queries = {
       queryFn: () => answered(api.GET('/api/causes', { params: { query: { characteristic } } })),
       staleTime: CATALOGUE_MS,
     }),
+  causeCatalogue: queryOptions({
+    queryKey: key('cause-catalogue'),
+    queryFn: () => answered(api.GET('/api/causes/catalogue')),
+  }),
   episode: (id: string) =>
     queryOptions({
       queryKey: key('episode', id),

@@ -28,9 +28,44 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The catalogue of causes. */
+        /** Causes that answers can name. */
         get: operations["causes"];
         put?: never;
+        /** Adds a cause that answers can name. */
+        post: operations["add_cause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole catalogue: what is proposed first, then what is in use, then what is retired. */
+        get: operations["catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes up what was proposed, moves a cause to another group or area, or retires it. Its name stays. */
+        put: operations["change_cause"];
         post?: never;
         delete?: never;
         options?: never;
@@ -272,6 +307,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{id}/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds to an answer of an episode; what was answered stays as it is. */
+        post: operations["add_to"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{id}/answers": {
         parameters: {
             query?: never;
@@ -336,6 +388,27 @@ export interface paths {
         /** What can happen to a process. */
         get: operations["event_kinds"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo or document. It is handed out to be kept, never to be run: nothing in it is of this program. */
+        get: operations["file"];
+        /**
+         * Sends a photo or document that an answer will name: PNG, JPEG or PDF, up to 10 MB. What it is, its content says.
+         *     Sent again under the same id it is kept once.
+         */
+        put: operations["send_file"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1096,7 +1169,17 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "episode_reviewed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        /** @description What was added to an answer. */
+        AdditionView: {
+            /** Format: date-time */
+            at: string;
+            comment: string;
+            /** @description Photos and documents. */
+            files: components["schemas"]["FileView"][];
+            /** @description Who added it. */
+            person: string;
+        };
         /** @description Where server and device meet. */
         Address: {
             /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
@@ -1249,6 +1332,23 @@ export interface components {
             code: "one_cause";
         } | {
             /** @enum {string} */
+            code: "in_words_to_propose";
+        } | {
+            /** @enum {string} */
+            code: "group_in_use";
+        } | {
+            /** @enum {string} */
+            code: "in_use_or_retired";
+        } | {
+            /** @enum {string} */
+            code: "another_when_retired";
+        } | {
+            /** @description Bytes at most. */
+            bytes: number;
+            /** @enum {string} */
+            code: "picture_or_pdf";
+        } | {
+            /** @enum {string} */
             code: "pin";
             /** @description Digits at least. */
             least: number;
@@ -1324,6 +1424,8 @@ export interface components {
         AnswerView: {
             /** @description What was done. */
             action: string;
+            /** @description What was added later, oldest first. */
+            additions: components["schemas"]["AdditionView"][];
             /** Format: date-time */
             at: string;
             /** @description The cause in words; nothing when nothing was found. */
@@ -1335,6 +1437,9 @@ export interface components {
             cause_id?: string | null;
             /** @description What else there was to say. */
             comment?: string | null;
+            corrected?: components["schemas"]["CorrectedProcess"] | null;
+            /** @description Photos and documents. */
+            files: components["schemas"]["FileView"][];
             /** @description Whether what was made since the last clean sample was held. */
             held?: boolean | null;
             /** Format: uuid */
@@ -1467,11 +1572,74 @@ export interface components {
         };
         /** @description A cause that answers can name. */
         Cause: {
+            group?: components["schemas"]["CauseGroup"] | null;
             /** Format: uuid */
             id: string;
             /** @description In words. */
             name: string;
         };
+        /** @description The place of a cause, changed. */
+        CauseChange: {
+            /**
+             * Format: uuid
+             * @description The area where it occurs; nothing for all areas.
+             */
+            area?: string | null;
+            group?: components["schemas"]["CauseGroup"] | null;
+            /**
+             * Format: uuid
+             * @description Another one that says the same; only of a retired one.
+             */
+            same_as?: string | null;
+            /** @description In use, or retired. */
+            state: components["schemas"]["CauseState"];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description An entry of the catalogue, in use or not. */
+        CauseEntry: components["schemas"]["Cause"] & {
+            /**
+             * Format: int64
+             * @description Answers that name it.
+             */
+            answers: number;
+            /**
+             * Format: uuid
+             * @description The area where it occurs; nothing for all areas.
+             */
+            area?: string | null;
+            /**
+             * Format: date-time
+             * @description When the last of them was given.
+             */
+            last_at?: string | null;
+            /** @description Who proposed it. */
+            proposed_by?: string | null;
+            /**
+             * Format: uuid
+             * @description Another one that says the same and is used in its place.
+             */
+            same_as?: string | null;
+            state: components["schemas"]["CauseState"];
+            /**
+             * Format: int32
+             * @description Counts its changes; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /**
+         * @description Where causes come from.
+         * @enum {string}
+         */
+        CauseGroup: "machine" | "material" | "method" | "person" | "measurement" | "surroundings";
+        /**
+         * @description Where an entry of the catalogue stands.
+         * @enum {string}
+         */
+        CauseState: "proposed" | "in_use" | "retired";
         /**
          * @description A warning about how the sample is taken.
          * @enum {string}
@@ -1878,6 +2046,16 @@ export interface components {
              * @description The version of the sample that was seen.
              */
             version: number;
+        };
+        /** @description A correction of the process. */
+        CorrectedProcess: {
+            /** @description The restart went: the answer was overruled, or somebody undid it. */
+            dropped: boolean;
+            /**
+             * Format: int64
+             * @description Number of the sample that rules start afresh with; nothing while none was taken since.
+             */
+            sample?: number | null;
         };
         /** @description An earlier content of a sample. */
         Correction: {
@@ -2887,6 +3065,21 @@ export interface components {
              */
             upper: number | null;
         };
+        /**
+         * @description What a file is.
+         * @enum {string}
+         */
+        FileKind: "png" | "jpeg" | "pdf";
+        /** @description A file, as it is listed. */
+        FileView: {
+            /** Format: int64 */
+            bytes: number;
+            /** Format: uuid */
+            id: string;
+            /** @description What its content is. */
+            kind: components["schemas"]["FileKind"];
+            name: string;
+        };
         /** @description A rule that a run breaks. */
         Finding: {
             /** @description Levels whose results break it. */
@@ -3457,6 +3650,28 @@ export interface components {
          * @enum {string}
          */
         Need: "value" | "phase_starts" | "chart_with_sigma" | "limits_with_sigma" | "points_in_last_phase" | "different_values" | "degree_of_freedom" | "unlike_the_others" | "level_name" | "one_limit" | "not_both" | "family_that_holds" | "family_parameters" | "sooner_signals" | "fewer_signals" | "less_work" | "somebody_waiting" | "writable_figures";
+        /** @description What is added to an answer. */
+        NewAddition: {
+            /**
+             * Format: uuid
+             * @description The answer.
+             */
+            answer: string;
+            /**
+             * Format: date-time
+             * @description When it was said; now when left out.
+             */
+            at?: string | null;
+            /** @description What there is to add. */
+            comment: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; adding twice keeps one.
+             */
+            entry?: string | null;
+            /** @description Photos and documents, sent before: 5 at most. */
+            files?: string[];
+        };
         /** @description An analyte to set up. */
         NewAnalyte: {
             /**
@@ -3485,6 +3700,11 @@ export interface components {
             /** @description What was done. */
             action: string;
             /**
+             * Format: date-time
+             * @description When it was given; now when left out.
+             */
+            at?: string | null;
+            /**
              * Format: uuid
              * @description Entry of the catalogue of causes.
              */
@@ -3493,10 +3713,21 @@ export interface components {
             cause_text?: string | null;
             /** @description What else there is to say. */
             comment?: string | null;
+            /** @description The process was corrected: rules start afresh with the next sample. */
+            corrected?: boolean;
+            /**
+             * Format: uuid
+             * @description Made by the device; answering twice keeps one answer.
+             */
+            entry?: string | null;
+            /** @description Photos and documents, sent before: 5 at most. */
+            files?: string[];
             /** @description Whether what was made since the last clean sample was held. */
             held?: boolean | null;
             /** @description Looked, nothing found. */
             nothing_found?: boolean;
+            /** @description That cause in words is proposed for the catalogue. */
+            propose?: boolean;
             /** @description Steps of the reaction plan that were done. */
             steps?: string[];
             /**
@@ -3511,6 +3742,17 @@ export interface components {
             badge?: string | null;
             /** @description The password, to be sure who asks. */
             password: string;
+        };
+        /** @description A cause to add. */
+        NewCause: {
+            /**
+             * Format: uuid
+             * @description The area where it occurs; all areas when left out.
+             */
+            area?: string | null;
+            group: components["schemas"]["CauseGroup"];
+            /** @description In words: 1 to 80 characters. It stays as it is. */
+            name: string;
         };
         /** @description A change of limits, or of what they rest on. */
         NewChange: components["schemas"]["LimitsChange"] & {
@@ -3724,7 +3966,7 @@ export interface components {
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "level" | "limits" | "offer" | "phase" | "product" | "rule_set" | "run" | "sample" | "station";
+        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "phase" | "product" | "rule_set" | "run" | "sample" | "station";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -5348,6 +5590,125 @@ export interface operations {
             };
         };
     };
+    add_cause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCause"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseEntry"][];
+                };
+            };
+        };
+    };
+    change_cause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CauseChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first; `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     chart: {
         parameters: {
             query?: {
@@ -5900,6 +6261,58 @@ export interface operations {
             };
         };
     };
+    add_to: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAddition"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     answer: {
         parameters: {
             query?: never;
@@ -5932,7 +6345,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `changed`: somebody acted first */
+            /** @description `changed`: somebody acted first; `entry_reused` */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5941,7 +6354,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `field_refused` */
+            /** @description `field_refused`; `from_the_future`; `too_early` */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6058,6 +6471,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventKind"][];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_file: {
+        parameters: {
+            query: {
+                /** @description Its name: 1 to 80 characters. */
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileView"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -33,6 +33,8 @@ const TOUCHED: Told = {
   offer: ({ station }) => [['offers', station]],
   plan: () => [
     ['plan'],
+    ['causes'],
+    ['cause-catalogue'],
     ['rule-sets'],
     ['to-look-at'],
     ['rounds'],

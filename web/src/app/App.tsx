@@ -27,6 +27,7 @@ const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const LookPage = lazy(() => import('../features/charts/LookPage'));
+const CausesPage = lazy(() => import('../features/plan/CausesPage'));
 const RuleSetsPage = lazy(() => import('../features/plan/RuleSetsPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
@@ -89,6 +90,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />
           <Route path="/plan/characteristics/:id" element={<CharacteristicPage />} />
           <Route path="/plan/rule-sets" element={<RuleSetsPage />} />
+          <Route path="/plan/causes" element={<CausesPage />} />
           <Route path="/plan/devices" element={<DevicesPage />} />
           <Route path="/plan/devices/new" element={<DevicePage />} />
           <Route path="/plan/devices/:id" element={<DevicePage />} />

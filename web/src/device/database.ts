@@ -5,17 +5,24 @@ interface Schema extends DBSchema {
   waiting: { key: number; value: { entry: string }; indexes: { entry: string } };
   /** Answers of the server, as they were seen last. */
   seen: { key: string; value: unknown };
+  /** Photos and documents that go with an answer which is not given yet, by their ids. */
+  files: { key: string; value: Blob };
 }
 
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
 /** What this device keeps over its pages and its nights. */
 export function database(): Promise<IDBPDatabase<Schema>> {
-  opened ??= openDB<Schema>('nuvek', 1, {
-    upgrade(db) {
-      db.createObjectStore('waiting', { autoIncrement: true }).createIndex('entry', 'entry', { unique: true });
-      db.createObjectStore('seen');
+  opened ??= openDB<Schema>('nuvek', 2, {
+    upgrade(db, before) {
+      if (before < 1) {
+        db.createObjectStore('waiting', { autoIncrement: true }).createIndex('entry', 'entry', { unique: true });
+        db.createObjectStore('seen');
+      }
+      db.createObjectStore('files');
     },
+    // Another page of an older program holds it: that one lets go.
+    blocking: (_, __, event) => (event.target as IDBDatabase).close(),
   });
   return opened;
 }

@@ -50,8 +50,9 @@ function isHeld({ heldUntil }: Waiting, now: number): boolean {
 }
 
 /** What an entry changes, before the server has told of it. */
-function newsOf({ what, target }: Deed): News {
-  switch (what) {
+function newsOf(deed: Deed): News {
+  const { target } = deed;
+  switch (deed.what) {
     case 'sample':
     case 'gap':
       return { kind: 'sample', characteristic: target };
@@ -60,6 +61,9 @@ function newsOf({ what, target }: Deed): News {
     case 'event':
     case 'pieces':
       return { kind: 'station', station: target };
+    case 'answer':
+    case 'addition':
+      return { kind: 'episode', characteristic: target, episode: deed.episode };
   }
 }
 

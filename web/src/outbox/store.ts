@@ -1,6 +1,7 @@
 import type { Fault } from '../api/failure';
 import type { components } from '../api/schema';
 import { database } from '../device/database';
+import type { ChosenFile } from '../device/files';
 
 type Schemas = components['schemas'];
 
@@ -10,7 +11,20 @@ export type Deed =
   | { what: 'gap'; target: string; body: Omit<Schemas['Skip'], 'taken_at'> }
   | { what: 'pieces'; target: string; body: Omit<Schemas['Pieces'], 'at'> }
   | { what: 'run'; target: string; body: Omit<Schemas['RunEntry'], 'taken_at'> }
-  | { what: 'event'; target: string; body: Omit<Schemas['EventEntry'], 'at'> };
+  | { what: 'event'; target: string; body: Omit<Schemas['EventEntry'], 'at'> }
+  | ({ what: 'answer'; body: Omit<Schemas['NewAnswer'], 'at' | 'files'> & Sent } & OfEpisode)
+  | ({ what: 'addition'; body: Omit<Schemas['NewAddition'], 'at' | 'files'> & Sent } & OfEpisode);
+
+interface Sent {
+  entry: string;
+}
+
+/** What is said of an episode, with its files; the target is the characteristic, so that it goes after its samples. */
+interface OfEpisode {
+  target: string;
+  episode: string;
+  files: readonly ChosenFile[];
+}
 
 /** Something entered that the server has not confirmed yet. */
 export interface Waiting {

@@ -9,6 +9,8 @@ const FIELDS: Record<string, string> = {
   text: 'Write at least a word, and at most 2000 characters.',
   action: 'Say what was done, in 1 to 2000 characters.',
   remark: 'Say why, or what is asked, in 1 to 2000 characters.',
+  content: 'Choose a PNG or JPEG picture or a PDF document of at most 10 MB.',
+  group: 'Choose a group.',
   cause_text: 'Say the cause in a few words.',
   cause: 'Choose one cause, or say that nothing was found.',
   pin: 'A PIN has 4 to 8 digits, not all alike and not counted up or down.',
@@ -91,6 +93,16 @@ export function allowed({ allowed }: WrongField): string {
       return 'a letter of its own for each kind, A to Z without O and U';
     case 'one_cause':
       return 'one cause, or nothing found';
+    case 'in_words_to_propose':
+      return 'a cause in words, to be proposed';
+    case 'group_in_use':
+      return 'a group, for what answers can name';
+    case 'in_use_or_retired':
+      return 'in use, or retired';
+    case 'another_when_retired':
+      return 'another cause, once this one is retired';
+    case 'picture_or_pdf':
+      return `a PNG or JPEG picture or a PDF document of at most ${Math.round(allowed.bytes / 1048576)} MB`;
     case 'pin':
       return `${allowed.least} to ${allowed.most} digits, not all alike and not counted up or down`;
     case 'badge':

@@ -3,11 +3,14 @@ import type { components } from '../api/schema';
 /** The objects of the job, as sentences call them. */
 const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   analyte: 'analyte',
+  answer: 'answer',
+  area: 'area',
   cause: 'cause',
   characteristic: 'characteristic',
   device: 'device',
   episode: 'episode',
   event_kind: 'kind of event',
+  file: 'file',
   level: 'level',
   limits: 'set of limits',
   offer: 'offer',

@@ -1,4 +1,12 @@
-import type { Decision, EpisodeRow, EpisodeView, NotTheirs, SignalState, WithdrawnReason } from '../api/client';
+import type {
+  CorrectedProcess,
+  Decision,
+  EpisodeRow,
+  EpisodeView,
+  NotTheirs,
+  SignalState,
+  WithdrawnReason,
+} from '../api/client';
 import { plural } from './numbers';
 import { STATES } from './signals';
 import { ago, when } from './time';
@@ -97,7 +105,12 @@ export const ANSWER = {
   chooseCause: 'Choose a cause, or say that nothing was found.',
   another: 'Another cause',
   nothing: 'Looked, nothing found',
+  orElse: 'Or',
   causeInWords: 'The cause, in words',
+  propose: 'Propose it for the catalogue',
+  proposeShorter: 'For the catalogue say it in at most 80 characters.',
+  corrected: 'The process was corrected: its rules start afresh with the next sample',
+  waits: 'Your answer is on this device. It goes through by itself as soon as the server can be reached.',
   sayCause: 'Say the cause in a few words.',
   done: 'What was done',
   sayDone: 'Say what was done, even if it was only looking.',
@@ -112,6 +125,37 @@ export const ANSWER = {
   sameAs: (at: string) => `The same cause as ${when(at)}`,
   save: 'Save answer',
   later: 'Answer later',
+};
+
+/** Where rules start afresh after a correction. */
+export function CORRECTED({ sample, dropped }: CorrectedProcess): string {
+  const said = 'The process was corrected';
+  if (dropped) return `${said}; its restart was taken back.`;
+  return sample == null
+    ? `${said}: rules start afresh with the next sample.`
+    : `${said}: rules start afresh with sample ${sample}.`;
+}
+
+/** What is added to an answer later. */
+export const ADDITION = {
+  title: 'Add to this answer',
+  begin: 'Add to it …',
+  comment: 'What there is to add',
+  add: 'Add',
+  leave: 'Leave it',
+  added: (person: string, at: string) => `${person} added ${when(at)}`,
+};
+
+/** Photos and documents. */
+export const FILES = {
+  add: 'Add a photo or document',
+  remove: 'Remove',
+  removeOf: (name: string) => `Remove ${name}`,
+  refused: (name: string) => `${name} is no PNG, JPEG or PDF of at most 10 MB.`,
+  tooMany: (most: number) => `At most ${most} go with one answer.`,
+  deviceFull: 'This device cannot keep the file: it has no room left.',
+  size: (bytes: number) =>
+    bytes < 1_000_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`,
 };
 
 /** The supervisor's decision: as it is chosen, as its button says it, and what is asked with it. */

@@ -1,7 +1,15 @@
 import { when } from './time';
 
 /** What waits on a device, by what it is. */
-const WHAT = { sample: 'Sample', gap: 'Skipped', event: 'What happened', run: 'Control run', pieces: 'Pieces counted' };
+const WHAT = {
+  sample: 'Sample',
+  gap: 'Skipped',
+  event: 'What happened',
+  run: 'Control run',
+  pieces: 'Pieces counted',
+  answer: 'Answer',
+  addition: 'Addition to an answer',
+};
 
 export function enteredInWords(what: keyof typeof WHAT, at: string, person: string): string {
   return `${WHAT[what]}, entered ${when(at)} by ${person}`;

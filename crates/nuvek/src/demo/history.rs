@@ -15,8 +15,9 @@ use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Binomial, Distribution, Normal, Poisson};
 use sqlx::PgPool;
+use store::answers::{By, NewReview};
 use store::characteristics::CharacteristicView;
-use store::episodes::{EpisodeFilter, NewReview};
+use store::episodes::EpisodeFilter;
 use store::events::{NewEvent, NewPieces};
 use store::limits::{LimitsChange, PhaseLimits};
 use store::samples::{NewSample, Visit};
@@ -272,14 +273,14 @@ impl Writer<'_> {
                         action: action.to_owned(),
                         ..Answer::default()
                     };
-                    store::episodes::answer(self.pool, seen.id, seen.version, person, step.at, answer).await?;
+                    store::answers::answer(self.pool, seen.id, seen.version, By::at(person, step.at), answer).await?;
                 }
                 (Deed::Review { decision, remark }, state)
                     if seen.steps.review && (decision == Decision::Seen) == (state == SignalState::FoundLate) =>
                 {
                     let by = self.site.supervisor;
                     let review = NewReview { person: by, at: step.at, decision, remark: remark.map(str::to_owned) };
-                    store::episodes::review(self.pool, seen.id, seen.version, &review).await?;
+                    store::answers::review(self.pool, seen.id, seen.version, &review).await?;
                 }
                 _ => {}
             }

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use anyhow::{Result, anyhow};
 use chrono::{DateTime, Duration, NaiveTime, Utc};
+use quality::cause::CauseGroup;
 use quality::characteristic::Characteristic;
 use quality::role::Role;
 use quality::shift::Shift;
@@ -27,16 +28,21 @@ const PEOPLE: [(&str, &str, Role); 5] = [
 
 const AREAS: [&str; 4] = ["Forming", "Firing", "Finishing", "Laboratory"];
 
-/// Causes that answers can name, with the area where they occur.
-const CAUSES: [(&str, Option<usize>); 8] = [
-    ("New clay lot", Some(0)),
-    ("Tool worn", Some(0)),
-    ("Water content of the slip", Some(0)),
-    ("Kiln burner out of adjustment", Some(1)),
-    ("Wrong piece measured", None),
-    ("Gauge not zeroed", None),
-    ("Mould changed", Some(0)),
-    ("End caps out of round", Some(2)),
+/// Causes that answers can name, with their group and the area where they occur.
+const CAUSES: [(&str, CauseGroup, Option<usize>); 13] = [
+    ("New clay lot", CauseGroup::Material, Some(0)),
+    ("Tool worn", CauseGroup::Machine, Some(0)),
+    ("Water content of the slip", CauseGroup::Material, Some(0)),
+    ("Kiln burner out of adjustment", CauseGroup::Machine, Some(1)),
+    ("Wrong piece measured", CauseGroup::Measurement, None),
+    ("Gauge not zeroed", CauseGroup::Measurement, None),
+    ("Mould changed", CauseGroup::Machine, Some(0)),
+    ("End caps out of round", CauseGroup::Material, Some(2)),
+    ("Setting not as the work instruction says", CauseGroup::Method, None),
+    ("Handed over in the middle of a change", CauseGroup::Person, None),
+    ("Draught from the yard door", CauseGroup::Surroundings, Some(0)),
+    ("Wrong reagent lot on the bench", CauseGroup::Material, Some(3)),
+    ("Control material not at room temperature", CauseGroup::Method, Some(3)),
 ];
 
 /// What can happen to a process, and whether it names a lot.
@@ -108,8 +114,9 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
         areas.push(store::sites::add_area(&mut conn, name).await?);
     }
     let mut causes = HashMap::new();
-    for (place, (cause, area)) in (0..).zip(CAUSES) {
-        causes.insert(cause, store::causes::add(&mut conn, cause, place, area.map(|area| areas[area])).await?);
+    for (cause, group, area) in CAUSES {
+        let area = area.map(|area| areas[area]);
+        causes.insert(cause, store::causes::add(pool, cause, group, area, (None, Utc::now())).await?);
     }
     let mut stations = Vec::new();
     for (place, (area, name)) in (0..).zip([

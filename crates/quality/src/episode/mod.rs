@@ -9,7 +9,7 @@ mod identity;
 mod pattern;
 mod stage;
 
-pub use answer::Answer;
+pub use answer::{Addition, Answer};
 pub use gather::{Aspect, Episode, Span, gather, high_or_low};
 pub use identity::keep;
 pub use pattern::{Found, Pattern, patterns};

@@ -1,10 +1,10 @@
-//! Episodes: gathered with each judgement, answered and reviewed by people, looked at one by one or in lists.
+//! Episodes: gathered with each judgement, looked at one by one or in lists. What people say of them is in
+//! [answers](crate::answers).
 
 mod explain;
 mod extent;
 mod gather;
 mod go_on;
-mod life;
 mod list;
 mod member;
 mod older;
@@ -15,7 +15,9 @@ mod view;
 pub use explain::{EpisodeNote, Explained, MadeSince, TagChanged, explain};
 pub(crate) use extent::Extent;
 pub(crate) use gather::{Judging, gathered};
-pub use life::{NewReview, answer, review, review_many};
 pub use list::{EpisodeFilter, EpisodeRow, WaitingEpisodes, list, waiting};
 pub(crate) use older::gather_older;
-pub use view::{AnswerView, EpisodeBefore, EpisodeSignal, EpisodeView, ReviewView, find};
+pub(crate) use stage::{Held, hold, step_taken};
+pub use view::{
+    AdditionView, AnswerView, CorrectedProcess, EpisodeBefore, EpisodeSignal, EpisodeView, ReviewView, find,
+};

@@ -2,14 +2,18 @@
 
 use quality::episode::Stage;
 use quality::object::ObjectKind;
+use quality::signal::SignalState;
+use quality::trail::Deed;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
+use super::settle::in_line;
 use crate::act::Act;
+use crate::news::News;
 use crate::{StoreError, characteristics, word};
 
 /// An episode that is held until the act ends.
-pub(super) struct Held {
+pub(crate) struct Held {
     pub id: Uuid,
     pub characteristic: Uuid,
     pub stage: Stage,
@@ -30,7 +34,7 @@ pub(super) async fn joined(conn: &mut PgConnection, id: Uuid) -> Result<Uuid, St
 
 /// Holds an episode by its characteristic, so that nobody judges or answers there meanwhile. Among many it may refuse
 /// the step, and then nothing is done to it that the act would have to speak of.
-pub(super) async fn hold(act: &mut Act, id: Uuid) -> Result<Held, StoreError> {
+pub(crate) async fn hold(act: &mut Act, id: Uuid) -> Result<Held, StoreError> {
     let id = joined(act.conn(), id).await?;
     let characteristic =
         sqlx::query_scalar!("select characteristic_id from episode where id = $1", id).fetch_one(act.conn()).await?;
@@ -51,7 +55,9 @@ pub(super) async fn stage(conn: &mut PgConnection, id: Uuid) -> Result<Stage, St
                     and (s.taken_at, s.number) <= (t.taken_at, t.number)
                where g.withdrawn_at is null and not s.gap)
            select state, version, gone,
-                  array(select distinct answered_by from waiting where state = 'answered' and answered_by is not null)
+                  array(select answered_by from waiting where state = 'answered' and answered_by is not null union
+                        select d.person_id from waiting g join answer_of o on o.signal_id = g.id
+                        join addition d on d.answer_id = o.answer_id where g.state = 'answered')
                       as "answered_by!: Vec<Uuid>",
                   array(select distinct cleared_by from waiting where cleared_by is not null) as "cleared_by!: Vec<Uuid>",
                   array(select person_id from flagged union
@@ -70,4 +76,17 @@ pub(super) async fn stage(conn: &mut PgConnection, id: Uuid) -> Result<Stage, St
         cleared_by: row.cleared_by,
         sampled_by: row.sampled_by,
     })
+}
+
+/// Ends a step of its life: it stands where the least settled of its signals stands now, the trail knows, and so do all
+/// open screens.
+pub(crate) async fn step_taken(act: &mut Act, held: &Held, deed: Deed) -> Result<(), StoreError> {
+    let side = sqlx::query_scalar!("select side from episode where id = $1", held.id).fetch_one(act.conn()).await?;
+    let (before, now) = in_line(act, held.id, side.map(word::value).transpose()?, false).await?;
+    if before == now && now != SignalState::Answered {
+        return Err(StoreError::Corrupt("a step that led nowhere".into()));
+    }
+    let (characteristic, episode) = (held.characteristic, held.id);
+    act.did(characteristic, deed, News::Episode { characteristic, episode });
+    Ok(())
 }

@@ -13,6 +13,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::stage::{joined, stage};
+use crate::files::FileView;
 use crate::{StoreError, word};
 
 /// An episode.
@@ -121,10 +122,36 @@ pub struct AnswerView {
     pub steps: Vec<String>,
     /// Whether what was made since the last clean sample was held.
     pub held: Option<bool>,
+    /// The process was corrected, and rules start afresh.
+    pub corrected: Option<CorrectedProcess>,
+    /// Photos and documents.
+    pub files: Vec<FileView>,
+    /// What was added later, oldest first.
+    pub additions: Vec<AdditionView>,
     /// Signals of this episode that it was given for.
     pub signals: Vec<Uuid>,
     /// What the supervisor decided.
     pub review: Option<ReviewView>,
+}
+
+/// A correction of the process.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct CorrectedProcess {
+    /// Number of the sample that rules start afresh with; nothing while none was taken since.
+    pub sample: Option<i64>,
+    /// The restart went: the answer was overruled, or somebody undid it.
+    pub dropped: bool,
+}
+
+/// What was added to an answer.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct AdditionView {
+    /// Who added it.
+    pub person: String,
+    pub at: DateTime<Utc>,
+    pub comment: String,
+    /// Photos and documents.
+    pub files: Vec<FileView>,
 }
 
 /// A review.
@@ -255,8 +282,20 @@ async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSi
 pub(super) async fn answers(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<AnswerView>, StoreError> {
     sqlx::query!(
         r#"select a.id, ap.name as person, a.at, a.cause_id, coalesce(k.name, a.cause_text) as cause, a.action,
-                  a.comment, a.steps, a.held,
-                  array_agg(o.signal_id) as "signals!", r.review as "review?: Json<ReviewView>"
+                  a.comment, a.steps, a.held, array_agg(o.signal_id) as "signals!", r.review as "review?: Json<ReviewView>",
+                  (select jsonb_build_object('dropped', n.dropped, 'sample',
+                       (select s.number from sample s where s.characteristic_id = n.characteristic_id
+                            and s.taken_at = n.starts_at order by s.number limit 1))
+                   from planned_restart n where n.answer_id = a.id) as "corrected?: Json<CorrectedProcess>",
+                  (select jsonb_agg(jsonb_build_object('id', f.id, 'name', f.name, 'kind', f.kind,
+                       'bytes', length(f.content)) order by f.at, f.id)
+                   from file f where f.answer_id = a.id) as "files?: Json<Vec<FileView>>",
+                  (select jsonb_agg(jsonb_build_object('person', dp.name, 'at', d.at, 'comment', d.comment, 'files',
+                       (select coalesce(jsonb_agg(jsonb_build_object('id', f.id, 'name', f.name, 'kind', f.kind,
+                            'bytes', length(f.content)) order by f.at, f.id), '[]')
+                        from file f where f.addition_id = d.id)) order by d.at)
+                   from addition d join person dp on dp.id = d.person_id where d.answer_id = a.id)
+                      as "additions?: Json<Vec<AdditionView>>"
            from signal g
            join answer_of o on o.signal_id = g.id
            join answer a on a.id = o.answer_id
@@ -287,6 +326,9 @@ pub(super) async fn answers(conn: &mut PgConnection, episode: Uuid) -> Result<Ve
             comment: row.comment,
             steps: row.steps,
             held: row.held,
+            corrected: row.corrected.map(|corrected| corrected.0),
+            files: row.files.map(|files| files.0).unwrap_or_default(),
+            additions: row.additions.map(|additions| additions.0).unwrap_or_default(),
             signals: row.signals,
             review: row.review.map(|review| review.0),
         })

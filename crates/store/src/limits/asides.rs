@@ -112,15 +112,22 @@ impl Making<'_> {
         if !sample.restart {
             return Err(LimitsRefusal::NotSaid.into());
         }
-        sqlx::query!(
-            "with restart as (update sample set restart = false where id = $1)
-             update restart set undone_at = $2, undone_by = $3 where sample_id = $1 and undone_at is null",
+        let undone = sqlx::query_scalar!(
+            r#"with restart as (update sample set restart = false where id = $1),
+                  undone as (update restart set undone_at = $2, undone_by = $3
+                             where sample_id = $1 and undone_at is null returning id)
+               -- A sample that comes late does not bring it back.
+               update planned_restart set dropped = true from undone where restart_id = undone.id and not dropped
+               returning answer_id"#,
             id,
             self.at,
             self.person
         )
-        .execute(self.act.conn())
+        .fetch_all(self.act.conn())
         .await?;
+        for answer in undone {
+            self.did(Action::RestartDropped, answer, &json!({}));
+        }
         self.did(Action::RestartUndone, id, &json!({"number": sample.number}));
         Ok(self.only(&sample, WithdrawnReason::Restart))
     }

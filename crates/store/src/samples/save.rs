@@ -22,7 +22,7 @@ use crate::judging::{Changed, Outcome, judge};
 use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::signals::Because;
-use crate::{StoreError, sites};
+use crate::{StoreError, limits, sites};
 
 /// A sample to save; what it holds has been accepted.
 #[derive(Debug, Clone)]
@@ -129,9 +129,12 @@ impl Saving {
             }
             Visit::Skipped { .. } => vec![],
         };
-        let number = insert(act.conn(), id, new, (turn, &doubts), run).await?;
+        let Inserted { number, begins_afresh } = insert(act.conn(), id, new, (turn, &doubts), run).await?;
         let characteristic = self.setup.id;
         act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic });
+        if begins_afresh {
+            limits::begins_afresh(act, characteristic, (id, (new.taken_at, number)), new.arrived_at).await?;
+        }
         let (taken_at, person) = (new.taken_at, new.person);
         let mut next = None;
         let place = match &new.visit {
@@ -146,6 +149,7 @@ impl Saving {
             // No moving range reaches over a gap, so one that comes in late changes what was found.
             Visit::Skipped { .. } => Place::gap(self.setup.characteristic.kind),
         };
+        let place = Place { restart: begins_afresh, ..place };
         let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
         let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
         let Outcome { mut asking, goes_on, .. } = judge(act, &self.setup, self.phases.clone(), it).await?;
@@ -223,6 +227,13 @@ pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
     })
 }
 
+/// What the database says of a sample that was inserted.
+struct Inserted {
+    number: i64,
+    /// It is the first after a correction of the process, as far as has been told.
+    begins_afresh: bool,
+}
+
 /// Inserts the sample under the next number of its characteristic.
 async fn insert(
     conn: &mut PgConnection,
@@ -230,7 +241,7 @@ async fn insert(
     new: &NewSample,
     (turn, doubts): (Option<Turn>, &[Doubt]),
     run: Option<Uuid>,
-) -> Result<i64, StoreError> {
+) -> Result<Inserted, StoreError> {
     let (columns, mut tags, because) = match &new.visit {
         Visit::Taken(Accepted { content, tags, .. }) => (columns(content)?, tags.clone(), None),
         Visit::Skipped { because } => (Columns::default(), Tags::default(), Some(because)),
@@ -238,14 +249,19 @@ async fn insert(
     if let Some(turn) = turn {
         tags.insert("shift".into(), turn.name);
     }
-    sqlx::query_scalar!(
-        "with head as (update sample_head set next_number = next_number + 1 where characteristic_id = $2
+    sqlx::query_as!(
+        Inserted,
+        r#"with head as (update sample_head set next_number = next_number + 1 where characteristic_id = $2
                        returning next_number - 1 as number)
          insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
              components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts, event, distance)
          select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15, $16, $17, $18
          from head, characteristic c join station s on s.id = c.station_id where c.id = $2
-         returning number",
+         returning number, coalesce((
+             -- The last correction before it says it: others before it have their restart there or earlier.
+             select p.starts_at is null or p.starts_at > $5 from planned_restart p
+             where p.characteristic_id = $2 and p.corrected_at < $5 and not p.dropped
+             order by p.corrected_at desc limit 1), false) as "begins_afresh!""#,
         id,
         new.characteristic,
         new.device,

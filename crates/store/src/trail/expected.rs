@@ -55,6 +55,14 @@ pub(super) struct Expected {
     pub phases: HashMap<Uuid, Value>,
     /// Versions of named rule sets.
     pub rule_sets: BTreeMap<(Uuid, i64), Value>,
+    /// Entries of the catalogue of causes, since the trail tells of them.
+    pub causes: HashMap<Uuid, Value>,
+    /// What was added to answers, oldest first.
+    pub additions: HashMap<Uuid, Vec<Value>>,
+    /// Photos and documents: name and digest.
+    pub files: HashMap<Uuid, Value>,
+    /// Restarts that answers asked for.
+    pub planned_restarts: HashMap<Uuid, Value>,
     /// Login and role.
     pub people: HashMap<Uuid, Value>,
     /// The chains that the site's chain lists.
@@ -167,9 +175,26 @@ impl Expected {
                 }
             }
             Action::SignalAnswered | Action::EpisodeAnswered => {
-                let mut answer = fields(detail, &["cause", "nothing_found", "action", "comment", "steps", "held"]);
-                (answer["person"], answer["at"]) = (json!(person), json!(at));
+                let said = ["cause", "nothing_found", "action", "comment", "steps", "held", "corrected"];
+                let mut answer = fields(detail, &said);
+                // Told when it reached the server, with the time when it was given since answers may wait.
+                (answer["person"], answer["at"]) = (json!(person), said_at(detail, at));
+                self.take_files(detail);
                 self.each_signal(object, detail, |signal| signal.answers.push(answer.clone()));
+            }
+            Action::AnswerAddedTo => {
+                let mut said = fields(detail, &["addition", "comment"]);
+                (said["person"], said["at"]) = (json!(person), said_at(detail, at));
+                self.additions.entry(object).or_default().push(said);
+                self.take_files(detail);
+            }
+            Action::RestartPlanned => {
+                let mut says = fields(detail, &["corrected_at"]);
+                says["dropped"] = json!(false);
+                self.planned_restarts.insert(object, says);
+            }
+            Action::RestartDropped => {
+                self.planned_restarts.entry(object).or_default()["dropped"] = json!(true);
             }
             Action::SignalReviewed | Action::EpisodeReviewed => {
                 let mut review = fields(detail, &["decision", "remark"]);
@@ -201,6 +226,16 @@ impl Expected {
                 says["person"] = json!(person);
                 self.rule_sets.insert((object, version), says);
             }
+            Action::CauseAdded | Action::CauseProposed => {
+                self.causes.insert(object, fields(detail, &["name", "group", "area", "state", "same_as"]));
+            }
+            Action::CauseChanged => {
+                // Older ones were there before the trail told of them.
+                let says = self.causes.entry(object).or_insert_with(|| fields(detail, &["name"]));
+                if let (Some(says), Some(new)) = (says.as_object_mut(), detail["new"].as_object()) {
+                    says.extend(new.clone());
+                }
+            }
             Action::DeviceSetUp => {
                 self.people.insert(object, json!({"role": "device"}));
             }
@@ -229,6 +264,12 @@ impl Expected {
         }
     }
 
+    fn take_files(&mut self, detail: &Value) {
+        for file in detail["files"].as_array().into_iter().flatten() {
+            self.files.extend(uuid(&file["file"]).map(|id| (id, fields(file, &["name", "sha256"]))));
+        }
+    }
+
     fn take_state(&mut self, detail: &Value) {
         let list = |name: &str| detail[name].as_array().into_iter().flatten();
         self.chains.extend(list("chains").filter_map(uuid));
@@ -236,6 +277,12 @@ impl Expected {
         let limits = list("limits").filter_map(|l| Some((uuid(&l["id"])?, fields(l, &FIGURES))));
         self.limits_before.extend(limits);
     }
+}
+
+/// When something was said that may have had to wait.
+fn said_at(detail: &Value, told_at: DateTime<Utc>) -> Value {
+    let at = detail["at"].as_str().and_then(|at| at.parse::<DateTime<Utc>>().ok());
+    json!(at.unwrap_or(told_at))
 }
 
 fn uuid(text: &Value) -> Option<Uuid> {

@@ -1,6 +1,7 @@
 //! A small site to test with: one station, three characteristics, a person of each role.
 
 use chrono::{DateTime, Duration, SubsecRound, Utc};
+use quality::cause::CauseGroup;
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
 use quality::entry::{Accepted, Tags};
 use quality::limits::{Basis, NewLimits};
@@ -50,10 +51,12 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         people.push(store::people::add(pool, login, login, role, hash).await.unwrap());
     }
     let area = store::sites::add_area(&mut conn, "Forming").await.unwrap();
-    store::causes::add(&mut conn, "Tool worn", 0, None).await.unwrap();
+    store::causes::add(pool, "Tool worn", CauseGroup::Machine, None, (None, Utc::now())).await.unwrap();
     let firing = store::sites::add_area(&mut conn, "Firing").await.unwrap();
-    store::causes::add(&mut conn, "Burner out of adjustment", 1, Some(firing)).await.unwrap();
-    store::causes::add(&mut conn, "Mould changed", 2, Some(area)).await.unwrap();
+    store::causes::add(pool, "Burner out of adjustment", CauseGroup::Machine, Some(firing), (None, Utc::now()))
+        .await
+        .unwrap();
+    store::causes::add(pool, "Mould changed", CauseGroup::Machine, Some(area), (None, Utc::now())).await.unwrap();
     let station = store::sites::add_station(&mut conn, area, "Casting line 9", 0).await.unwrap();
     let product = store::sites::add_product(&mut conn, "Cartridge C-1").await.unwrap();
     store::events::add_kind(&mut conn, "Tool change", 0, false).await.unwrap();
@@ -246,8 +249,8 @@ pub fn decided(
     at: DateTime<Utc>,
     decision: quality::episode::Decision,
     remark: Option<&str>,
-) -> store::episodes::NewReview {
-    store::episodes::NewReview { person, at, decision, remark: remark.map(str::to_owned) }
+) -> store::answers::NewReview {
+    store::answers::NewReview { person, at, decision, remark: remark.map(str::to_owned) }
 }
 
 /// Where an episode stands.

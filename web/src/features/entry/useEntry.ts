@@ -124,7 +124,9 @@ export function useEntry(view: ChartView, onDone: (before: Before) => void): Ent
       const done: Before | null =
         outcome.kind === 'waiting'
           ? { ...outcome, entry: given.entry }
-          : outcome.saved && { kind: 'saved', saved: outcome.saved };
+          : outcome.saved
+            ? { kind: 'saved', saved: outcome.saved }
+            : null;
       setBefore(done);
       if (done) onDone(done);
     },

@@ -7,6 +7,7 @@ import { queries } from '../../api/queries';
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
 import { chartName, samplingInWords } from '../../words/plan';
+import { CAUSES } from '../../words/causes';
 import { RULE_SETS } from '../../words/ruleSets';
 import { LOADING, PLAN, SET_UP } from '../../words/setUpForm';
 import { AddPlace } from './AddPlace';
@@ -46,6 +47,9 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
         </Button>
         <Button component={RouterLink} to="/plan/rule-sets" color="inherit">
           {RULE_SETS.title}
+        </Button>
+        <Button component={RouterLink} to="/plan/causes" color="inherit">
+          {CAUSES.title}
         </Button>
         <AddPlace kind="station" plan={plan} />
         <AddPlace kind="product" plan={plan} />

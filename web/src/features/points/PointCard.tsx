@@ -5,6 +5,7 @@ import { useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
+import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
 import { touch } from '../../api/touches';
@@ -130,13 +131,13 @@ const schema = z.object({ text: z.string().trim().min(1, POINT.noteEmpty).max(20
 function NoteForm({ sample, characteristic }: { sample: string; characteristic: string }) {
   const client = useQueryClient();
   // Sent again after a lost answer it is the same note.
-  const [entry, setEntry] = useState(() => crypto.randomUUID());
+  const [entry, setEntry] = useState(() => uuid());
   const { control, handleSubmit, reset } = useForm({ resolver: zodResolver(schema), defaultValues: { text: '' } });
   const write = useMutation({
     mutationFn: async ({ text }: z.infer<typeof schema>) => {
       await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text, entry } }));
       reset();
-      setEntry(crypto.randomUUID());
+      setEntry(uuid());
       await touch(client, { kind: 'note', characteristic });
     },
   });

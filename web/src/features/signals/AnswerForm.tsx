@@ -5,7 +5,6 @@ import {
   Checkbox,
   FormControl,
   FormControlLabel,
-  FormHelperText,
   FormLabel,
   Radio,
   RadioGroup,
@@ -15,21 +14,34 @@ import {
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
+import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
-import { type AnswerView, answered, api, type Cause, type EpisodeView } from '../../api/client';
+import type { EpisodeView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';
 import { Failed } from '../../ui/Failed';
-import { TextInput } from '../../ui/fields';
+import { TextInput, Tick } from '../../ui/fields';
 import { useKeys } from '../../ui/useKeys';
 import { madeInWords } from '../../words/explained';
 import { ANSWER, PHRASES } from '../../words/signalPages';
-import { keepAnswer, loadAnswer } from './answerDraft';
-import { useStep } from './useStep';
+import {
+  type AnswerDraft,
+  answerDeed,
+  BLANK,
+  givenBefore,
+  keepAnswer,
+  loadAnswer,
+  NOTHING,
+  OTHER,
+  sameAs,
+} from './answerDraft';
+import { CauseChoice } from './CauseChoice';
+import { FileChoice } from './FileChoice';
+import { useSay } from './useSay';
 
-const OTHER = 'other';
-const NOTHING = 'nothing';
 const LONGEST = 2000;
+/** What goes into the catalogue is short. */
+const NAME_LONGEST = 80;
 
 const schema = z
   .object({
@@ -38,16 +50,21 @@ const schema = z
     held: z.enum(['', 'yes', 'no']),
     cause: z.string().min(1, ANSWER.chooseCause),
     causeText: z.string().trim().max(LONGEST, ANSWER.tooLong),
+    propose: z.boolean(),
     action: z.string().trim().max(LONGEST, ANSWER.tooLong),
+    corrected: z.boolean(),
+    files: z.array(z.object({ id: z.string(), name: z.string(), bytes: z.number() })),
   })
   // Who looked and found nothing has said what was done.
   .refine((answer) => answer.cause === NOTHING || answer.action !== '', { path: ['action'], message: ANSWER.sayDone })
   .refine((answer) => answer.cause !== OTHER || answer.causeText !== '', {
     path: ['causeText'],
     message: ANSWER.sayCause,
+  })
+  .refine((answer) => answer.cause !== OTHER || !answer.propose || answer.causeText.length <= NAME_LONGEST, {
+    path: ['causeText'],
+    message: ANSWER.proposeShorter,
   });
-
-type Given = z.infer<typeof schema>;
 
 /** Asks for cause and action. */
 export function AnswerForm({
@@ -64,68 +81,45 @@ export function AnswerForm({
   onDirty?: (dirty: boolean) => void;
 }) {
   const person = usePerson();
-  const causes = useQuery(queries.causes(episode.characteristic));
-  const step = useStep(episode.id, async ({ cause, causeText, action, comment, steps, held }: Given) => {
-    const view = await answered(
-      api.POST('/api/episodes/{id}/answers', {
-        params: { path: { id: episode.id } },
-        body: {
-          version: episode.version,
-          action: action === '' ? ANSWER.lookedOnly : action,
-          nothing_found: cause === NOTHING,
-          cause: cause === OTHER || cause === NOTHING ? null : cause,
-          cause_text: cause === OTHER ? causeText : null,
-          comment: comment === '' ? null : comment,
-          steps,
-          held: held === '' ? null : held === 'yes',
-        },
-      }),
-    );
+  const ready = useQuery(queries.causes(episode.characteristic)).data !== undefined;
+  const made = useQuery(queries.explained(episode.id)).data?.made;
+  const say = useSay(episode, () => {
     keepAnswer(person.id, episode.id, null);
     onAnswered?.();
-    return view;
   });
-  const made = useQuery(queries.explained(episode.id)).data?.made;
-  const blank: Given = { cause: '', causeText: '', action: '', comment: '', steps: [], held: '' };
+  // Pressed twice, or again after a failure, it is one answer.
+  const [entry] = useState(() => uuid());
   const [kept] = useState(() => loadAnswer(person.id, episode.id));
-  const {
-    register,
-    control,
-    handleSubmit,
-    setFocus,
-    setValue,
-    getValues,
-    subscribe,
-    formState: { errors, isDirty },
-  } = useForm<Given>({
+  const form = useForm<AnswerDraft>({
     resolver: zodResolver(schema),
-    defaultValues: blank,
-    ...(kept && { values: { ...blank, ...kept }, resetOptions: { keepDefaultValues: true } }),
+    defaultValues: BLANK,
+    ...(kept && { values: kept, resetOptions: { keepDefaultValues: true } }),
   });
+  const { register, control, handleSubmit, setFocus, setValue, getValues, subscribe, formState } = form;
+  const { errors, isDirty } = formState;
   useEffect(
     () =>
       subscribe({
         formState: { values: true },
-        callback: ({ values: { cause, causeText, action, comment, steps, held } }) =>
-          keepAnswer(person.id, episode.id, { cause, causeText, action, comment, steps, held }),
+        callback: ({ values }) => keepAnswer(person.id, episode.id, { ...BLANK, ...values }),
       }),
     [subscribe, person.id, episode.id],
   );
   useEffect(() => onDirty?.(isDirty), [isDirty, onDirty]);
   const cause = useWatch({ control, name: 'cause' });
-  const ready = causes.data !== undefined;
   useEffect(() => {
     if (focus && ready) setFocus('cause');
   }, [focus, ready, setFocus]);
-  const submit = handleSubmit((given) => step.mutate(given));
+  const give = (given: AnswerDraft) => say.mutate(answerDeed(given, episode, entry));
+  const submit = handleSubmit(give);
   const before = givenBefore(episode);
   useKeys((event) => {
     if (event.key === 'Enter' && event.ctrlKey) void submit();
-    if (event.key === 'Enter' && event.altKey && before && !step.isPending) step.mutate(sameAs(before));
+    if (event.key === 'Enter' && event.altKey && before && !say.isPending) give(sameAs(before));
   });
-  const say = (phrase: string) => {
+  const phrase = (words: string) => {
     const said = getValues('action').trim();
-    setValue('action', said === '' ? phrase : `${said} ${phrase}`, {
+    setValue('action', said === '' ? words : `${said} ${words}`, {
       shouldDirty: true,
       shouldValidate: Boolean(errors.action),
     });
@@ -136,8 +130,8 @@ export function AnswerForm({
         <Button
           variant="outlined"
           sx={{ minHeight: 48, justifyContent: 'start', textAlign: 'start' }}
-          disabled={step.isPending}
-          onClick={() => step.mutate(sameAs(before))}
+          disabled={say.isPending}
+          onClick={() => give(sameAs(before))}
         >
           <span>
             {ANSWER.sameAs(before.at)}: {before.cause ?? ANSWER.nothing}&ensp;<kbd>Alt Enter</kbd>
@@ -159,32 +153,13 @@ export function AnswerForm({
           </Box>
         </FormControl>
       )}
-      <FormControl error={Boolean(errors.cause)}>
-        <FormLabel id="cause">{ANSWER.cause}</FormLabel>
-        <Controller
-          name="cause"
-          control={control}
-          render={({ field: { ref, ...field } }) => (
-            <RadioGroup
-              aria-labelledby="cause"
-              {...field}
-              sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(165px, 1fr))', columnGap: 1 }}
-            >
-              {choices(causes.data ?? []).map(({ id, name }, i) => (
-                <FormControlLabel
-                  key={id}
-                  value={id}
-                  label={name}
-                  control={<Radio slotProps={{ input: i === 0 ? { ref } : {} }} />}
-                  sx={{ minHeight: 48, mr: 0 }}
-                />
-              ))}
-            </RadioGroup>
-          )}
-        />
-        {errors.cause && <FormHelperText>{errors.cause.message}</FormHelperText>}
-      </FormControl>
-      {cause === OTHER && <TextInput control={control} name="causeText" label={ANSWER.causeInWords} />}
+      <CauseChoice characteristic={episode.characteristic} control={control} />
+      {cause === OTHER && (
+        <Box>
+          <TextInput control={control} name="causeText" label={ANSWER.causeInWords} sx={{ width: '100%' }} />
+          <Tick control={control} name="propose" label={ANSWER.propose} />
+        </Box>
+      )}
       <TextField
         label={ANSWER.done}
         multiline
@@ -194,19 +169,20 @@ export function AnswerForm({
         {...register('action')}
       />
       <Box role="group" aria-label={ANSWER.phrases} sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
-        {PHRASES.map((phrase) => (
+        {PHRASES.map((words) => (
           <Button
-            key={phrase}
+            key={words}
             size="small"
             variant="outlined"
             color="inherit"
             sx={{ minHeight: 48 }}
-            onClick={() => say(phrase)}
+            onClick={() => phrase(words)}
           >
-            {phrase}
+            {words}
           </Button>
         ))}
       </Box>
+      <Tick control={control} name="corrected" label={ANSWER.corrected} />
       {made && (
         <FormControl>
           <FormLabel id="held">
@@ -225,28 +201,18 @@ export function AnswerForm({
         </FormControl>
       )}
       <TextInput control={control} name="comment" label={ANSWER.comment} multiline />
-      <Failed why={step.error} />
+      <Controller
+        name="files"
+        control={control}
+        render={({ field }) => <FileChoice files={field.value} onChange={field.onChange} />}
+      />
+      <Failed why={say.error} />
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-        <Button type="submit" variant="contained" disabled={step.isPending}>
+        <Button type="submit" variant="contained" disabled={say.isPending}>
           {ANSWER.save}&ensp;<kbd>Ctrl Enter</kbd>
         </Button>
         {onLater && <Button onClick={onLater}>{ANSWER.later}</Button>}
       </Box>
     </Stack>
   );
-}
-
-/** The answer that stands for what this goes on from: one key gives it again. */
-function givenBefore({ answers, follows }: EpisodeView): AnswerView | null {
-  const standing = answers.findLast(({ review }) => review == null || review.decision === 'accepted');
-  return standing ?? (answers.length === 0 ? (follows?.answer ?? null) : null);
-}
-
-function sameAs({ cause_id: id, cause, action }: AnswerView): Given {
-  const of = id ?? (cause == null ? NOTHING : OTHER);
-  return { cause: of, causeText: id == null ? (cause ?? '') : '', action, comment: '', steps: [], held: '' };
-}
-
-function choices(catalogue: readonly Cause[]): Cause[] {
-  return [...catalogue, { id: OTHER, name: ANSWER.another }, { id: NOTHING, name: ANSWER.nothing }];
 }

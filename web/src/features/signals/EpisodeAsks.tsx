@@ -2,15 +2,18 @@ import { Box, Link, Paper, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
 import { queries } from '../../api/queries';
+import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
 import { episodeMeaning, episodeSentence } from '../../words/episodes';
-import { EPISODE, isNow } from '../../words/signalPages';
+import { ANSWER, EPISODE, isNow } from '../../words/signalPages';
 import { AnswerForm } from './AnswerForm';
+import { useAnswerWaits } from './useSay';
 
 /** An episode that has just begun, or came back, asks what happened, there and then. */
 export function EpisodeAsks({ id, onLater, onAnswered }: { id: string; onLater: () => void; onAnswered: () => void }) {
   const query = useQuery(queries.episode(id));
+  const waits = useAnswerWaits(id);
   useKeys((event) => {
     if (event.key === 'Escape') onLater();
   });
@@ -32,7 +35,9 @@ export function EpisodeAsks({ id, onLater, onAnswered }: { id: string; onLater: 
               </Typography>
               <Typography color="text.secondary">{episodeMeaning(episode)}</Typography>
             </Box>
-            {episode.steps.answer ? (
+            {waits ? (
+              <Notice kind="caution">{ANSWER.waits}</Notice>
+            ) : episode.steps.answer ? (
               <AnswerForm episode={episode} focus onLater={onLater} onAnswered={onAnswered} />
             ) : (
               <>

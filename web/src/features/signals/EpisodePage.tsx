@@ -2,7 +2,7 @@ import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
-import type { EpisodeView, ReviewView } from '../../api/client';
+import type { EpisodeView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { ControlChart } from '../../chart/ControlChart';
@@ -11,11 +11,13 @@ import { Notice } from '../../ui/Notice';
 import { StateMark } from '../../ui/StateMark';
 import { Loaded } from '../../ui/States';
 import { episodeMeaning, episodeSentence } from '../../words/episodes';
-import { EPISODE, openFor } from '../../words/signalPages';
-import { DECISIONS, raisedAgainst, spanLabel } from '../../words/signals';
+import { ANSWER, EPISODE, openFor } from '../../words/signalPages';
+import { raisedAgainst, spanLabel } from '../../words/signals';
+import { AnswerCard, Reviewed } from './AnswerCard';
 import { AnswerForm } from './AnswerForm';
 import { Explained } from './Explained';
 import { ReviewForm } from './ReviewForm';
+import { useAnswerWaits } from './useSay';
 
 export function EpisodePage() {
   const { id = '' } = useParams();
@@ -28,7 +30,7 @@ export function EpisodePage() {
 }
 
 function Episode({ episode }: { episode: EpisodeView }) {
-  const { answers, follows, reviews, signals, state } = episode;
+  const { answers, follows, reviews, state } = episode;
   return (
     <Box
       sx={{
@@ -66,25 +68,7 @@ function Episode({ episode }: { episode: EpisodeView }) {
         )}
         <Stack spacing={1} sx={{ my: 2 }}>
           {answers.map((answer) => (
-            <Paper key={answer.id} component="article" sx={{ p: 1.5 }}>
-              <Typography color="text.secondary" variant="body2">
-                {EPISODE.answered(answer.person, answer.at)}
-                {answer.signals.length < signals.length &&
-                  `, ${EPISODE.answeredPart(answer.signals.length, signals.length)}`}
-              </Typography>
-              <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? EPISODE.nothingFound}</Typography>
-              <Typography>{answer.action}</Typography>
-              {answer.comment != null && <Typography>{answer.comment}</Typography>}
-              {answer.steps.map((step) => (
-                <Typography key={step}>✓ {step}</Typography>
-              ))}
-              {answer.held != null && <Typography>{answer.held ? EPISODE.held : EPISODE.notHeld}</Typography>}
-              {answer.review && (
-                <Box sx={{ mt: 1, pt: 1, borderTop: 1, borderColor: 'divider' }}>
-                  <Reviewed review={answer.review} />
-                </Box>
-              )}
-            </Paper>
+            <AnswerCard key={answer.id} answer={answer} episode={episode} />
           ))}
           {reviews.map((review) => (
             <Paper key={review.at} component="article" sx={{ p: 1.5 }}>
@@ -100,18 +84,6 @@ function Episode({ episode }: { episode: EpisodeView }) {
         <Findings episode={episode} />
       </Box>
     </Box>
-  );
-}
-
-function Reviewed({ review }: { review: ReviewView }) {
-  return (
-    <>
-      <Typography color="text.secondary" variant="body2">
-        {EPISODE.reviewed(review.person, review.at)}
-      </Typography>
-      <Typography sx={{ fontWeight: 600 }}>{DECISIONS[review.decision]}</Typography>
-      {review.remark && <Typography>{review.remark}</Typography>}
-    </>
   );
 }
 
@@ -150,7 +122,9 @@ function Step({
 }) {
   const mayAnswer = useMay('answer_signal');
   const mayReview = useMay('review_signal');
+  const waits = useAnswerWaits(episode.id);
   const { steps } = episode;
+  if (waits) return <Notice kind="caution">{ANSWER.waits}</Notice>;
   const late = episode.state === 'found_late';
   const review = steps.review && mayReview && (
     <Paper sx={{ p: 2 }}>

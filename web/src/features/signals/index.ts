@@ -1,2 +1,3 @@
+export { draftOfAnswer, keepAnswer, loadAnswer } from './answerDraft';
 export { EpisodeAsks } from './EpisodeAsks';
 export { OpenEpisodes } from './OpenEpisodes';

@@ -58,6 +58,10 @@ function confirmed(deed: Deed): Deed {
       return { ...deed, body: { ...deed.body, confirmed: true } };
     case 'pieces':
       return { ...deed, body: { ...deed.body, confirmed: true } };
+    case 'answer':
+    case 'addition':
+      // Nothing is asked about them.
+      return deed;
   }
 }
 

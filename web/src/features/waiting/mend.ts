@@ -2,6 +2,7 @@ import type { Bench } from '../../api/client';
 import type { Deed, Waiting } from '../../outbox/store';
 import { draftOf, isBegun, keepDraft } from '../entry';
 import { isRunBegun, keepRun, runDraftOf } from '../lab';
+import { draftOfAnswer, keepAnswer, loadAnswer } from '../signals';
 
 /** Where an entry of this kind is typed; nothing for what is told in a few taps. */
 export function typedAt(deed: Deed): string | null {
@@ -10,6 +11,8 @@ export function typedAt(deed: Deed): string | null {
       return `/rounds/${deed.target}`;
     case 'run':
       return `/lab?bench=${deed.target}${deed.body.repeats == null ? '' : `&repeats=${deed.body.repeats}`}`;
+    case 'answer':
+      return `/signals/${deed.episode}`;
     default:
       return null;
   }
@@ -32,6 +35,9 @@ export function typeAgain({ deed, person, takenAt, at }: Waiting, benches: reado
         first,
       ),
     );
+  } else if (deed.what === 'answer') {
+    if (loadAnswer(person, deed.episode)) return false;
+    keepAnswer(person, deed.episode, draftOfAnswer(deed));
   }
   return true;
 }

@@ -1,83 +1,18 @@
-//! Answer and review. Who acts names the version that was seen; a second person who acts on the same version is
-//! refused and nothing is overwritten. What is said is kept for each signal that it was said of.
+//! Reviews: a decision on what stands.
 
 use chrono::{DateTime, Utc};
-use quality::episode::{Answer, Decision, EpisodeRefusal};
+use quality::episode::{Decision, EpisodeRefusal};
 use quality::field::optional_text;
 use quality::object::ObjectKind;
-use quality::signal::SignalState;
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use super::settle::in_line;
-use super::stage::{Held, hold};
 use crate::act::Act;
-use crate::news::News;
+use crate::episodes::{hold, step_taken};
+use crate::limits::drop_restarts;
 use crate::{StoreError, word};
-
-/// Keeps what a person says about an episode: for those of its signals that wait for an answer.
-///
-/// # Errors
-/// When it is missing, has changed since `seen_version`, waits for no answer, or the answer is incomplete.
-pub async fn answer(
-    pool: &PgPool,
-    episode: Uuid,
-    seen_version: i32,
-    person: Uuid,
-    at: DateTime<Utc>,
-    given: Answer,
-) -> Result<Uuid, StoreError> {
-    let given = given.check()?;
-    let mut act = Act::begin(pool).await?;
-    let held = hold(&mut act, episode).await?;
-    let state = held.stage.answered(seen_version)?;
-    let cause = match given.cause {
-        Some(cause) => Some(
-            sqlx::query_scalar!("select name from cause where id = $1", cause)
-                .fetch_optional(act.conn())
-                .await?
-                .ok_or(StoreError::Missing(ObjectKind::Cause))?,
-        ),
-        None => given.cause_text.clone(),
-    };
-    let id = Uuid::new_v4();
-    sqlx::query!(
-        "insert into answer (id, person_id, at, cause_id, cause_text, nothing_found, action, comment, steps, held)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)",
-        id,
-        person,
-        at,
-        given.cause,
-        given.cause_text,
-        given.nothing_found,
-        given.action,
-        given.comment,
-        &given.steps,
-        given.held
-    )
-    .execute(act.conn())
-    .await?;
-    let signals = sqlx::query_scalar!(
-        r#"with answered as (
-               update signal set state = 'answered', answered_by = $3
-               where episode_id = $1 and withdrawn_at is null and state in ('open', 'sent_back', 'found_late')
-               returning id)
-           insert into answer_of (answer_id, signal_id) select $2, id from answered returning signal_id"#,
-        held.id,
-        id,
-        person
-    )
-    .fetch_all(act.conn())
-    .await?;
-    let detail = json!({"answer": id, "signals": signals, "old": {"state": held.stage.state}, "new": {"state": state},
-                        "cause": cause, "nothing_found": given.nothing_found, "action": given.action,
-                        "comment": given.comment, "steps": given.steps, "held": given.held});
-    end(&mut act, &held, Deed::new(at, Some(person), Action::EpisodeAnswered, held.id, &detail)).await?;
-    act.commit().await?;
-    Ok(held.id)
-}
 
 /// A reviewer's decision.
 #[derive(Debug, Clone)]
@@ -181,16 +116,16 @@ async fn review_in(act: &mut Act, (episode, seen_version): (Uuid, i32), new: &Ne
     .await?;
     let detail = json!({"review": id, "signals": signals, "old": {"state": held.stage.state}, "new": {"state": state},
                         "decision": decision, "remark": remark});
-    end(act, &held, Deed::new(at, Some(person), Action::EpisodeReviewed, held.id, &detail)).await
-}
-
-async fn end(act: &mut Act, held: &Held, deed: Deed) -> Result<Uuid, StoreError> {
-    let side = sqlx::query_scalar!("select side from episode where id = $1", held.id).fetch_one(act.conn()).await?;
-    let (before, now) = in_line(act, held.id, side.map(word::value).transpose()?, false).await?;
-    if before == now && now != SignalState::Answered {
-        return Err(StoreError::Corrupt("a step that led nowhere".into()));
+    step_taken(act, &held, Deed::new(at, Some(person), Action::EpisodeReviewed, held.id, &detail)).await?;
+    if decision == Decision::Overruled {
+        let answers = sqlx::query_scalar!(
+            r#"select distinct answer_id as "answer!" from review_of where review_id = $1 and answer_id is not null"#,
+            id
+        )
+        .fetch_all(act.conn())
+        .await?;
+        // What was not so did not correct the process either.
+        drop_restarts(act, held.characteristic, &answers, (person, at)).await?;
     }
-    let (characteristic, episode) = (held.characteristic, held.id);
-    act.did(characteristic, deed, News::Episode { characteristic, episode });
-    Ok(episode)
+    Ok(held.id)
 }

@@ -1,0 +1,103 @@
+//! Samples, with what was corrected, set aside and restarted.
+
+use std::collections::{HashMap, HashSet};
+
+use futures::TryStreamExt;
+use serde_json::{Value, json};
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use super::compare::{Parts, compare, missing, parts, rest};
+use crate::StoreError;
+use crate::trail::expected::Sample;
+use crate::trail::report::Report;
+
+/// The shift is added to a sample from the calendar, and is not told with it.
+fn without_shift(mut of: Value) -> Value {
+    if let Some(tags) = of.get_mut("tags").and_then(Value::as_object_mut) {
+        tags.remove("shift");
+    }
+    of
+}
+
+pub(super) async fn samples(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Sample>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut corrections = Parts::new();
+    let rows = sqlx::query!(
+        "select sample_id, c.person_id, reason, old, new from correction c join sample s on s.id = sample_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"old": row.old, "new": row.new, "reason": row.reason, "person": row.person_id});
+        corrections.entry(row.sample_id).or_default().push(held);
+    }
+    let mut asides = Parts::new();
+    let rows = sqlx::query!(
+        "select sample_id, a.person_id, coalesce(k.name, cause_text) as cause, taken_back_by
+         from set_aside a join sample s on s.id = sample_id left join cause k on k.id = cause_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"cause": row.cause, "person": row.person_id, "taken_back_by": row.taken_back_by});
+        asides.entry(row.sample_id).or_default().push(held);
+    }
+    let mut restarts = Parts::new();
+    let rows = sqlx::query!(
+        "select sample_id, r.person_id, reason, undone_by from restart r join sample s on s.id = sample_id
+         where characteristic_id = $1 order by at",
+        id
+    );
+    for row in rows.fetch_all(&mut *conn).await? {
+        let held = json!({"reason": row.reason, "person": row.person_id, "undone_by": row.undone_by});
+        restarts.entry(row.sample_id).or_default().push(held);
+    }
+    let mut seen = HashSet::new();
+    let mut rows = sqlx::query!(
+        r#"select id, number, device, entry, taken_at, person_id, readings as "readings: Vec<Option<f64>>",
+                  components as "components: Vec<Option<f64>>", inspected, count, defects, tags, skipped_because,
+                  withdrawn_by, withdrawn_because, aside, restart, doubts, event, distance
+           from sample where characteristic_id = $1 order by number"#,
+        id
+    )
+    .fetch(conn);
+    while let Some(row) = rows.try_next().await? {
+        seen.insert(row.id);
+        let Some(told) = told.get(&row.id) else {
+            missing(report, "sample", row.id, false);
+            continue;
+        };
+        let withdrawn = row.withdrawn_by.map(|person| json!({"person": person, "reason": row.withdrawn_because}));
+        let holds = json!({
+            "number": row.number, "taken_at": row.taken_at, "device": row.device, "entry": row.entry,
+            "person": row.person_id, "readings": row.readings, "components": row.components,
+            "inspected": row.inspected, "count": row.count, "defects": row.defects,
+            "event": row.event, "between": row.distance, "tags": row.tags,
+            "because": row.skipped_because, "doubts": row.doubts, "withdrawn": withdrawn, "aside": row.aside, "restart": row.restart,
+        });
+        let mut says = without_shift(told.says.clone());
+        if let Value::Object(says) = &mut says {
+            // Where nothing was doubted, nothing is told of it.
+            let said_doubts = says.remove("doubts").unwrap_or_else(|| json!([]));
+            let now = |said: &[Value], undone: &str| json!(said.last().is_some_and(|last| last[undone].is_null()));
+            says.extend([
+                ("person".into(), json!(told.person)),
+                ("doubts".into(), said_doubts),
+                ("withdrawn".into(), json!(told.withdrawn)),
+                ("aside".into(), now(&told.asides, "taken_back_by")),
+                ("restart".into(), now(&told.restarts, "undone_by")),
+            ]);
+        }
+        compare(report, "sample", row.id, &says, &without_shift(holds));
+        parts(report, "correction", row.id, &told.corrections, &mut corrections);
+        parts(report, "set_aside", row.id, &told.asides, &mut asides);
+        parts(report, "restart", row.id, &told.restarts, &mut restarts);
+    }
+    rest(report, "sample", told, &seen);
+    Ok(())
+}

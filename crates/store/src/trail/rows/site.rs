@@ -1,0 +1,75 @@
+//! People, limits given before the trail, rule sets, causes.
+
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
+
+use serde_json::{Value, json};
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use super::compare::{compare, missing, rest};
+use crate::StoreError;
+use crate::trail::expected::Expected;
+use crate::trail::report::Report;
+
+/// People and their roles.
+pub(in crate::trail) async fn of_site(
+    conn: &mut PgConnection,
+    site: &Expected,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = HashSet::new();
+    for row in sqlx::query!("select id, login, role from person").fetch_all(&mut *conn).await? {
+        seen.insert(row.id);
+        match site.people.get(&row.id) {
+            Some(says) => compare(report, "person", row.id, says, &json!({"login": row.login, "role": row.role})),
+            None => missing(report, "person", row.id, false),
+        }
+    }
+    rest(report, "person", &site.people, &seen);
+    let limits =
+        sqlx::query_scalar!("select id from limits where put_in_force_at is not null").fetch_all(&mut *conn).await?;
+    rest(report, "limits", &site.limits_before, &limits.into_iter().collect());
+    rule_sets(&mut *conn, &site.rule_sets, report).await?;
+    causes(conn, &site.causes, report).await
+}
+
+/// Versions of named rule sets.
+async fn rule_sets(
+    conn: &mut PgConnection,
+    told: &BTreeMap<(Uuid, i64), Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = BTreeSet::new();
+    let rows = sqlx::query!("select rule_set_id, version, rules, person_id from rule_set_version");
+    for row in rows.fetch_all(conn).await? {
+        let key = (row.rule_set_id, i64::from(row.version));
+        seen.insert(key);
+        match told.get(&key) {
+            Some(says) => {
+                let holds = json!({"rules": row.rules, "person": row.person_id});
+                compare(report, "rule_set_version", row.rule_set_id, says, &holds);
+            }
+            None => missing(report, "rule_set_version", row.rule_set_id, false),
+        }
+    }
+    for (of, _) in told.keys().filter(|key| !seen.contains(*key)) {
+        missing(report, "rule_set_version", *of, true);
+    }
+    Ok(())
+}
+
+/// The catalogue of causes; older entries were there before the trail told of them.
+async fn causes(conn: &mut PgConnection, told: &HashMap<Uuid, Value>, report: &mut Report) -> Result<(), StoreError> {
+    let mut seen = HashSet::new();
+    let rows = sqlx::query!("select id, name, cause_group, area_id, state, same_as from cause");
+    for row in rows.fetch_all(conn).await? {
+        seen.insert(row.id);
+        if let Some(says) = told.get(&row.id) {
+            let holds = json!({"name": row.name, "group": row.cause_group, "area": row.area_id, "state": row.state,
+                               "same_as": row.same_as});
+            compare(report, "cause", row.id, says, &holds);
+        }
+    }
+    rest(report, "cause", told, &seen);
+    Ok(())
+}
