@@ -79,7 +79,7 @@ test('an answer with a photo waits while the server is away; its restart stands 
   });
   const review = supervisor.getByRole('form', { name: 'Review' });
   await review.getByRole('radio', { name: 'Overrule, with a reason' }).check();
-  await review.getByLabel('Reason').fill('The valve was clean.');
+  await review.getByLabel('Reason', { exact: true }).fill('The valve was clean.');
   await review.getByRole('button', { name: 'Overrule' }).click();
   await expect(answer).toContainText('its restart was taken back');
   const restarts = await query(nuvek.database, 'select 1 from sample where restart and number = $1', [kept?.number]);
