@@ -78,8 +78,7 @@ test('an answer with a photo waits while the server is away; its restart stands 
     'x-content-type-options': 'nosniff',
   });
   const review = supervisor.getByRole('form', { name: 'Review' });
-  await review.getByRole('radio', { name: 'Overrule, with a reason' }).check();
-  await review.getByLabel('Reason', { exact: true }).fill('The valve was clean.');
+  await review.getByLabel('Remark, question or reason').fill('The valve was clean.');
   await review.getByRole('button', { name: 'Overrule' }).click();
   await expect(answer).toContainText('its restart was taken back');
   const restarts = await query(nuvek.database, 'select 1 from sample where restart and number = $1', [kept?.number]);

@@ -269,9 +269,10 @@ test('a signal whose point was set aside is reviewed by somebody else', async ({
   ).toBeVisible();
   const egon = await signedIn(browser, nuvek.url, 'egon');
   await egon.goto(`${nuvek.url}/signals/${before[0]?.id ?? ''}`);
-  await egon.getByRole('radio', { name: 'Accept the answer' }).check();
-  await expect(egon.getByRole('radio', { name: 'Send back with a question' })).toHaveCount(0);
-  await egon.getByRole('button', { name: 'Accept', exact: true }).click();
+  const decision = egon.getByRole('group', { name: 'Decision' });
+  await expect(decision.getByRole('button', { name: 'Overrule' })).toBeVisible();
+  await expect(decision.getByRole('button', { name: 'Send back' })).toHaveCount(0);
+  await decision.getByRole('button', { name: 'Accept' }).click();
   await expect(egon.getByText('Egon Examplar reviewed', { exact: false })).toBeVisible();
 });
 

@@ -4,10 +4,10 @@ use axum::extract::State;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
 use quality::signal::SignalState;
-use serde::Deserialize;
-use store::episodes::{EpisodeFilter, EpisodeRow, EpisodeView, Explained, WaitingEpisodes};
+use serde::{Deserialize, Serialize};
+use store::episodes::{Behind, EpisodeFilter, EpisodeOrder, EpisodeRow, EpisodeView, Explained, WaitingEpisodes};
 use store::people::Person;
-use utoipa::IntoParams;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::app::App;
@@ -17,7 +17,7 @@ use crate::problem::Problem;
 /// More episodes than this are not sent at once; ask for those behind the last one.
 const EPISODES_AT_MOST: i64 = 200;
 
-/// Which episodes.
+/// Which episodes; what is left out does not narrow them.
 #[derive(Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 pub struct Which {
@@ -26,30 +26,91 @@ pub struct Which {
     /// Only those that ask a technician: open, or sent back.
     #[serde(default)]
     waiting: bool,
+    /// Only those that wait for a review: answered, or found late.
+    #[serde(default)]
+    to_review: bool,
     /// Only of this characteristic.
     characteristic: Option<Uuid>,
     /// Only of this station.
     station: Option<Uuid>,
-    /// Only those behind one in the list: when that was raised.
-    raised_before: Option<DateTime<Utc>>,
-    /// And its id, among those raised at one time.
+    /// Only of this area.
+    area: Option<Uuid>,
+    /// Only of this product.
+    product: Option<Uuid>,
+    /// Only where a rule of this kind was broken, such as `one_side`.
+    rule: Option<String>,
+    /// Only where an answer names this cause.
+    cause: Option<Uuid>,
+    /// Only what this person answered or reviewed.
+    person: Option<Uuid>,
+    /// Only raised from then on.
+    from: Option<DateTime<Utc>>,
+    /// Only raised before then.
+    until: Option<DateTime<Utc>>,
+    /// Only of the laboratory, or only of the floor.
+    laboratory: Option<bool>,
+    /// The latest raised first, or as a queue is worked through.
+    #[serde(default)]
+    order: EpisodeOrder,
+    /// Only those behind one in the list: its id.
     behind: Option<Uuid>,
+    /// When that was raised.
+    behind_raised: Option<DateTime<Utc>>,
+    /// Whether that had been sent back once.
+    #[serde(default)]
+    behind_sent_back: bool,
 }
 
-/// Episodes, the latest raised first, at most 200.
+impl From<Which> for EpisodeFilter {
+    fn from(which: Which) -> Self {
+        let mut states: Vec<SignalState> = which.state.into_iter().collect();
+        if which.waiting {
+            states.extend([SignalState::SentBack, SignalState::Open]);
+        }
+        if which.to_review {
+            states.extend([SignalState::Answered, SignalState::FoundLate]);
+        }
+        let behind = which.behind.zip(which.behind_raised).map(|(id, raised_at)| Behind {
+            id,
+            raised_at: bounded(raised_at),
+            sent_back: which.behind_sent_back,
+        });
+        Self {
+            states,
+            characteristic: which.characteristic,
+            station: which.station,
+            area: which.area,
+            product: which.product,
+            rule: which.rule,
+            cause: which.cause,
+            person: which.person,
+            from: which.from.map(bounded),
+            until: which.until.map(bounded),
+            laboratory: which.laboratory,
+            order: which.order,
+            behind,
+        }
+    }
+}
+
+/// Episodes, at most 200.
 #[utoipa::path(get, path = "/api/episodes", tag = "episodes", params(Which),
     responses((status = 200, body = [EpisodeRow])))]
 pub async fn episodes(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<Vec<EpisodeRow>>, Problem> {
-    let filter = EpisodeFilter {
-        states: match which.waiting {
-            true => vec![SignalState::SentBack, SignalState::Open],
-            false => which.state.into_iter().collect(),
-        },
-        characteristic: which.characteristic,
-        station: which.station,
-        behind: which.raised_before.map(|at| (bounded(at), which.behind.unwrap_or_default())),
-    };
-    Ok(Json(store::episodes::list(&app.pool, &filter, EPISODES_AT_MOST).await?))
+    Ok(Json(store::episodes::list(&app.pool, &which.into(), EPISODES_AT_MOST).await?))
+}
+
+/// How many episodes there are.
+#[derive(Serialize, ToSchema)]
+pub struct EpisodeCount {
+    count: i64,
+}
+
+/// How many episodes a filter lets through, whatever page of them is looked at.
+#[utoipa::path(get, path = "/api/episodes/count", tag = "episodes", params(Which),
+    responses((status = 200, body = EpisodeCount)))]
+pub async fn count(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<EpisodeCount>, Problem> {
+    Ok(Json(EpisodeCount { count: store::episodes::count(&app.pool, &which.into()).await? }))
 }
 
 /// One episode; where it was joined to another, that one.

@@ -43,6 +43,7 @@ pub mod limits;
 mod listener;
 pub mod live;
 mod passwords;
+pub mod people;
 pub mod plan;
 mod problem;
 mod refusals;

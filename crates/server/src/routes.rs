@@ -27,7 +27,7 @@ use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
     access, analyze, answers, causes, charts, corrections, devices, entry, episodes, files, guard, ingest, lab, limits,
-    live, plan, rounds, rule_sets, trail, web,
+    live, people, plan, rounds, rule_sets, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -51,7 +51,7 @@ const SESSION_HOURS: i64 = 12;
 #[derive(OpenApi)]
 #[openapi(
     info(title = "Nuvek", description = "Samples, control charts, signals and their review."),
-    components(schemas(Problem, store::looking::Arrange, store::news::News))
+    components(schemas(Problem, store::episodes::EpisodeOrder, store::looking::Arrange, store::news::News))
 )]
 struct Description;
 
@@ -88,6 +88,10 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(lab::lab_figures))
                 .routes(routes!(episodes::episodes))
                 .routes(routes!(episodes::waiting))
+                .routes(routes!(episodes::count))
+                .routes(routes!(people::people))
+                .routes(routes!(people::filters, people::keep_filter))
+                .routes(routes!(people::forget_filter))
                 .routes(routes!(episodes::episode))
                 .routes(routes!(episodes::explained))
                 .routes(routes!(causes::causes))

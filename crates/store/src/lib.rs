@@ -17,6 +17,7 @@ pub mod episodes;
 mod error;
 pub mod events;
 pub mod files;
+pub mod filters;
 pub mod judging;
 pub mod lab;
 pub mod limits;

@@ -64,6 +64,19 @@ pub async fn with_role(pool: &PgPool, role: Role) -> Result<Vec<Person>, StoreEr
         .collect()
 }
 
+/// A person by name.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct PersonName {
+    pub id: Uuid,
+    pub name: String,
+}
+
+/// Everybody who signs in, or did, by name.
+pub async fn names(pool: &PgPool) -> Result<Vec<PersonName>, StoreError> {
+    let people = sqlx::query_as!(PersonName, "select id, name from person where role <> 'device' order by name, id");
+    Ok(people.fetch_all(pool).await?)
+}
+
 /// Adds a person.
 pub async fn add(pool: &PgPool, login: &str, name: &str, role: Role, password_hash: &str) -> Result<Uuid, StoreError> {
     let mut act = Act::begin(pool).await?;

@@ -380,3 +380,26 @@ async fn causes_fit_the_area_the_most_used_first(pool: PgPool) {
     answer(&pool, id, 1, By::at(site.technician, chrono::Utc::now()), given).await.unwrap();
     assert_eq!(names().await, ["Mould changed", "Tool worn"]);
 }
+
+#[sqlx::test]
+async fn where_else_a_cause_was_named_is_told(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let mut ids = Vec::new();
+    for (i, cause) in ["Worn die", "worn DIE", "new lot", "worn die"].into_iter().enumerate() {
+        let i = i as i64;
+        ids.push(save_wall(&pool, &site, i * 10, if i % 2 == 0 { 5.9 } else { 4.1 }).await.asking[0]);
+        answer(&pool, ids[i as usize], 1, By::at(site.technician, site.since), said(cause)).await.unwrap();
+        // Clean points between them, whose ranges lie on the other side.
+        for minutes in [3, 6] {
+            let clean = common::sample(&site, site.wall, i * 10 + minutes, &[4.88, 5.0, 5.12]);
+            store::samples::save(&pool, &clean).await.unwrap();
+        }
+    }
+    let told = store::episodes::explain(&pool, ids[3]).await.unwrap().same_cause.unwrap();
+    assert_eq!((told.cause.as_str(), told.episodes), ("worn die", 2));
+    assert_eq!(told.latest.iter().map(|before| before.id).collect::<Vec<_>>(), [ids[1], ids[0]]);
+    let alone = store::episodes::explain(&pool, ids[2]).await.unwrap().same_cause.unwrap();
+    assert_eq!((alone.episodes, alone.latest.len()), (0, 0));
+    let none = save_wall(&pool, &site, 50, 5.9).await.asking[0];
+    assert!(store::episodes::explain(&pool, none).await.unwrap().same_cause.is_none());
+}

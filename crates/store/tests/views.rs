@@ -4,13 +4,15 @@
 mod common;
 
 use chrono::Duration;
-use common::{act, sample, save_wall, site};
+use common::{act, decided, episode, sample, save_wall, site};
 use quality::due::DueState;
+use quality::episode::{Answer, Decision};
 use quality::limits::LimitsState;
 use quality::signal::SignalState;
 use rstest::rstest;
 use sqlx::PgPool;
-use store::episodes::EpisodeFilter;
+use store::answers::By;
+use store::episodes::{Behind, EpisodeFilter, EpisodeOrder};
 use store::limits::{LimitsChange, PhaseLimits};
 use uuid::Uuid;
 
@@ -103,9 +105,82 @@ async fn episodes_are_listed_by_state_characteristic_and_station(pool: PgPool) {
     assert!(list(EpisodeFilter { station: Some(Uuid::nil()), ..EpisodeFilter::default() }).await.is_empty());
 }
 
-/// Many were raised at one moment; no page skips one of them or shows it twice.
 #[sqlx::test]
-async fn pages_of_episodes_neither_skip_nor_repeat(pool: PgPool) {
+async fn episodes_are_found_by_what_is_said_of_them(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let one = save_wall(&pool, &site, 0, 5.9).await.asking[0];
+    save_wall(&pool, &site, 10, 5.0).await;
+    let two = save_wall(&pool, &site, 20, 4.1).await.asking[0];
+    let cause = store::causes::list(&pool, Some(site.wall)).await.unwrap()[0].id;
+    let answer = Answer { cause: Some(cause), action: "Changed it.".into(), ..Answer::default() };
+    let by = By::at(site.technician, site.since);
+    store::answers::answer(&pool, one, 1, by, answer).await.unwrap();
+    let back = decided(site.supervisor, site.since, Decision::SentBack, Some("which die?"));
+    store::answers::review(&pool, one, 2, &back).await.unwrap();
+    let (area, product): (Uuid, Uuid) = sqlx::query_as(
+        "select s.area_id, c.product_id from characteristic c join station s on s.id = c.station_id where c.id = $1",
+    )
+    .bind(site.wall)
+    .fetch_one(&pool)
+    .await
+    .unwrap();
+    let at = episode(&pool, two).await.raised_at;
+    let all = EpisodeFilter::default;
+    let some = Some(Uuid::from_u128(7));
+    let rule = |kind: &str| Some(kind.to_owned());
+    for (filter, expected) in [
+        (EpisodeFilter { order: EpisodeOrder::Queue, ..all() }, vec![one, two]),
+        (EpisodeFilter { area: Some(area), product: Some(product), ..all() }, vec![two, one]),
+        (EpisodeFilter { area: some, ..all() }, vec![]),
+        (EpisodeFilter { product: some, ..all() }, vec![]),
+        (EpisodeFilter { rule: rule("beyond"), ..all() }, vec![two, one]),
+        (EpisodeFilter { rule: rule("one_side"), ..all() }, vec![]),
+        (EpisodeFilter { cause: Some(cause), ..all() }, vec![one]),
+        (EpisodeFilter { cause: some, ..all() }, vec![]),
+        (EpisodeFilter { person: Some(site.technician), ..all() }, vec![one]),
+        (EpisodeFilter { person: Some(site.supervisor), ..all() }, vec![one]),
+        (EpisodeFilter { person: Some(site.engineer), ..all() }, vec![]),
+        (EpisodeFilter { from: Some(at), ..all() }, vec![two]),
+        (EpisodeFilter { until: Some(at), ..all() }, vec![one]),
+        (EpisodeFilter { laboratory: Some(false), ..all() }, vec![two, one]),
+        (EpisodeFilter { laboratory: Some(true), ..all() }, vec![]),
+    ] {
+        let found = store::episodes::list(&pool, &filter, 10).await.unwrap();
+        assert_eq!(found.iter().map(|row| row.id).collect::<Vec<_>>(), expected, "{filter:?}");
+        assert_eq!(store::episodes::count(&pool, &filter).await.unwrap(), expected.len() as i64, "{filter:?}");
+    }
+}
+
+#[sqlx::test]
+async fn a_person_keeps_filters_under_names_of_their_own(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let of = async |person| {
+        let filters = store::filters::list(&pool, person).await.unwrap();
+        filters.into_iter().map(|filter| (filter.name, filter.query)).collect::<Vec<_>>()
+    };
+    for query in ["state=open", "state=answered"] {
+        store::filters::keep(&pool, site.supervisor, " Mine ", query).await.unwrap();
+    }
+    store::filters::keep(&pool, site.engineer, "Mine", "state=all").await.unwrap();
+    assert_eq!(of(site.supervisor).await, [("Mine".to_owned(), "state=answered".to_owned())]);
+    let theirs = store::filters::list(&pool, site.engineer).await.unwrap()[0].id;
+    store::filters::forget(&pool, site.supervisor, theirs).await.unwrap();
+    assert_eq!(of(site.engineer).await.len(), 1);
+    store::filters::forget(&pool, site.engineer, theirs).await.unwrap();
+    assert!(of(site.engineer).await.is_empty());
+    for i in 1..30 {
+        store::filters::keep(&pool, site.supervisor, &format!("F{i}"), "state=all").await.unwrap();
+    }
+    assert!(store::filters::keep(&pool, site.supervisor, "One more", "state=all").await.is_err());
+    assert!(store::filters::keep(&pool, site.supervisor, "Mine", "state=open").await.is_ok());
+}
+
+/// Many were raised at one moment; no page skips one of them or shows it twice.
+#[rstest]
+#[case::newest(EpisodeOrder::Newest)]
+#[case::queue(EpisodeOrder::Queue)]
+#[sqlx::test]
+async fn pages_of_episodes_neither_skip_nor_repeat(#[ignore] pool: PgPool, #[case] order: EpisodeOrder) {
     let site = site(&pool, "").await;
     // Too far apart for two of three, and with ranges on both sides: clean points lie between them.
     for i in 0..36 {
@@ -117,10 +192,12 @@ async fn pages_of_episodes_neither_skip_nor_repeat(pool: PgPool) {
         .execute(&pool)
         .await
         .unwrap();
-    let (mut seen, mut filter) = (Vec::new(), EpisodeFilter::default());
+    sqlx::query("update episode set sent_back = true where from_number > 20").execute(&pool).await.unwrap();
+    let (mut seen, mut filter) = (Vec::new(), EpisodeFilter { order, ..EpisodeFilter::default() });
     loop {
         let page = store::episodes::list(&pool, &filter, 5).await.unwrap();
-        filter.behind = page.last().map(|last| (last.raised_at, last.id));
+        filter.behind =
+            page.last().map(|last| Behind { id: last.id, raised_at: last.raised_at, sent_back: last.sent_back });
         seen.extend(page.iter().map(|episode| episode.id));
         if page.len() < 5 {
             break;
@@ -128,4 +205,6 @@ async fn pages_of_episodes_neither_skip_nor_repeat(pool: PgPool) {
     }
     let once: std::collections::BTreeSet<_> = seen.iter().collect();
     assert_eq!((seen.len(), once.len()), (12, 12));
+    let all = store::episodes::list(&pool, &EpisodeFilter { order, ..EpisodeFilter::default() }, 50).await.unwrap();
+    assert_eq!(seen, all.iter().map(|episode| episode.id).collect::<Vec<_>>());
 }

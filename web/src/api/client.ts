@@ -15,6 +15,7 @@ export type Preview = Schemas['Preview'];
 export type Saved = Schemas['Saved'];
 export type EpisodeView = Schemas['EpisodeView'];
 export type Explained = Schemas['Explained'];
+export type EpisodeBefore = Schemas['EpisodeBefore'];
 export type EpisodeRow = Schemas['EpisodeRow'];
 export type EpisodeSignal = Schemas['EpisodeSignal'];
 export type ReviewView = Schemas['ReviewView'];

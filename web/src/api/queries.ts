@@ -1,5 +1,6 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
-import { answered, api, type Arrange, type ChartKind, type SignalState } from './client';
+import { answered, api, type Arrange, type ChartKind } from './client';
+import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
 const BESIDE_ENTRY = 40;
@@ -13,15 +14,11 @@ const DEVICES_AGAIN_MS = 5000;
 /** A round is looked at again this often, so that what falls due shows without anybody acting. */
 export const ROUNDS_AGAIN_MS = 30_000;
 
-/** Which episodes a filter asks for: what was sent back is open too. */
-const WHICH: Record<SignalState | 'all', { state?: SignalState; waiting?: boolean }> = {
-  open: { waiting: true },
-  sent_back: { state: 'sent_back' },
-  answered: { state: 'answered' },
-  found_late: { state: 'found_late' },
-  reviewed: { state: 'reviewed' },
-  all: {},
-};
+/** Which episodes are asked for. */
+export type EpisodesAsked = Omit<
+  NonNullable<paths['/api/episodes']['get']['parameters']['query']>,
+  'behind' | 'behind_raised' | 'behind_sent_back'
+>;
 
 /** So many episodes are sent at once. */
 const EPISODES_A_PAGE = 200;
@@ -42,10 +39,12 @@ export const KEPT = {
   corrections: false,
   devices: false,
   'event-kinds': true,
+  filters: false,
   lab: true,
   limits: true,
   look: true,
   offers: false,
+  people: true,
   plan: true,
   'plan-preview': false,
   preview: false,
@@ -169,22 +168,31 @@ export const queries = {
       queryKey: key('explained', id),
       queryFn: () => answered(api.GET('/api/episodes/{id}/explained', { params: { path: { id } } })),
     }),
-  /** Episodes in a state, page after page, the latest raised first. */
-  episodes: (filter: SignalState | 'all') =>
+  /** Episodes, page after page. */
+  episodes: (asked: EpisodesAsked) =>
     infiniteQueryOptions({
-      queryKey: key('episodes', filter),
-      initialPageParam: null as { raised_before: string; behind: string } | null,
-      queryFn: ({ pageParam }) =>
-        answered(
-          api.GET('/api/episodes', {
-            params: { query: { ...WHICH[filter], ...pageParam } },
-          }),
-        ),
+      queryKey: key('episodes', asked),
+      initialPageParam: null as { behind: string; behind_raised: string; behind_sent_back: boolean } | null,
+      queryFn: ({ pageParam }) => answered(api.GET('/api/episodes', { params: { query: { ...asked, ...pageParam } } })),
       getNextPageParam: (page) => {
         const last = page[page.length - 1];
-        return page.length < EPISODES_A_PAGE || !last ? null : { raised_before: last.raised_at, behind: last.id };
+        return page.length < EPISODES_A_PAGE || !last
+          ? null
+          : { behind: last.id, behind_raised: last.raised_at, behind_sent_back: last.sent_back };
       },
     }),
+  /** How many there are. */
+  episodeCount: (asked: EpisodesAsked) =>
+    queryOptions({
+      queryKey: key('episodes', 'count', asked),
+      queryFn: () => answered(api.GET('/api/episodes/count', { params: { query: asked } })),
+    }),
+  people: queryOptions({
+    queryKey: key('people'),
+    queryFn: () => answered(api.GET('/api/people')),
+    staleTime: CATALOGUE_MS,
+  }),
+  filters: queryOptions({ queryKey: key('filters'), queryFn: () => answered(api.GET('/api/me/filters')) }),
   /** How many episodes wait for an answer, by characteristic. */
   waiting: queryOptions({ queryKey: key('waiting'), queryFn: () => answered(api.GET('/api/episodes/waiting')) }),
   /** Every bench with its analytes and latest runs. */

@@ -246,8 +246,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Episodes, the latest raised first, at most 200. */
+        /** Episodes, at most 200. */
         get: operations["episodes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many episodes a filter lets through, whatever page of them is looked at. */
+        get: operations["count"];
         put?: never;
         post?: never;
         delete?: never;
@@ -510,6 +527,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The filters of lists that whoever asks has kept, by name. */
+        get: operations["filters"];
+        put?: never;
+        /** Keeps a filter, over one of the same name; gives all. */
+        post: operations["keep_filter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/filters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a filter. */
+        delete: operations["forget_filter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/pin": {
         parameters: {
             query?: never;
@@ -538,6 +590,23 @@ export interface paths {
         put?: never;
         /** Takes a value that a device offers; the first who asks has it. */
         post: operations["take_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody by name. */
+        get: operations["people"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2313,6 +2382,11 @@ export interface components {
             /** Format: int64 */
             to_number: number;
         };
+        /** @description How many episodes there are. */
+        EpisodeCount: {
+            /** Format: int64 */
+            count: number;
+        };
         /** @description A note on a sample of an episode. */
         EpisodeNote: {
             /** Format: date-time */
@@ -2325,6 +2399,11 @@ export interface components {
             person: string;
             text: string;
         };
+        /**
+         * @description The order of a list.
+         * @enum {string}
+         */
+        EpisodeOrder: "newest" | "queue";
         /** @description An episode as a line of a list. */
         EpisodeRow: {
             /** @description Who gave it. */
@@ -2357,6 +2436,8 @@ export interface components {
              * @description When its first signal was raised.
              */
             raised_at: string;
+            /** @description Some of what it tells of was sent back once. */
+            sent_back: boolean;
             side?: components["schemas"]["Side"] | null;
             /**
              * Format: date-time
@@ -2633,6 +2714,7 @@ export interface components {
             made?: components["schemas"]["MadeSince"] | null;
             /** @description Notes on its samples. */
             notes: components["schemas"]["EpisodeNote"][];
+            same_cause?: components["schemas"]["SameCause"] | null;
         };
         /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
         Failure: {
@@ -3783,6 +3865,13 @@ export interface components {
             /** @description Stations it may send for. */
             stations: string[];
         };
+        /** @description A filter to keep. */
+        NewFilter: {
+            /** @description 1 to 80 characters. */
+            name: string;
+            /** @description As the address of the list holds it: 1 to 2000 characters. */
+            query: string;
+        };
         /** @description A level to set up. */
         NewLevel: {
             /** @description Mean and sd assigned to it. */
@@ -4206,6 +4295,12 @@ export interface components {
             name: string;
             /** @description The part the person plays. */
             role: components["schemas"]["Role"];
+        };
+        /** @description A person by name. */
+        PersonName: {
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         /** @description A phase with the limits that now hold in it. */
         Phase: {
@@ -4869,6 +4964,17 @@ export interface components {
             /** @description Who said it. */
             person: string;
         };
+        /** @description A cause, and where else it was named. */
+        SameCause: {
+            cause: string;
+            /**
+             * Format: int64
+             * @description How many other episodes of this characteristic name it.
+             */
+            episodes: number;
+            /** @description The latest of them. */
+            latest: components["schemas"]["EpisodeBefore"][];
+        };
         /**
          * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
          *     `inspected` and `defects`; rare events `between`, unless their time says all.
@@ -4953,6 +5059,14 @@ export interface components {
              * @description Identity of the sample.
              */
             sample: string;
+        };
+        /** @description A filter that was kept. */
+        SavedFilter: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description As the address of the list holds it. */
+            query: string;
         };
         /** @description An episode as it was seen. */
         Seen: {
@@ -6146,14 +6260,36 @@ export interface operations {
                 state?: components["schemas"]["SignalState"] | null;
                 /** @description Only those that ask a technician: open, or sent back. */
                 waiting?: boolean;
+                /** @description Only those that wait for a review: answered, or found late. */
+                to_review?: boolean;
                 /** @description Only of this characteristic. */
                 characteristic?: string | null;
                 /** @description Only of this station. */
                 station?: string | null;
-                /** @description Only those behind one in the list: when that was raised. */
-                raised_before?: string | null;
-                /** @description And its id, among those raised at one time. */
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this product. */
+                product?: string | null;
+                /** @description Only where a rule of this kind was broken, such as `one_side`. */
+                rule?: string | null;
+                /** @description Only where an answer names this cause. */
+                cause?: string | null;
+                /** @description Only what this person answered or reviewed. */
+                person?: string | null;
+                /** @description Only raised from then on. */
+                from?: string | null;
+                /** @description Only raised before then. */
+                until?: string | null;
+                /** @description Only of the laboratory, or only of the floor. */
+                laboratory?: boolean | null;
+                /** @description The latest raised first, or as a queue is worked through. */
+                order?: components["schemas"]["EpisodeOrder"];
+                /** @description Only those behind one in the list: its id. */
                 behind?: string | null;
+                /** @description When that was raised. */
+                behind_raised?: string | null;
+                /** @description Whether that had been sent back once. */
+                behind_sent_back?: boolean;
             };
             header?: never;
             path?: never;
@@ -6167,6 +6303,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EpisodeRow"][];
+                };
+            };
+        };
+    };
+    count: {
+        parameters: {
+            query?: {
+                /** @description Only in this state. */
+                state?: components["schemas"]["SignalState"] | null;
+                /** @description Only those that ask a technician: open, or sent back. */
+                waiting?: boolean;
+                /** @description Only those that wait for a review: answered, or found late. */
+                to_review?: boolean;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this product. */
+                product?: string | null;
+                /** @description Only where a rule of this kind was broken, such as `one_side`. */
+                rule?: string | null;
+                /** @description Only where an answer names this cause. */
+                cause?: string | null;
+                /** @description Only what this person answered or reviewed. */
+                person?: string | null;
+                /** @description Only raised from then on. */
+                from?: string | null;
+                /** @description Only raised before then. */
+                until?: string | null;
+                /** @description Only of the laboratory, or only of the floor. */
+                laboratory?: boolean | null;
+                /** @description The latest raised first, or as a queue is worked through. */
+                order?: components["schemas"]["EpisodeOrder"];
+                /** @description Only those behind one in the list: its id. */
+                behind?: string | null;
+                /** @description When that was raised. */
+                behind_raised?: string | null;
+                /** @description Whether that had been sent back once. */
+                behind_sent_back?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeCount"];
                 };
             };
         };
@@ -6725,6 +6915,76 @@ export interface operations {
             };
         };
     };
+    filters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilter"][];
+                };
+            };
+        };
+    };
+    keep_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFilter"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilter"][];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     set_pin: {
         parameters: {
             query?: never;
@@ -6803,6 +7063,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonName"][];
                 };
             };
         };

@@ -27,6 +27,7 @@ const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const LookPage = lazy(() => import('../features/charts/LookPage'));
+const QueuePage = lazy(() => import('../features/signals/QueuePage'));
 const CausesPage = lazy(() => import('../features/plan/CausesPage'));
 const RuleSetsPage = lazy(() => import('../features/plan/RuleSetsPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
@@ -85,6 +86,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/charts/:id/limits" element={<LimitsPage />} />
           <Route path="/charts/limits-to-look-at" element={<ToLookAtPage />} />
           <Route path="/signals" element={<SignalsPage />} />
+          <Route path="/signals/queue" element={<QueuePage />} />
           <Route path="/signals/:id" element={<EpisodePage />} />
           <Route path="/plan" element={<PlanPage />} />
           <Route path="/plan/characteristics/new" element={<CharacteristicPage />} />

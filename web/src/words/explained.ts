@@ -16,6 +16,9 @@ export const EXPLAINED = {
   near: 'What happened near it',
   nothingNear: 'No event, no note, no other tag.',
   alike: 'How the last of this pattern were answered',
+  sameCause: (cause: string) => `Where else “${cause}” was the cause here`,
+  nowhereElse: 'Nowhere else.',
+  moreOften: (more: number) => `And ${more} more.`,
   noneAlike: 'None was answered here before.',
   samples: (from: number, to: number) => (from === to ? `Sample ${from}` : `Samples ${from} to ${to}`),
 };

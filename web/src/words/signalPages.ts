@@ -32,7 +32,8 @@ export const SIGNALS_LIST = {
     reviewed: 'Nothing has been reviewed yet.',
     all: 'No rule has been broken yet.',
   } satisfies Record<SignalState | 'all', string>,
-  more: 'Older episodes',
+  nothingSuch: 'No episode is like that.',
+  more: 'More episodes',
   columns: { state: 'State', sentence: 'What the process did', where: 'Where', raised: 'Raised', answer: 'Answer' },
 };
 
@@ -158,17 +159,16 @@ export const FILES = {
     bytes < 1_000_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`,
 };
 
-/** The supervisor's decision: as it is chosen, as its button says it, and what is asked with it. */
+/** The supervisor's decision: its button, and what is asked with it. */
 export const REVIEW = {
   title: 'Review',
-  tooLong: 'This is longer than 2000 characters.',
+  decide: 'Decision',
   needsWords: 'This decision needs words.',
-  choice: {
-    accepted: 'Accept the answer',
-    seen: 'Set as seen',
-    sent_back: 'Send back with a question',
-    overruled: 'Overrule, with a reason',
-  } satisfies Record<Decision, string>,
+  anyRemark: 'Remark, question or reason',
+  thenSend: (button: string) => `Ctrl Enter: ${button.toLowerCase()}`,
+  seenSays: 'Set as seen, it needs no answer.',
+  skip: 'Leave for later',
+  skipKey: 'L',
   button: { accepted: 'Accept', seen: 'Set as seen', sent_back: 'Send back', overruled: 'Overrule' } satisfies Record<
     Decision,
     string
@@ -177,6 +177,43 @@ export const REVIEW = {
     Decision,
     string
   >,
+};
+
+/** Going through what waits for a review, one after the other. */
+export const QUEUE = {
+  title: 'Review',
+  begin: (count: number) => plural(count, { one: 'Review the one that waits', other: `Review ${count}, one by one` }),
+  left: (count: number) => plural(count, { one: '1 is left', other: `${count} are left` }),
+  later: (count: number) => plural(count, { one: '1 left for later', other: `${count} left for later` }),
+  done: 'Nothing is left to review.',
+  onlyLater: 'What is left was left for later.',
+  next: 'Next',
+  takeLater: 'Take it up now',
+  back: 'Back to the list',
+  sentBackBefore: 'It was sent back before.',
+};
+
+/** Narrowing the list of episodes. */
+export const FILTER = {
+  title: 'Narrow the list',
+  any: 'Any',
+  area: 'Area',
+  station: 'Station',
+  product: 'Product',
+  rule: 'Rule',
+  cause: 'Cause',
+  person: 'Answered or reviewed by',
+  from: 'Raised from',
+  until: 'Raised before',
+  where: 'Floor or laboratory',
+  floor: 'Floor',
+  laboratory: 'Laboratory',
+  clear: 'Show all',
+  found: (count: number) => plural(count, { one: '1 episode', other: `${count} episodes` }),
+  saved: 'Kept filters',
+  keepAs: 'Keep this filter as',
+  keep: 'Keep',
+  forget: (name: string) => `Forget the filter ${name}`,
 };
 
 /** One decision on many episodes. */

@@ -36,8 +36,20 @@ pub struct Explained {
     pub notes: Vec<EpisodeNote>,
     /// The latest of the same pattern that were answered.
     pub alike: Vec<EpisodeBefore>,
+    /// Where else its last answer's cause was named on this characteristic.
+    pub same_cause: Option<SameCause>,
     /// What was made since the last clean sample; nothing where there is none before.
     pub made: Option<MadeSince>,
+}
+
+/// A cause, and where else it was named.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct SameCause {
+    pub cause: String,
+    /// How many other episodes of this characteristic name it.
+    pub episodes: i64,
+    /// The latest of them.
+    pub latest: Vec<EpisodeBefore>,
 }
 
 /// A tag that changed as an episode began.
@@ -135,7 +147,8 @@ pub async fn explain(pool: &PgPool, id: Uuid) -> Result<Explained, StoreError> {
     });
     let notes = notes(&mut conn, characteristic, extent).await?;
     let alike = alike(&mut conn, id).await?;
-    Ok(Explained { differs, changed, events, notes, alike, made })
+    let same_cause = same_cause(&mut conn, characteristic, id).await?;
+    Ok(Explained { differs, changed, events, notes, alike, same_cause, made })
 }
 
 fn changed(before: &Tags, after: &Tags) -> Vec<TagChanged> {
@@ -243,8 +256,41 @@ async fn alike(conn: &mut PgConnection, id: Uuid) -> Result<Vec<EpisodeBefore>, 
     );
     let mut alike = Vec::new();
     for row in rows.fetch_all(&mut *conn).await? {
-        let answer = answers(&mut *conn, row.id).await?.pop();
-        alike.push(EpisodeBefore { id: row.id, from_number: row.from_number, to_number: row.to_number, answer });
+        alike.push(before(&mut *conn, row.id, (row.from_number, row.to_number)).await?);
     }
     Ok(alike)
+}
+
+/// An earlier one with its last answer.
+async fn before(
+    conn: &mut PgConnection,
+    id: Uuid,
+    (from_number, to_number): (i64, i64),
+) -> Result<EpisodeBefore, StoreError> {
+    let answer = answers(conn, id).await?.pop();
+    Ok(EpisodeBefore { id, from_number, to_number, answer })
+}
+
+/// Others of the same characteristic whose answers name the cause of its last answer; nothing where it names none.
+async fn same_cause(conn: &mut PgConnection, characteristic: Uuid, id: Uuid) -> Result<Option<SameCause>, StoreError> {
+    let Some(cause) = answers(&mut *conn, id).await?.pop().and_then(|answer| answer.cause) else { return Ok(None) };
+    let rows = sqlx::query!(
+        r#"select o.id, o.from_number, o.to_number, count(*) over () as "all!" from episode o
+           where o.characteristic_id = $1 and o.id <> $2 and exists (
+               select from signal g join answer_of n on n.signal_id = g.id join answer a on a.id = n.answer_id
+               left join cause k on k.id = a.cause_id
+               where g.episode_id = o.id and lower(coalesce(k.name, a.cause_text)) = lower($3))
+           order by o.raised_at desc, o.id limit $4"#,
+        characteristic,
+        id,
+        cause,
+        ALIKE
+    );
+    let rows = rows.fetch_all(&mut *conn).await?;
+    let episodes = rows.first().map_or(0, |row| row.all);
+    let mut latest = Vec::new();
+    for row in rows {
+        latest.push(before(&mut *conn, row.id, (row.from_number, row.to_number)).await?);
+    }
+    Ok(Some(SameCause { cause, episodes, latest }))
 }

@@ -10,6 +10,7 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::filter::EpisodeFilter;
 use crate::{StoreError, word};
 
 /// An episode as a line of a list.
@@ -44,6 +45,8 @@ pub struct EpisodeRow {
     pub trial: bool,
     /// Nothing of it holds any more.
     pub gone: bool,
+    /// Some of what it tells of was sent back once.
+    pub sent_back: bool,
     /// The rules that were broken, the most telling first.
     pub patterns: Vec<Pattern>,
     /// The last answer, in a word: its cause, or nothing where nothing was found.
@@ -52,36 +55,18 @@ pub struct EpisodeRow {
     pub answered_by: Option<String>,
 }
 
-/// Which episodes to list, the latest raised first.
-#[derive(Debug, Clone, Default)]
-pub struct EpisodeFilter {
-    /// Only in one of these states; in any where there is none.
-    pub states: Vec<SignalState>,
-    /// Only of this characteristic.
-    pub characteristic: Option<Uuid>,
-    /// Only of this station.
-    pub station: Option<Uuid>,
-    /// Only those behind this one in the list: when it was raised, and its id.
-    pub behind: Option<(DateTime<Utc>, Uuid)>,
-}
-
-/// At most `most` episodes. What went away before anybody answered asks nothing of anybody, and is not listed.
+/// At most `most` episodes in the order that is asked for. What went away before anybody answered asks nothing of
+/// anybody, and is not listed.
 pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Vec<EpisodeRow>, StoreError> {
-    let states = filter.states.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
+    // The page is found first; what its lines say is looked up for them alone.
+    let page = filter.page(pool, most).await?;
     sqlx::query!(
-        // The page is found first; what its lines say is looked up for them alone.
-        r#"with page as (
-               select e.* from episode e join characteristic c on c.id = e.characteristic_id
-               where (cardinality($1::text[]) = 0 or e.state = any($1))
-                 and ($2::uuid is null or e.characteristic_id = $2) and ($3::uuid is null or c.station_id = $3)
-                 and (e.raised_at, e.id) < (coalesce($4, 'infinity'::timestamptz), coalesce($5, e.id))
-                 and (not e.gone or e.state in ('answered', 'reviewed')) and e.joined is null
-               order by e.raised_at desc, e.id desc limit $6)
-           select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
+        r#"select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
                   e.from_number, e.to_number, e.from_taken_at, e.to_taken_at, e.raised_at, e.state, e.version,
-                  e.trial, e.gone,
+                  e.trial, e.gone, e.sent_back,
                   found.signals as "signals!: Json<Vec<Found>>", last.cause as "cause?", last.person as "answered_by?"
-           from page e
+           from unnest($1::uuid[]) with ordinality page (id, place)
+           join episode e on e.id = page.id
            join characteristic c on c.id = e.characteristic_id
            join station st on st.id = c.station_id
            join product p on p.id = c.product_id
@@ -98,13 +83,8 @@ pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Ve
                from signal g join answer_of o on o.signal_id = g.id join answer a on a.id = o.answer_id
                join person ap on ap.id = a.person_id left join cause k on k.id = a.cause_id
                where g.episode_id = e.id order by a.at desc limit 1) last on true
-           order by e.raised_at desc, e.id desc"#,
-        &states,
-        filter.characteristic,
-        filter.station,
-        filter.behind.map(|behind| behind.0),
-        filter.behind.map(|behind| behind.1),
-        most
+           order by page.place"#,
+        &page
     )
     .fetch_all(pool)
     .await?
@@ -127,6 +107,7 @@ pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Ve
             version: row.version,
             trial: row.trial,
             gone: row.gone,
+            sent_back: row.sent_back,
             patterns: patterns(&row.signals.0),
             cause: row.cause,
             answered_by: row.answered_by,

@@ -3,6 +3,7 @@
 
 mod explain;
 mod extent;
+mod filter;
 mod gather;
 mod go_on;
 mod list;
@@ -12,10 +13,11 @@ mod settle;
 mod stage;
 mod view;
 
-pub use explain::{EpisodeNote, Explained, MadeSince, TagChanged, explain};
+pub use explain::{EpisodeNote, Explained, MadeSince, SameCause, TagChanged, explain};
 pub(crate) use extent::Extent;
+pub use filter::{Behind, EpisodeFilter, EpisodeOrder, count};
 pub(crate) use gather::{Judging, gathered};
-pub use list::{EpisodeFilter, EpisodeRow, WaitingEpisodes, list, waiting};
+pub use list::{EpisodeRow, WaitingEpisodes, list, waiting};
 pub(crate) use older::gather_older;
 pub(crate) use stage::{Held, hold, step_taken};
 pub use view::{

@@ -72,6 +72,9 @@ pub(super) async fn in_line(
                    (select to_taken_at, to_number from told order by to_taken_at desc, to_number desc limit 1),
                raised_at = (select min(raised_at) from told),
                trial = (select bool_and(trial) from told),
+               sent_back = exists (
+                   select from ordered o join review_of of on of.signal_id = o.id join review r on r.id = of.review_id
+                   where r.decision = 'sent_back'),
                gone = not holds.any, side = $2, joined = null, state = state.state,
                version = version + case when state.state <> before.state or before.gone = holds.any
                    or $3 and state.state in ('found_late', 'answered') then 1 else 0 end

@@ -1,21 +1,15 @@
-import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
+import { Button, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
-import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import { useState } from 'react';
+import { useParams } from 'react-router';
 import type { EpisodeView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
-import { ControlChart } from '../../chart/ControlChart';
-import { fromView } from '../../chart/fromView';
 import { Notice } from '../../ui/Notice';
-import { StateMark } from '../../ui/StateMark';
 import { Loaded } from '../../ui/States';
-import { episodeMeaning, episodeSentence } from '../../words/episodes';
-import { ANSWER, EPISODE, openFor } from '../../words/signalPages';
-import { raisedAgainst, spanLabel } from '../../words/signals';
-import { AnswerCard, Reviewed } from './AnswerCard';
+import { ANSWER, EPISODE } from '../../words/signalPages';
 import { AnswerForm } from './AnswerForm';
-import { Explained } from './Explained';
+import { EpisodeBody } from './EpisodeBody';
 import { ReviewForm } from './ReviewForm';
 import { useAnswerWaits } from './useSay';
 
@@ -24,66 +18,12 @@ export function EpisodePage() {
   const query = useQuery(queries.episode(id));
   return (
     <Loaded query={query} what={EPISODE.episode}>
-      {(episode) => <Episode episode={episode} />}
+      {(episode) => (
+        <EpisodeBody episode={episode}>
+          <NextStep episode={episode} />
+        </EpisodeBody>
+      )}
     </Loaded>
-  );
-}
-
-function Episode({ episode }: { episode: EpisodeView }) {
-  const { answers, follows, reviews, state } = episode;
-  return (
-    <Box
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '432px minmax(0, 1fr)' },
-        gap: 2,
-        alignItems: 'start',
-      }}
-    >
-      <Box>
-        <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
-          <StateMark state={state} />
-          <Typography color="text.secondary">
-            {episode.steps.answer ? openFor(episode.raised_at) : EPISODE.raised(episode.raised_at)}
-          </Typography>
-        </Stack>
-        <Typography variant="h1" sx={{ mt: 1 }}>
-          {episodeSentence(episode)}
-        </Typography>
-        <Typography sx={{ mt: 0.5 }}>
-          <Link component={RouterLink} to={`/charts/${episode.characteristic}`}>
-            {episode.name}
-          </Link>{' '}
-          · {episode.product} · {episode.station}
-        </Typography>
-        <Typography color="text.secondary" sx={{ mt: 0.5 }}>
-          {episodeMeaning(episode)} {state === 'found_late' && EPISODE.foundLate} {episode.gone && EPISODE.gone}
-        </Typography>
-        {follows && (
-          <Typography sx={{ mt: 0.5 }}>
-            <Link component={RouterLink} to={`/signals/${follows.id}`}>
-              {EPISODE.goesOnFrom(follows.from_number, follows.to_number)}
-            </Link>
-          </Typography>
-        )}
-        <Stack spacing={1} sx={{ my: 2 }}>
-          {answers.map((answer) => (
-            <AnswerCard key={answer.id} answer={answer} episode={episode} />
-          ))}
-          {reviews.map((review) => (
-            <Paper key={review.at} component="article" sx={{ p: 1.5 }}>
-              <Reviewed review={review} />
-            </Paper>
-          ))}
-        </Stack>
-        <NextStep episode={episode} />
-      </Box>
-      <Box>
-        <Surroundings episode={episode} />
-        <Explained episode={episode} />
-        <Findings episode={episode} />
-      </Box>
-    </Box>
   );
 }
 
@@ -147,54 +87,4 @@ function Step({
   if (steps.not_theirs != null)
     return <Typography color="text.secondary">{EPISODE.notTheirs[steps.not_theirs]}</Typography>;
   return review;
-}
-
-/** Each rule that was broken, with the figures it was broken against. */
-function Findings({ episode }: { episode: EpisodeView }) {
-  const { decimals, signals, trial, unit } = episode;
-  const against = signals.map((signal) => raisedAgainst({ ...signal, decimals, trial, unit }));
-  // Most often it was one set of limits; it is said once then.
-  const same = new Set(against).size === 1;
-  return (
-    <Box component="section" aria-label={EPISODE.signals(signals.length)} sx={{ mt: 2 }}>
-      <Typography variant="h3">{EPISODE.signals(signals.length)}</Typography>
-      {same && <Typography color="text.secondary">{against[0]}</Typography>}
-      <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-        {signals.map((signal, i) => (
-          <Box component="li" key={signal.id} sx={{ mt: 0.5 }}>
-            {spanLabel(signal.rule, signal.side, signal.panel)}, {EPISODE.samples(signal.from_number, signal.to_number)}
-            <Typography color="text.secondary" variant="body2">
-              {!same && against[i]} {signal.late && EPISODE.foundAmong}
-            </Typography>
-            {signal.withdrawn_at != null && signal.withdrawn_reason != null && (
-              <Notice kind="caution">
-                {EPISODE.withdrawn(signal.withdrawn_at, signal.withdrawn_reason)}{' '}
-                {signal.cleared_by != null && EPISODE.cleared(signal.cleared_by)}
-              </Notice>
-            )}
-          </Box>
-        ))}
-      </Box>
-    </Box>
-  );
-}
-
-/** The chart around the pattern. */
-function Surroundings({ episode }: { episode: EpisodeView }) {
-  const navigate = useNavigate();
-  const { characteristic: id, to_sample: until } = episode;
-  const last = Math.min(200, episode.to_number - episode.from_number + 30);
-  const query = useQuery(queries.chartAround(id, until, last));
-  const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
-  return (
-    <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1 }}>
-      <Loaded query={query} what={EPISODE.theChart}>
-        {() =>
-          model && (
-            <ControlChart model={model} height={460} onOpenEpisode={(other) => void navigate(`/signals/${other}`)} />
-          )
-        }
-      </Loaded>
-    </Paper>
-  );
 }

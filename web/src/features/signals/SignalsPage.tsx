@@ -1,6 +1,6 @@
 import { Box, Button, Link, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
-import { useInfiniteQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import type { EpisodeRow, SignalState } from '../../api/client';
@@ -10,11 +10,11 @@ import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
 import { episodeSentence } from '../../words/episodes';
-import { SIGNALS_LIST, standing } from '../../words/signalPages';
+import { FILTER, QUEUE, SIGNALS_LIST, standing } from '../../words/signalPages';
 import { when } from '../../words/time';
+import { askedOf, LISTS, listOf, narrowedBy } from './filter';
+import { FilterBar } from './FilterBar';
 import { ReviewMany } from './ReviewMany';
-
-const FILTERS: readonly (SignalState | 'all')[] = ['open', 'sent_back', 'answered', 'found_late', 'reviewed', 'all'];
 
 /** What may be decided on many at once, by the state they are in. */
 const DECIDED_AT_ONCE: Partial<Record<SignalState | 'all', 'accepted' | 'seen'>> = {
@@ -46,7 +46,7 @@ const COLUMNS: GridColDef<EpisodeRow>[] = [
     headerName: SIGNALS_LIST.columns.where,
     flex: 1,
     minWidth: 190,
-    valueGetter: (_, row) => `${row.name}, ${row.station}`,
+    valueGetter: (_, row) => `${row.name}, ${row.product}, ${row.station}`,
   },
   {
     field: 'raised_at',
@@ -65,38 +65,59 @@ const COLUMNS: GridColDef<EpisodeRow>[] = [
 
 export default function SignalsPage() {
   const [params, setParams] = useSearchParams();
-  const asked = params.get('state');
-  const filter = FILTERS.find((f) => f === asked) ?? 'open';
+  const list = listOf(params);
+  const narrowed = narrowedBy(params);
+  const asked = askedOf(list, narrowed);
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [narrowing, setNarrowing] = useState(Object.keys(narrowed).length > 0);
   const mayReview = useMay('review_signal');
-  const decision = mayReview ? DECIDED_AT_ONCE[filter] : undefined;
-  const query = useInfiniteQuery(queries.episodes(filter));
+  const decision = mayReview ? DECIDED_AT_ONCE[list] : undefined;
+  const query = useInfiniteQuery(queries.episodes(asked));
+  const count = useQuery(queries.episodeCount(asked));
+  const toReview = useQuery({ ...queries.episodeCount({ ...narrowed, to_review: true }), enabled: mayReview });
+  const go = (next: URLSearchParams) => {
+    setChosen([]);
+    setParams(next);
+  };
   return (
     <Box>
-      <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
+      <Box sx={{ display: 'flex', gap: 2, rowGap: 1, alignItems: 'center', mb: 1, flexWrap: 'wrap' }}>
         <Typography variant="h1">{SIGNALS_LIST.title}</Typography>
         <ToggleButtonGroup
           exclusive
-          value={filter}
+          value={list}
           aria-label={SIGNALS_LIST.which}
           sx={{ flexWrap: 'wrap' }}
           onChange={(_, value: string | null) => {
             if (value === null) return;
-            setChosen([]);
-            setParams({ state: value });
+            const next = new URLSearchParams(params);
+            next.set('state', value);
+            go(next);
           }}
         >
-          {FILTERS.map((f) => (
+          {LISTS.map((f) => (
             <ToggleButton key={f} value={f}>
               {SIGNALS_LIST.filters[f]}
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
+        <Button color="inherit" aria-expanded={narrowing} onClick={() => setNarrowing(!narrowing)}>
+          {FILTER.title}
+        </Button>
+        <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
+          {count.data && FILTER.found(count.data.count)}
+        </Typography>
+        {toReview.data !== undefined && toReview.data.count > 0 && (
+          <Button component={RouterLink} variant="contained" to={`/signals/queue?${params.toString()}`}>
+            {QUEUE.begin(toReview.data.count)}
+          </Button>
+        )}
       </Box>
+      {narrowing && <FilterBar params={params} onNarrow={go} />}
       <Loaded query={query} what={SIGNALS_LIST.episodes}>
         {({ pages }) =>
           pages[0]?.length === 0 ? (
-            <Empty>{SIGNALS_LIST.nothing[filter]}</Empty>
+            <Empty>{Object.keys(narrowed).length > 0 ? SIGNALS_LIST.nothingSuch : SIGNALS_LIST.nothing[list]}</Empty>
           ) : (
             <>
               {decision && chosen.length > 0 && (

@@ -1,0 +1,141 @@
+import { Box, Button, Chip, Stack, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answered, api } from '../../api/client';
+import { queries } from '../../api/queries';
+import { Failed } from '../../ui/Failed';
+import type { Options } from '../../ui/fields';
+import { Pick } from '../../ui/Pick';
+import { RULES_OFFERED } from '../../words/setUpForm';
+import { FILTER } from '../../words/signalPages';
+import { type Narrow, NARROWS } from './filter';
+
+const named = (of: readonly { id: string; name: string }[] = []): Options<string> => [
+  ['', FILTER.any],
+  ...of.map(({ id, name }) => [id, name] as const),
+];
+
+/** Narrows the list; the address holds it, so that it can be sent and kept. */
+export function FilterBar({
+  params,
+  onNarrow,
+}: {
+  params: URLSearchParams;
+  onNarrow: (params: URLSearchParams) => void;
+}) {
+  const plan = useQuery(queries.plan).data;
+  const causes = useQuery(queries.causeCatalogue).data;
+  const people = useQuery(queries.people).data;
+  const set = (by: Narrow, to: string) => {
+    const next = new URLSearchParams(params);
+    if (to === '') next.delete(by);
+    else next.set(by, to);
+    onNarrow(next);
+  };
+  const pick = (by: Narrow, label: string, options: Options<string>) => (
+    <Pick label={label} value={params.get(by) ?? ''} options={options} onPick={(to) => set(by, to)} />
+  );
+  const day = (by: 'from' | 'until', label: string) => (
+    <TextField
+      type="date"
+      size="small"
+      fullWidth={false}
+      label={label}
+      value={params.get(by) ?? ''}
+      slotProps={{ inputLabel: { shrink: true } }}
+      sx={{ width: 170 }}
+      onChange={(event) => set(by, event.target.value)}
+    />
+  );
+  return (
+    <Box component="section" aria-label={FILTER.title}>
+      <Box sx={{ display: 'flex', gap: 1.25, rowGap: 1.5, flexWrap: 'wrap', my: 1 }}>
+        {pick('laboratory', FILTER.where, [
+          ['', FILTER.any],
+          ['false', FILTER.floor],
+          ['true', FILTER.laboratory],
+        ])}
+        {pick('area', FILTER.area, named(plan?.areas))}
+        {pick('station', FILTER.station, named(plan?.stations))}
+        {pick('product', FILTER.product, named(plan?.products))}
+        {pick('rule', FILTER.rule, [['', FILTER.any], ...Object.entries(RULES_OFFERED)])}
+        {pick('cause', FILTER.cause, named(causes))}
+        {pick('person', FILTER.person, named(people))}
+        {day('from', FILTER.from)}
+        {day('until', FILTER.until)}
+        {NARROWS.some((by) => params.has(by)) && (
+          <Button
+            color="inherit"
+            onClick={() => {
+              const next = new URLSearchParams(params);
+              NARROWS.forEach((by) => next.delete(by));
+              onNarrow(next);
+            }}
+          >
+            {FILTER.clear}
+          </Button>
+        )}
+      </Box>
+      <KeptFilters params={params} onNarrow={onNarrow} />
+    </Box>
+  );
+}
+
+/** Filters that this person has kept, a tap each. */
+function KeptFilters({ params, onNarrow }: { params: URLSearchParams; onNarrow: (params: URLSearchParams) => void }) {
+  const client = useQueryClient();
+  const kept = useQuery(queries.filters).data ?? [];
+  const [name, setName] = useState('');
+  const again = () => client.invalidateQueries({ queryKey: queries.filters.queryKey });
+  const keep = useMutation({
+    mutationFn: () => answered(api.POST('/api/me/filters', { body: { name: name.trim(), query: params.toString() } })),
+    onSuccess: async () => {
+      setName('');
+      await again();
+    },
+  });
+  const forget = useMutation({
+    mutationFn: (id: string) => answered(api.DELETE('/api/me/filters/{id}', { params: { path: { id } } })),
+    onSuccess: again,
+  });
+  const now = params.toString();
+  return (
+    <Stack direction="row" sx={{ gap: 1, flexWrap: 'wrap', alignItems: 'center', mb: 1 }}>
+      {kept.length > 0 && <Typography color="text.secondary">{FILTER.saved}</Typography>}
+      {kept.map(({ id, name, query }) => (
+        <Chip
+          key={id}
+          label={name}
+          variant={query === now ? 'filled' : 'outlined'}
+          onClick={() => onNarrow(new URLSearchParams(query))}
+          onDelete={() => forget.mutate(id)}
+          slotProps={{ label: { 'aria-current': query === now } }}
+        />
+      ))}
+      {now !== '' && !kept.some(({ query }) => query === now) && (
+        <Stack
+          component="form"
+          direction="row"
+          sx={{ gap: 1, alignItems: 'center' }}
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep.mutate();
+          }}
+        >
+          <TextField
+            size="small"
+            fullWidth={false}
+            label={FILTER.keepAs}
+            value={name}
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button type="submit" color="inherit" variant="outlined" disabled={name.trim() === '' || keep.isPending}>
+            {FILTER.keep}
+          </Button>
+        </Stack>
+      )}
+      <Failed why={keep.error ?? forget.error} />
+    </Stack>
+  );
+}

@@ -1,0 +1,67 @@
+import type { SignalState } from '../../api/client';
+import type { EpisodesAsked } from '../../api/queries';
+import { RULES_OFFERED } from '../../words/setUpForm';
+import { momentOf } from '../../words/time';
+
+/** The lists there are: one a state, and all. */
+export const LISTS: readonly (SignalState | 'all')[] = [
+  'open',
+  'sent_back',
+  'answered',
+  'found_late',
+  'reviewed',
+  'all',
+];
+
+/** What narrows a list, as its address says it. */
+export const NARROWS = [
+  'area',
+  'station',
+  'product',
+  'rule',
+  'cause',
+  'person',
+  'from',
+  'until',
+  'laboratory',
+] as const;
+export type Narrow = (typeof NARROWS)[number];
+
+export function listOf(params: URLSearchParams): SignalState | 'all' {
+  const asked = params.get('state');
+  return LISTS.find((list) => list === asked) ?? 'open';
+}
+
+/** What narrows the list of an address; a day begins at midnight of the site. */
+export function narrowedBy(params: URLSearchParams): EpisodesAsked {
+  const asked: EpisodesAsked = {};
+  for (const by of ['area', 'station', 'product', 'cause', 'person'] as const) {
+    const id = params.get(by);
+    if (id !== null && /^[0-9a-f-]{36}$/.test(id)) asked[by] = id;
+  }
+  const rule = params.get('rule');
+  if (rule !== null && rule in RULES_OFFERED) asked.rule = rule;
+  for (const by of ['from', 'until'] as const) {
+    const moment = momentOf(`${params.get(by) ?? ''}T00:00`);
+    if (moment !== null) asked[by] = moment;
+  }
+  const laboratory = params.get('laboratory');
+  if (laboratory === 'true' || laboratory === 'false') asked.laboratory = laboratory === 'true';
+  return asked;
+}
+
+/** The episodes of a list: what was sent back is open too, and what waits is worked through from the oldest on. */
+export function askedOf(list: SignalState | 'all', narrowed: EpisodesAsked): EpisodesAsked {
+  switch (list) {
+    case 'open':
+      return { ...narrowed, waiting: true, order: 'queue' };
+    case 'all':
+      return narrowed;
+    case 'sent_back':
+    case 'answered':
+    case 'found_late':
+      return { ...narrowed, state: list, order: 'queue' };
+    case 'reviewed':
+      return { ...narrowed, state: list };
+  }
+}
