@@ -23,6 +23,7 @@
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
 //! | [`cause`], [`file`] | what an answer names, and what goes with it |
 //! | [`signal`], [`episode`] | what was found; what belongs together; open → answered → reviewed |
+//! | [`signature`] | what a signature covers, and what has changed since |
 //! | [`shift`] | the calendar of shifts |
 //! | [`device`] | devices that send what they measure |
 //! | [`due`] | what has to be sampled now |
@@ -57,6 +58,7 @@ pub mod scheme;
 pub mod setup;
 pub mod shift;
 pub mod signal;
+pub mod signature;
 pub mod trail;
 pub mod tries;
 pub mod trust;

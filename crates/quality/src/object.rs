@@ -22,8 +22,10 @@ pub enum ObjectKind {
     Offer,
     Phase,
     Product,
+    Review,
     RuleSet,
     Run,
     Sample,
+    Signature,
     Station,
 }

@@ -52,6 +52,7 @@ mod routes;
 pub mod rule_sets;
 mod sessions;
 mod settings;
+pub mod signatures;
 pub mod trail;
 pub mod web;
 

@@ -27,7 +27,7 @@ use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
     access, analyze, answers, causes, charts, corrections, devices, entry, episodes, files, guard, ingest, lab, limits,
-    live, people, plan, rounds, rule_sets, trail, web,
+    live, people, plan, rounds, rule_sets, signatures, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -38,6 +38,9 @@ const BODY_AT_MOST: usize = 64 * 1024;
 
 /// Largest analysis request: some 800,000 points of one value.
 const ANALYSIS_AT_MOST: usize = 16 * 1024 * 1024;
+
+/// Five hundred decisions with their digests.
+const SIGNATURE_AT_MOST: usize = 256 * 1024;
 
 /// Two hundred characteristics, each with all it can hold.
 const CHANGES_BODY_AT_MOST: usize = 4 * 1024 * 1024;
@@ -94,6 +97,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(people::forget_filter))
                 .routes(routes!(episodes::episode))
                 .routes(routes!(episodes::explained))
+                .routes(routes!(signatures::signatures))
+                .routes(routes!(signatures::signature))
                 .routes(routes!(causes::causes))
                 .routes(routes!(causes::catalogue))
                 .routes(routes!(files::file))
@@ -162,7 +167,15 @@ fn api(app: &App) -> OpenApiRouter<App> {
         ))
         .merge(behind(
             Permission::ReviewSignal,
-            OpenApiRouter::new().routes(routes!(answers::review)).routes(routes!(answers::review_many)),
+            OpenApiRouter::new()
+                .routes(routes!(answers::review))
+                .routes(routes!(answers::review_many))
+                .routes(routes!(signatures::unsigned))
+                .merge(
+                    OpenApiRouter::new()
+                        .routes(routes!(signatures::sign))
+                        .layer(DefaultBodyLimit::max(SIGNATURE_AT_MOST)),
+                ),
         ))
         .merge(behind(Permission::ReadTrail, OpenApiRouter::new().routes(routes!(trail::trail))))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));

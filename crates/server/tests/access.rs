@@ -391,6 +391,10 @@ fn routes(site: &common::Site, episode: Uuid, sample: Uuid) -> Vec<(&'static str
             vec!["sue", "eve"],
         ),
         ("POST", "/api/episodes/reviews".into(), json!({"episodes": [], "decision": "accepted"}), vec!["sue", "eve"]),
+        ("GET", "/api/reviews/unsigned".into(), Value::Null, vec!["sue", "eve"]),
+        ("GET", "/api/signatures".into(), Value::Null, vec!["tess", "sue", "eve", "ann"]),
+        ("GET", format!("/api/signatures/{episode}"), Value::Null, vec!["tess", "sue", "eve", "ann"]),
+        ("POST", "/api/signatures".into(), json!({"by": {"password": ""}, "reviews": []}), vec!["sue", "eve"]),
         ("GET", "/api/trail".into(), Value::Null, vec!["sue", "eve", "ann"]),
     ]
 }

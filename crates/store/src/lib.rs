@@ -35,6 +35,7 @@ pub mod rule_sets;
 pub mod samples;
 pub mod series;
 mod signals;
+pub mod signatures;
 pub mod sites;
 mod sums;
 pub mod terminals;

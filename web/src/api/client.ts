@@ -33,6 +33,8 @@ export type Cause = Schemas['Cause'];
 export type CauseEntry = Schemas['CauseEntry'];
 export type CauseGroup = Schemas['CauseGroup'];
 export type CorrectedProcess = Schemas['CorrectedProcess'];
+export type SeenPart = Schemas['SeenPart'];
+export type Unsigned = Schemas['Unsigned'];
 export type FileView = Schemas['FileView'];
 export type Plan = Schemas['Plan'];
 export type CharacteristicView = Schemas['CharacteristicView'];
@@ -98,7 +100,7 @@ export function onSessionEnded(listener: (during: During) => void): () => void {
 }
 
 /** Their 401 says that somebody is not who they say, not that a session has ended. */
-const SIGNING_IN = new Set(['/api/session', '/api/terminal', '/api/me/pin', '/api/me/badge']);
+const SIGNING_IN = new Set(['/api/session', '/api/terminal', '/api/me/pin', '/api/me/badge', '/api/signatures']);
 
 const sessionWatch: Middleware = {
   onResponse({ request, response, schemaPath }) {

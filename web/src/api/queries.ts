@@ -57,10 +57,12 @@ export const KEPT = {
   episode: true,
   explained: true,
   episodes: true,
+  signatures: true,
   terminal: false,
   'to-look-at': true,
   trust: true,
   trail: false,
+  unsigned: false,
   waiting: true,
 } as const;
 
@@ -186,6 +188,14 @@ export const queries = {
     queryOptions({
       queryKey: key('episodes', 'count', asked),
       queryFn: () => answered(api.GET('/api/episodes/count', { params: { query: asked } })),
+    }),
+  /** Decisions of whoever is signed in that are not signed. */
+  unsigned: queryOptions({ queryKey: key('unsigned'), queryFn: () => answered(api.GET('/api/reviews/unsigned')) }),
+  signatures: queryOptions({ queryKey: key('signatures'), queryFn: () => answered(api.GET('/api/signatures')) }),
+  signature: (id: string) =>
+    queryOptions({
+      queryKey: key('signatures', id),
+      queryFn: () => answered(api.GET('/api/signatures/{id}', { params: { path: { id } } })),
     }),
   people: queryOptions({
     queryKey: key('people'),

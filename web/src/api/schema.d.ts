@@ -907,6 +907,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/unsigned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Decisions of whoever asks that are not signed, the oldest first, at most 500. */
+        get: operations["unsigned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds": {
         parameters: {
             query?: never;
@@ -1050,6 +1067,41 @@ export interface paths {
         post: operations["sign_in"];
         /** Signs out; the session is gone from the server. */
         delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest signatures, at most 200. */
+        get: operations["signatures"];
+        put?: never;
+        /** Signs decisions of one's own: exactly those, as they were seen. */
+        post: operations["sign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A signature with all that it covers, and what has changed since. */
+        get: operations["signature"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1238,7 +1290,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description What was added to an answer. */
         AdditionView: {
             /** Format: date-time */
@@ -2150,6 +2202,22 @@ export interface components {
              * @description Units inspected, or the area of opportunity.
              */
             inspected: number;
+        };
+        /** @description A decision that was signed. */
+        Covered: {
+            /** Format: date-time */
+            at: string;
+            /** @description What is not any more as it was signed. */
+            changed: components["schemas"]["SeenPart"][];
+            decision: components["schemas"]["Decision"];
+            /** @description SHA-256 in hexadecimal over what was seen. */
+            digest: string;
+            /** @description What it was decided of, as it stands now. */
+            episode: components["schemas"]["EpisodeRow"];
+            /** @description Reason or question. */
+            remark?: string | null;
+            /** Format: uuid */
+            review: string;
         };
         /** @description What was made. */
         Created: {
@@ -3671,6 +3739,11 @@ export interface components {
              */
             bucket: number;
         };
+        /**
+         * @description What a signature says.
+         * @enum {string}
+         */
+        Meaning: "reviewed";
         /** @description Points near the centre. */
         Mixed: {
             /**
@@ -3968,6 +4041,13 @@ export interface components {
             /** @description At least one. */
             rules: components["schemas"]["ListedRule"][];
         };
+        /** @description Decisions to sign. */
+        NewSignature: {
+            /** @description To be sure who signs. */
+            by: components["schemas"]["SignedBy"];
+            /** @description 1 to 500 of them. */
+            reviews: components["schemas"]["SeenReview"][];
+        };
         /** @description A station to set up. */
         NewStation: {
             /** @description Its area, which is made when there is none of that name. */
@@ -4055,7 +4135,7 @@ export interface components {
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "phase" | "product" | "rule_set" | "run" | "sample" | "station";
+        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "signature" | "station";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -4740,6 +4820,16 @@ export interface components {
             person: string;
             /** @description Reason or question. */
             remark?: string | null;
+            /**
+             * Format: uuid
+             * @description The signature under it; nothing while nobody has signed it.
+             */
+            signature?: string | null;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at?: string | null;
         };
         /** @description What became of a decision on many. */
         Reviewed: {
@@ -5078,6 +5168,18 @@ export interface components {
              */
             version: number;
         };
+        /**
+         * @description A part of what was seen.
+         * @enum {string}
+         */
+        SeenPart: "decision" | "signals" | "answers" | "samples";
+        /** @description A decision as it was seen. */
+        SeenReview: {
+            /** @description Of all that was seen with it. */
+            digest: string;
+            /** Format: uuid */
+            review: string;
+        };
         /** @description So many of so many. */
         Share: number[];
         /** @description A shift of every day. It lasts until the next one begins. */
@@ -5137,6 +5239,34 @@ export interface components {
          * @enum {string}
          */
         SignalState: "sent_back" | "open" | "found_late" | "answered" | "reviewed";
+        /** @description A signature, as it is listed. */
+        SignatureRow: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What the signature says. */
+            meaning: components["schemas"]["Meaning"];
+            /** @description Who signed, as they were called then. */
+            name: string;
+            /**
+             * Format: int64
+             * @description Decisions that it covers.
+             */
+            reviews: number;
+        };
+        /** @description A signature with all that it covers. */
+        SignatureView: components["schemas"]["SignatureRow"] & {
+            covers: components["schemas"]["Covered"][];
+        };
+        /** @description What somebody shows to sign. */
+        SignedBy: {
+            /** @description The password. */
+            password: string;
+        } | {
+            /** @description The PIN, at a terminal that knows the person. */
+            pin: string;
+        };
         /** @description Who is signed in, and what they may do. */
         SignedIn: components["schemas"]["Person"] & {
             /** @description What their role carries. */
@@ -5532,6 +5662,20 @@ export interface components {
             ratio: number;
             /** @description The chart that allows for it. */
             suggests: components["schemas"]["ChartKind"];
+        };
+        /** @description A decision that nobody has signed yet. */
+        Unsigned: {
+            /** Format: date-time */
+            at: string;
+            decision: components["schemas"]["Decision"];
+            /** @description Of all that is seen with it; whoever signs names it. */
+            digest: string;
+            /** @description What it was decided of, as it stands now. */
+            episode: components["schemas"]["EpisodeRow"];
+            /** @description Reason or question. */
+            remark?: string | null;
+            /** Format: uuid */
+            review: string;
         };
         /** @description A reading that is not usual: kept when a person confirms it. */
         Unusual: {
@@ -7798,6 +7942,25 @@ export interface operations {
             };
         };
     };
+    unsigned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unsigned"][];
+                };
+            };
+        };
+    };
     rounds: {
         parameters: {
             query?: never;
@@ -8220,6 +8383,123 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    signatures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureRow"][];
+                };
+            };
+        };
+    };
+    sign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSignature"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureView"];
+                };
+            };
+            /** @description `wrong_sign_in`; `wrong_pin`; `pin_blocked`; `unknown_here` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: signed already, or something was changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -7,6 +7,7 @@ import { EntryPage } from '../features/entry/EntryPage';
 import { MePage } from '../features/me/MePage';
 import { RoundsPage } from '../features/rounds/RoundsPage';
 import { EpisodePage } from '../features/signals/EpisodePage';
+import { SignaturePage, SignaturesPage } from '../features/signals/SignaturesPage';
 import { WaitingPage } from '../features/waiting/WaitingPage';
 import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
@@ -27,6 +28,7 @@ const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const LookPage = lazy(() => import('../features/charts/LookPage'));
+const SignPage = lazy(() => import('../features/signals/SignPage'));
 const QueuePage = lazy(() => import('../features/signals/QueuePage'));
 const CausesPage = lazy(() => import('../features/plan/CausesPage'));
 const RuleSetsPage = lazy(() => import('../features/plan/RuleSetsPage'));
@@ -86,6 +88,9 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/charts/:id/limits" element={<LimitsPage />} />
           <Route path="/charts/limits-to-look-at" element={<ToLookAtPage />} />
           <Route path="/signals" element={<SignalsPage />} />
+          <Route path="/signals/sign" element={<SignPage />} />
+          <Route path="/signals/signatures" element={<SignaturesPage />} />
+          <Route path="/signals/signatures/:id" element={<SignaturePage />} />
           <Route path="/signals/queue" element={<QueuePage />} />
           <Route path="/signals/:id" element={<EpisodePage />} />
           <Route path="/plan" element={<PlanPage />} />

@@ -16,9 +16,11 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   offer: 'offer',
   phase: 'phase',
   product: 'product',
+  review: 'decision',
   rule_set: 'rule set',
   run: 'run',
   sample: 'sample',
+  signature: 'signature',
   station: 'station',
 };
 

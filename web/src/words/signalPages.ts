@@ -72,6 +72,8 @@ export const EPISODE = {
   goesOnFrom: (from: number, to: number) => `It goes on from samples ${from} to ${to}, which were reviewed.`,
   signals: (count: number) => (count === 1 ? 'What was found' : `What was found: ${count} signals`),
   samples: (from: number, to: number) => (from === to ? `sample ${from}` : `samples ${from} to ${to}`),
+  itsSamples: 'Its samples',
+  moreSamples: (more: number) => `And ${more} more on the chart.`,
   foundAmong: 'Found after a sample came late or was changed.',
   withdrawn: (at: string, reason: WithdrawnReason) =>
     `Withdrawn ${when(at)}: ${WITHDRAWN[reason]}, and the finding no longer holds.`,
@@ -202,7 +204,7 @@ export const FILTER = {
   product: 'Product',
   rule: 'Rule',
   cause: 'Cause',
-  person: 'Answered or reviewed by',
+  person: 'Person',
   from: 'Raised from',
   until: 'Raised before',
   where: 'Floor or laboratory',

@@ -6,6 +6,7 @@ mod history;
 mod laboratory;
 mod process;
 mod run;
+mod signatures;
 mod site;
 
 pub use run::{load, run};

@@ -9,7 +9,7 @@ use chrono::{DateTime, Utc};
 use sqlx::PgPool;
 use store::databases;
 
-use super::{devices, history, laboratory, site};
+use super::{devices, history, laboratory, signatures, site};
 use crate::cluster::{Cluster, Durability, can_be_reached};
 use crate::serve;
 
@@ -83,5 +83,6 @@ async fn fill(cluster: &Cluster) -> Result<()> {
 pub async fn load(pool: &PgPool, now: DateTime<Utc>) -> Result<()> {
     let site = site::build(pool, now).await?;
     history::write(pool, &site, now).await?;
-    laboratory::write(pool, &site, now).await
+    laboratory::write(pool, &site, now).await?;
+    signatures::write(pool, site.supervisor, now).await
 }

@@ -6,4 +6,6 @@ pub mod sign_in;
 pub mod terminals;
 mod tries;
 
+pub(crate) use cookie::hash_of;
 pub(crate) use session::signed_in;
+pub(crate) use tries::{Origin, check_password, check_pin};

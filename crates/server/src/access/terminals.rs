@@ -14,14 +14,14 @@ use quality::trail::Action;
 use serde::Deserialize;
 use serde_json::json;
 use store::people::Person;
-use store::terminals::{PinTry, TerminalPerson};
+use store::terminals::TerminalPerson;
 use tower_sessions::Session;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::cookie::hash_of;
 use super::session::{self, SignedIn};
-use super::tries::{Origin, check_password};
+use super::tries::{Origin, check_password, check_pin};
 use crate::app::App;
 use crate::client::Client;
 use crate::failure::Failure;
@@ -72,20 +72,8 @@ pub async fn take_over(
     let origin = Origin { address, terminal: Some(terminal.clone()) };
     let (person, by) = match shown {
         Shown::Pin { person, pin } => {
-            let heard = origin.enter(&app, None).await?;
-            match store::terminals::try_pin(&app.pool, &terminal, person).await? {
-                PinTry::Unknown => return Err(unknown().into()),
-                PinTry::Blocked => return Err(Failure::PinBlocked {}.into()),
-                PinTry::Check(hash, tries_left) => {
-                    let pin = pin.chars().take(16).collect();
-                    if !app.passwords.fits(pin, Some(hash)).await? {
-                        heard.failed(&app, Some(person), json!({"by": "pin"})).await?;
-                        return Err(Failure::WrongPin { tries_left }.into());
-                    }
-                    store::terminals::pin_fitted(&app.pool, person).await?;
-                    (store::people::find(&app.pool, person).await?.ok_or_else(unknown)?, "pin")
-                }
-            }
+            check_pin(&app, person, pin, &origin).await?;
+            (store::people::find(&app.pool, person).await?.ok_or_else(unknown)?, "pin")
         }
         Shown::Badge { badge } => {
             let heard = origin.enter(&app, None).await?;

@@ -7,6 +7,7 @@ use quality::trail::{Action, Deed};
 use serde_json::{Value, json};
 use store::access::Try;
 use store::people::Person;
+use store::terminals::PinTry;
 use uuid::Uuid;
 
 use crate::app::App;
@@ -17,6 +18,9 @@ use crate::problem::Problem;
 
 /// A longer password is not hashed; hashing is made to be costly.
 const PASSWORD_AT_MOST: usize = 200;
+
+/// Nor is a longer PIN.
+const PIN_AT_MOST: usize = 16;
 
 /// Where somebody tries to sign in.
 pub(crate) struct Origin {
@@ -85,6 +89,25 @@ pub(crate) async fn check_password(
         person => {
             heard.failed(app, person.map(|person| person.id), json!({"by": "password", "login": login})).await?;
             Err(Failure::WrongSignIn {}.into())
+        }
+    }
+}
+
+/// Checks a PIN, which is heard at a terminal that knows the person alone. Five that do not fit, and only the password
+/// helps.
+pub(crate) async fn check_pin(app: &App, person: Uuid, pin: String, origin: &Origin) -> Result<(), Problem> {
+    let heard = origin.enter(app, None).await?;
+    let terminal = origin.terminal.as_deref().ok_or(Failure::UnknownHere {})?;
+    match store::terminals::try_pin(&app.pool, terminal, person).await? {
+        PinTry::Unknown => Err(Failure::UnknownHere {}.into()),
+        PinTry::Blocked => Err(Failure::PinBlocked {}.into()),
+        PinTry::Check(hash, tries_left) => {
+            let pin = pin.chars().take(PIN_AT_MOST).collect();
+            if !app.passwords.fits(pin, Some(hash)).await? {
+                heard.failed(app, Some(person), json!({"by": "pin"})).await?;
+                return Err(Failure::WrongPin { tries_left }.into());
+            }
+            Ok(store::terminals::pin_fitted(&app.pool, person).await?)
         }
     }
 }

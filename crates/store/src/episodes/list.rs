@@ -59,7 +59,11 @@ pub struct EpisodeRow {
 /// anybody, and is not listed.
 pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Vec<EpisodeRow>, StoreError> {
     // The page is found first; what its lines say is looked up for them alone.
-    let page = filter.page(pool, most).await?;
+    rows(pool, &filter.page(pool, most).await?).await
+}
+
+/// Episodes as lines, in the order in which they are named.
+pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>, StoreError> {
     sqlx::query!(
         r#"select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
                   e.from_number, e.to_number, e.from_taken_at, e.to_taken_at, e.raised_at, e.state, e.version,
@@ -84,7 +88,7 @@ pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Ve
                join person ap on ap.id = a.person_id left join cause k on k.id = a.cause_id
                where g.episode_id = e.id order by a.at desc limit 1) last on true
            order by page.place"#,
-        &page
+        page
     )
     .fetch_all(pool)
     .await?

@@ -17,6 +17,7 @@ pub use explain::{EpisodeNote, Explained, MadeSince, SameCause, TagChanged, expl
 pub(crate) use extent::Extent;
 pub use filter::{Behind, EpisodeFilter, EpisodeOrder, count};
 pub(crate) use gather::{Judging, gathered};
+pub(crate) use list::rows;
 pub use list::{EpisodeRow, WaitingEpisodes, list, waiting};
 pub(crate) use older::gather_older;
 pub(crate) use stage::{Held, hold, step_taken};

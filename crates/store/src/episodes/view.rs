@@ -164,6 +164,10 @@ pub struct ReviewView {
     pub decision: Decision,
     /// Reason or question.
     pub remark: Option<String>,
+    /// The signature under it; nothing while nobody has signed it.
+    pub signature: Option<Uuid>,
+    /// When it was signed.
+    pub signed_at: Option<DateTime<Utc>>,
 }
 
 /// An earlier episode of the same pattern.
@@ -302,9 +306,10 @@ pub(super) async fn answers(conn: &mut PgConnection, episode: Uuid) -> Result<Ve
            join person ap on ap.id = a.person_id
            left join cause k on k.id = a.cause_id
            left join lateral (
-               select jsonb_build_object('person', rp.name, 'at', r.at, 'decision', r.decision, 'remark', r.remark)
-                   as review
+               select jsonb_build_object('person', rp.name, 'at', r.at, 'decision', r.decision, 'remark', r.remark,
+                          'signature', sg.id, 'signed_at', sg.at) as review
                from review_of ro join review r on r.id = ro.review_id join person rp on rp.id = r.person_id
+               left join signed d on d.review_id = r.id left join signature sg on sg.id = d.signature_id
                join signal rg on rg.id = ro.signal_id and rg.episode_id = $1
                where ro.answer_id = a.id order by r.at desc limit 1) r on true
            where g.episode_id = $1
@@ -338,10 +343,11 @@ pub(super) async fn answers(conn: &mut PgConnection, episode: Uuid) -> Result<Ve
 
 async fn unanswered_reviews(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<ReviewView>, StoreError> {
     sqlx::query!(
-        "select distinct r.at, rp.name as person, r.decision, r.remark
-         from signal g join review_of o on o.signal_id = g.id join review r on r.id = o.review_id
-         join person rp on rp.id = r.person_id
-         where g.episode_id = $1 and o.answer_id is null order by r.at",
+        r#"select distinct r.at, rp.name as person, r.decision, r.remark, sg.id as "signature?", sg.at as "signed_at?"
+           from signal g join review_of o on o.signal_id = g.id join review r on r.id = o.review_id
+           join person rp on rp.id = r.person_id
+           left join signed d on d.review_id = r.id left join signature sg on sg.id = d.signature_id
+           where g.episode_id = $1 and o.answer_id is null order by r.at"#,
         episode
     )
     .fetch_all(conn)
@@ -349,7 +355,8 @@ async fn unanswered_reviews(conn: &mut PgConnection, episode: Uuid) -> Result<Ve
     .into_iter()
     .map(|row| {
         let decision = word::value(row.decision)?;
-        Ok(ReviewView { person: row.person, at: row.at, decision, remark: row.remark })
+        let (remark, signature, signed_at) = (row.remark, row.signature, row.signed_at);
+        Ok(ReviewView { person: row.person, at: row.at, decision, remark, signature, signed_at })
     })
     .collect()
 }

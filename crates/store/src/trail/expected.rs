@@ -57,6 +57,8 @@ pub(super) struct Expected {
     pub rule_sets: BTreeMap<(Uuid, i64), Value>,
     /// Entries of the catalogue of causes, since the trail tells of them.
     pub causes: HashMap<Uuid, Value>,
+    /// Signatures with what they cover.
+    pub signatures: HashMap<Uuid, Value>,
     /// What was added to answers, oldest first.
     pub additions: HashMap<Uuid, Vec<Value>>,
     /// Photos and documents: name and digest.
@@ -235,6 +237,11 @@ impl Expected {
                 if let (Some(says), Some(new)) = (says.as_object_mut(), detail["new"].as_object()) {
                     says.extend(new.clone());
                 }
+            }
+            Action::ReviewsSigned => {
+                let mut says = fields(detail, &["meaning", "name", "reviews"]);
+                (says["person"], says["at"]) = (json!(person), json!(at));
+                self.signatures.insert(object, says);
             }
             Action::DeviceSetUp => {
                 self.people.insert(object, json!({"role": "device"}));

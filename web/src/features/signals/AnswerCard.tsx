@@ -1,11 +1,13 @@
-import { Box, Button, Paper, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
+import { Link as RouterLink } from 'react-router';
 import { v4 as uuid } from 'uuid';
 import type { AnswerView, EpisodeView, ReviewView } from '../../api/client';
 import type { ChosenFile } from '../../device/files';
 import { useMay } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { ADDITION, CORRECTED, EPISODE } from '../../words/signalPages';
+import { SIGNATURES } from '../../words/signatures';
 import { DECISIONS } from '../../words/signals';
 import { FileChoice } from './FileChoice';
 import { FilesShown } from './FilesShown';
@@ -53,7 +55,14 @@ export function Reviewed({ review }: { review: ReviewView }) {
   return (
     <>
       <Typography color="text.secondary" variant="body2">
-        {EPISODE.reviewed(review.person, review.at)}
+        {EPISODE.reviewed(review.person, review.at)},{' '}
+        {review.signature != null && review.signed_at != null ? (
+          <Link component={RouterLink} to={`/signals/signatures/${review.signature}`}>
+            {SIGNATURES.signedAt(review.signed_at)}
+          </Link>
+        ) : (
+          SIGNATURES.unsigned
+        )}
       </Typography>
       <Typography sx={{ fontWeight: 600 }}>{DECISIONS[review.decision]}</Typography>
       {review.remark && <Typography>{review.remark}</Typography>}

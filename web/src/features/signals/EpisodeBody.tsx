@@ -3,7 +3,6 @@ import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useMemo } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import type { EpisodeView } from '../../api/client';
-import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { Notice } from '../../ui/Notice';
@@ -13,7 +12,9 @@ import { episodeMeaning, episodeSentence } from '../../words/episodes';
 import { EPISODE, openFor } from '../../words/signalPages';
 import { raisedAgainst, spanLabel } from '../../words/signals';
 import { AnswerCard, Reviewed } from './AnswerCard';
+import { around } from './around';
 import { Explained } from './Explained';
+import { PatternSamples } from './PatternSamples';
 
 /** One episode: what it says, what was answered and decided, what is to be done, and what it looks like. */
 export function EpisodeBody({ episode, children }: { episode: EpisodeView; children: ReactNode }) {
@@ -67,6 +68,7 @@ export function EpisodeBody({ episode, children }: { episode: EpisodeView; child
       </Box>
       <Box>
         <Surroundings episode={episode} />
+        <PatternSamples episode={episode} />
         <Explained episode={episode} />
         <Findings episode={episode} />
       </Box>
@@ -107,9 +109,7 @@ function Findings({ episode }: { episode: EpisodeView }) {
 /** The chart around the pattern. */
 function Surroundings({ episode }: { episode: EpisodeView }) {
   const navigate = useNavigate();
-  const { characteristic: id, to_sample: until } = episode;
-  const last = Math.min(200, episode.to_number - episode.from_number + 30);
-  const query = useQuery(queries.chartAround(id, until, last));
+  const query = useQuery(around(episode));
   const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
   return (
     <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1 }}>

@@ -9,6 +9,7 @@ import { EPISODE, QUEUE } from '../../words/signalPages';
 import { EpisodeBody } from './EpisodeBody';
 import { narrowedBy } from './filter';
 import { ReviewForm } from './ReviewForm';
+import { SignButton } from './SignButton';
 
 /** What waits for a review, one after the other: a decision opens the next, until nothing is left. */
 export default function QueuePage() {
@@ -40,6 +41,7 @@ export default function QueuePage() {
         <Link component={RouterLink} to={`/signals?${params.toString()}`}>
           {QUEUE.back}
         </Link>
+        <SignButton />
       </Stack>
       <Loaded query={query} what={EPISODE.episode}>
         {() =>

@@ -11,10 +11,12 @@ import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
 import { episodeSentence } from '../../words/episodes';
 import { FILTER, QUEUE, SIGNALS_LIST, standing } from '../../words/signalPages';
+import { SIGNATURES } from '../../words/signatures';
 import { when } from '../../words/time';
 import { askedOf, LISTS, listOf, narrowedBy } from './filter';
 import { FilterBar } from './FilterBar';
 import { ReviewMany } from './ReviewMany';
+import { SignButton } from './SignButton';
 
 /** What may be decided on many at once, by the state they are in. */
 const DECIDED_AT_ONCE: Partial<Record<SignalState | 'all', 'accepted' | 'seen'>> = {
@@ -107,6 +109,10 @@ export default function SignalsPage() {
         <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
           {count.data && FILTER.found(count.data.count)}
         </Typography>
+        <Link component={RouterLink} to="/signals/signatures">
+          {SIGNATURES.title}
+        </Link>
+        <SignButton />
         {toReview.data !== undefined && toReview.data.count > 0 && (
           <Button component={RouterLink} variant="contained" to={`/signals/queue?${params.toString()}`}>
             {QUEUE.begin(toReview.data.count)}

@@ -30,7 +30,8 @@ pub(in crate::trail) async fn of_site(
         sqlx::query_scalar!("select id from limits where put_in_force_at is not null").fetch_all(&mut *conn).await?;
     rest(report, "limits", &site.limits_before, &limits.into_iter().collect());
     rule_sets(&mut *conn, &site.rule_sets, report).await?;
-    causes(conn, &site.causes, report).await
+    causes(&mut *conn, &site.causes, report).await?;
+    signatures(conn, &site.signatures, report).await
 }
 
 /// Versions of named rule sets.
@@ -72,4 +73,41 @@ async fn causes(conn: &mut PgConnection, told: &HashMap<Uuid, Value>, report: &m
     }
     rest(report, "cause", told, &seen);
     Ok(())
+}
+
+/// Signatures, with the digests of what they cover made anew from what is kept.
+async fn signatures(
+    conn: &mut PgConnection,
+    told: &HashMap<Uuid, Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = HashSet::new();
+    let rows = sqlx::query!(
+        r#"select s.id, s.person_id, s.name, s.at, s.meaning,
+                  (select coalesce(jsonb_agg(jsonb_build_object(
+                      'review', d.review_id, 'digest', encode(sha256(convert_to(d.content, 'UTF8')), 'hex'))), '[]')
+                   from signed d where d.signature_id = s.id) as "reviews!"
+           from signature s"#
+    );
+    for row in rows.fetch_all(conn).await? {
+        seen.insert(row.id);
+        let holds = json!({"meaning": row.meaning, "name": row.name, "person": row.person_id, "at": row.at,
+                           "reviews": in_order(&row.reviews)});
+        match told.get(&row.id) {
+            Some(says) => {
+                let mut says = says.clone();
+                says["reviews"] = in_order(&says["reviews"]);
+                compare(report, "signature", row.id, &says, &holds);
+            }
+            None => missing(report, "signature", row.id, false),
+        }
+    }
+    rest(report, "signature", told, &seen);
+    Ok(())
+}
+
+fn in_order(reviews: &Value) -> Value {
+    let mut reviews: Vec<Value> = reviews.as_array().cloned().unwrap_or_default();
+    reviews.sort_by(|a, b| a["review"].as_str().cmp(&b["review"].as_str()));
+    Value::Array(reviews)
 }
