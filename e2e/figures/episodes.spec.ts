@@ -49,7 +49,7 @@ test('the queue of fifty thousand episodes', async ({ browser }) => {
     expect(answer.status()).toBe(200);
     return {
       ms: performance.now() - started,
-      rows: (await answer.json()) as { id: string; version: number; raised_at: string }[],
+      rows: (await answer.json()) as { id: string; version: number; raised_at: string; sent_back: boolean }[],
     };
   };
   const [lists, filtered, opened]: [number[], number[], number[]] = [[], [], []];
@@ -63,7 +63,7 @@ test('the queue of fifty thousand episodes', async ({ browser }) => {
     all += rows.length;
     const last = rows[rows.length - 1];
     if (last) {
-      behind = `raised_before=${encodeURIComponent(last.raised_at)}&behind=${last.id}`;
+      behind = `behind_raised=${encodeURIComponent(last.raised_at)}&behind=${last.id}&behind_sent_back=${String(last.sent_back)}`;
       const started = performance.now();
       await page.request.get(`${nuvek.url}/api/episodes/${last.id}`);
       opened.push(performance.now() - started);
@@ -74,6 +74,27 @@ test('the queue of fifty thousand episodes', async ({ browser }) => {
   report('a page of 200 of 50,000 episodes', lists);
   report('the same of those to review', filtered);
   report('one of them', opened);
+  const [{ person } = { person: '' }] = await query<{ person: string }>(
+    database,
+    "select id as person from person where login = 'milo'",
+  );
+  const narrowed: Record<string, string> = {
+    'as a queue': 'to_review=true&order=queue',
+    'by rule': 'rule=one_side',
+    'by a rule that few broke': 'rule=hugging',
+    'by person': `person=${person}`,
+    'of the laboratory': 'laboratory=true&to_review=true',
+    'of a week': 'from=2026-01-01T00:00:00Z&until=2026-01-08T00:00:00Z',
+  };
+  for (const [how, by] of Object.entries(narrowed)) {
+    const [page, count]: [number[], number[]] = [[], []];
+    for (let i = 0; i < 10; i++) {
+      page.push((await timed(`/api/episodes?${by}`)).ms);
+      count.push((await timed(`/api/episodes/count?${by}`)).ms);
+    }
+    report(`a page of 50,000 ${how}`, page);
+    report(`their count ${how}`, count);
+  }
   const { rows } = await timed('/api/episodes?state=answered');
   const started = performance.now();
   const decided = await page.request.post(`${nuvek.url}/api/episodes/reviews`, {

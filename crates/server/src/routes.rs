@@ -177,7 +177,10 @@ fn api(app: &App) -> OpenApiRouter<App> {
                         .layer(DefaultBodyLimit::max(SIGNATURE_AT_MOST)),
                 ),
         ))
-        .merge(behind(Permission::ReadTrail, OpenApiRouter::new().routes(routes!(trail::trail))))
+        .merge(behind(
+            Permission::ReadTrail,
+            OpenApiRouter::new().routes(routes!(trail::trail)).routes(routes!(trail::trail_file)),
+        ))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(with_timeout)

@@ -395,6 +395,7 @@ fn routes(site: &common::Site, episode: Uuid, sample: Uuid) -> Vec<(&'static str
         ("GET", "/api/signatures".into(), Value::Null, vec!["tess", "sue", "eve", "ann"]),
         ("GET", format!("/api/signatures/{episode}"), Value::Null, vec!["tess", "sue", "eve", "ann"]),
         ("POST", "/api/signatures".into(), json!({"by": {"password": ""}, "reviews": []}), vec!["sue", "eve"]),
+        ("GET", "/api/trail.csv".into(), Value::Null, vec!["sue", "eve", "ann"]),
         ("GET", "/api/trail".into(), Value::Null, vec!["sue", "eve", "ann"]),
     ]
 }

@@ -109,7 +109,7 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     assert_eq!((&kept[0].old["readings"][1], &kept[0].new["readings"][1]), (&5.9.into(), &5.0.into()));
     let view = store::charts::view(&pool, site.wall, 1, None).await.unwrap();
     assert!(view.points[0].corrected && view.panels[0].points[0].value.get().unwrap() < 5.0);
-    let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
+    let entries = common::trail_of(&pool, site.wall, 10).await;
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
     let told = ["SampleSaved", "SignalRaised", "SignalGathered", "SampleCorrected", "SignalWithdrawn"];
     assert_eq!(deeds[3..], told);

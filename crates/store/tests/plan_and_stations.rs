@@ -70,7 +70,7 @@ async fn many_are_changed_at_once_or_none(pool: PgPool) {
     let changes = [to(&wall, hourly(&wall)), to(&viscosity, hourly(&viscosity))];
     change(&pool, &changes, site.engineer, site.since).await.unwrap();
     assert_eq!(setup(&pool, site.wall).await.characteristic, hourly(&wall));
-    let entries = store::trail::list(&pool, Some(site.wall), None, 1).await.unwrap();
+    let entries = common::trail_of(&pool, site.wall, 1).await;
     assert_eq!(entries[0].detail["old"]["sampling"]["count"], 60);
     assert_eq!(entries[0].detail["new"]["labels"][0], "wall");
     assert_eq!(entries[0].detail["new"].as_object().unwrap().len(), 2, "only what differs");

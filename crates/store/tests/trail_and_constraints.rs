@@ -7,11 +7,12 @@ use common::{Site, accepted, decided, person, save_wall, site};
 use quality::episode::{Answer, Decision};
 use quality::role::Role;
 use quality::sample::Content;
+use quality::trail::Action;
 use rstest::rstest;
 use sqlx::postgres::PgPoolOptions;
 use sqlx::{AssertSqlSafe, PgPool};
 use store::roles::DatabaseRole;
-use store::trail::{Finding, Seal, verify};
+use store::trail::{Finding, Seal, TrailFilter, verify};
 use uuid::Uuid;
 
 #[sqlx::test]
@@ -23,7 +24,7 @@ async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
         let entry = Uuid::from_u128(3);
         store::notes::write(&pool, saved.sample, site.technician, site.since, entry, " dropped ").await.unwrap();
     }
-    let entries = store::trail::list(&pool, Some(site.wall), None, 10).await.unwrap();
+    let entries = common::trail_of(&pool, site.wall, 10).await;
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?} {}", e.action, e.detail["text"])).collect();
     let set_up = ["CharacteristicSetUp null", "PhaseStarted null", "LimitsPutInForce null"];
     assert_eq!(deeds[..3], set_up);
@@ -305,4 +306,50 @@ async fn instances_that_start_at_once_migrate_once(pool: PgPool) {
     let tables: i64 =
         sqlx::query_scalar("select count(*) from pg_tables where tablename = 'sample'").fetch_one(&pool).await.unwrap();
     assert_eq!(tables, 1);
+}
+
+/// Much was done at one moment; no page skips an entry or shows it twice.
+#[sqlx::test]
+async fn the_trail_is_narrowed_and_paged_to_its_beginning(pool: PgPool) {
+    let site = told(&pool).await;
+    sqlx::raw_sql("alter table trail disable trigger user; update trail set at = '2026-01-05' where position % 3 > 0")
+        .execute(&pool)
+        .await
+        .unwrap();
+    let count = async |narrowed: &str| -> i64 {
+        let count = format!("select count(*) from trail where {narrowed}");
+        sqlx::query_scalar(AssertSqlSafe(count)).fetch_one(&pool).await.unwrap()
+    };
+    let paged = async |mut filter: TrailFilter| {
+        let mut seen = Vec::new();
+        loop {
+            let page = store::trail::list(&pool, &filter, 3).await.unwrap();
+            seen.extend(page.iter().map(|entry| (entry.chain, entry.position)));
+            let Some(last) = page.last() else { break };
+            filter.behind = Some((last.at, last.chain, last.position));
+        }
+        let once: std::collections::BTreeSet<_> = seen.iter().collect();
+        assert_eq!(once.len(), seen.len());
+        seen.len() as i64
+    };
+    let all = TrailFilter::default;
+    let new_year = "2026-01-06T00:00:00Z".parse().ok();
+    assert_eq!(paged(all()).await, count("true").await);
+    assert_eq!(
+        paged(TrailFilter { person: Some(site.supervisor), ..all() }).await,
+        count(&format!("person_id = '{}'", site.supervisor)).await
+    );
+    assert_eq!(
+        paged(TrailFilter { action: Some(Action::SampleSaved), ..all() }).await,
+        count("action = 'sample_saved'").await
+    );
+    assert_eq!(
+        paged(TrailFilter { characteristic: Some(site.wall), until: new_year, ..all() }).await,
+        count(&format!("chain = '{}' and at < '2026-01-06'", site.wall)).await
+    );
+    assert_eq!(paged(TrailFilter { from: new_year, ..all() }).await, count("at >= '2026-01-06'").await);
+    assert_eq!(
+        paged(TrailFilter { object: Some(Uuid::nil()), ..all() }).await,
+        count(&format!("object = '{}'", Uuid::nil())).await
+    );
 }

@@ -23,6 +23,15 @@ export type EpisodesAsked = Omit<
 /** So many episodes are sent at once. */
 const EPISODES_A_PAGE = 200;
 
+/** Which entries of the trail are asked for. */
+export type TrailAsked = Omit<
+  NonNullable<paths['/api/trail']['get']['parameters']['query']>,
+  'behind_at' | 'behind_chain' | 'behind_position'
+>;
+
+/** So many of them are sent at once. */
+const ENTRIES_A_PAGE = 200;
+
 /** The catalogues change on few days. */
 const CATALOGUE_MS = 60_000;
 
@@ -217,7 +226,19 @@ export const queries = {
       queryKey: key('lab', 'figures', station),
       queryFn: () => answered(api.GET('/api/stations/{id}/lab-figures', { params: { path: { id: station } } })),
     }),
-  trail: queryOptions({ queryKey: key('trail'), queryFn: () => answered(api.GET('/api/trail')) }),
+  /** Entries of the trail, page after page, the newest first. */
+  trail: (asked: TrailAsked) =>
+    infiniteQueryOptions({
+      queryKey: key('trail', asked),
+      initialPageParam: null as { behind_at: string; behind_chain: string; behind_position: number } | null,
+      queryFn: ({ pageParam }) => answered(api.GET('/api/trail', { params: { query: { ...asked, ...pageParam } } })),
+      getNextPageParam: (page) => {
+        const last = page[page.length - 1];
+        return page.length < ENTRIES_A_PAGE || !last
+          ? null
+          : { behind_at: last.at, behind_chain: last.chain, behind_position: last.position };
+      },
+    }),
   /** What is typed, asked about while it is typed; their answers are kept for nobody. */
   preview: (characteristic: string, body: unknown) => key('preview', characteristic, body),
   runPreview: (station: string, results: unknown) => key('run-preview', station, results),

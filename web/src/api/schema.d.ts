@@ -1282,6 +1282,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trail.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same as a table (CSV, RFC 4180), whole: chain, position, time, who, what, on what, object, old and new values as
+         *     JSON. A file that breaks off is not whole.
+         */
+        get: operations["trail_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -8875,8 +8895,22 @@ export interface operations {
             query?: {
                 /** @description Only of this characteristic. */
                 characteristic?: string | null;
-                /** @description Only before this time. */
-                before?: string | null;
+                /** @description Only what this person did. */
+                person?: string | null;
+                /** @description Only this. */
+                action?: components["schemas"]["Action"] | null;
+                /** @description Only what was done to this object. */
+                object?: string | null;
+                /** @description Only from then on. */
+                from?: string | null;
+                /** @description Only before then. */
+                until?: string | null;
+                /** @description Only those behind an entry of the list: its time. */
+                behind_at?: string | null;
+                /** @description Its chain. */
+                behind_chain?: string | null;
+                /** @description Its position. */
+                behind_position?: number | null;
             };
             header?: never;
             path?: never;
@@ -8890,6 +8924,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrailEntry"][];
+                };
+            };
+        };
+    };
+    trail_file: {
+        parameters: {
+            query?: {
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only what this person did. */
+                person?: string | null;
+                /** @description Only this. */
+                action?: components["schemas"]["Action"] | null;
+                /** @description Only what was done to this object. */
+                object?: string | null;
+                /** @description Only from then on. */
+                from?: string | null;
+                /** @description Only before then. */
+                until?: string | null;
+                /** @description Only those behind an entry of the list: its time. */
+                behind_at?: string | null;
+                /** @description Its chain. */
+                behind_chain?: string | null;
+                /** @description Its position. */
+                behind_position?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };

@@ -68,9 +68,19 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
 export const TRAIL = {
   title: 'Trail',
   about:
-    'Who did what, when: the latest 200 entries. Nothing here can be changed; each entry is sealed with the one before it.',
+    'Who did what, when, back to the beginning. Nothing here can be changed; each entry is sealed with the one before it.',
   trail: 'the trail',
   nothing: 'Nothing has been done yet.',
+  nothingSuch: 'Nothing of the kind was done.',
+  narrow: 'Narrow the trail',
+  any: 'Any',
+  who: 'Who',
+  what: 'What',
+  on: 'On',
+  from: 'From',
+  until: 'Before',
+  older: 'Older entries',
+  file: 'Download as CSV',
   columns: { when: 'When', who: 'Who', what: 'What', on: 'On', detail: 'Old and new values' },
   itself: 'Nuvek',
   site: 'the site',
@@ -91,11 +101,62 @@ function told(value: unknown): string | null {
   return typeof value === 'object' ? detailInWords(value) : 'yes';
 }
 
+/** What stands in the values of an entry, as people call it; what is not listed is called so already. */
+const VALUES: Record<string, string> = {
+  at: 'given at',
+  because: 'reason',
+  by: 'shown',
+  carried: 'limits carried over',
+  center: 'centre',
+  cause_text: 'cause in words',
+  corrected: 'process corrected',
+  corrected_at: 'process corrected at',
+  defect_kinds: 'kinds of defect',
+  held: 'held back',
+  k: 'multiplier of sigma',
+  keeps_scheme: 'earlier points keep their rules',
+  login: 'sign-in',
+  lsl: 'LSL',
+  mean_n: 'mean size',
+  named_rules: 'named rule set',
+  new: 'now',
+  nothing_found: 'nothing found',
+  number: 'sample',
+  old: 'before',
+  person: 'who',
+  place: 'from where',
+  rule_set: 'rules',
+  same_as: 'says the same as',
+  sd: 'SD',
+  sha256: 'SHA-256',
+  sigma_between: 'sigma between',
+  starts_at: 'from',
+  taken_at: 'taken',
+  undone_by: 'undone by',
+  usl: 'USL',
+};
+
+const called = (name: string) => VALUES[name] ?? name.replaceAll('_', ' ');
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** What changed, value by value: "state: open → answered". */
+function changes(before: Record<string, unknown>, after: Record<string, unknown>): string[] {
+  const names = [...new Set([...Object.keys(before), ...Object.keys(after)])];
+  return names.flatMap((name) => {
+    const [was, is] = [told(before[name] ?? null), told(after[name] ?? null)];
+    return was === is ? [] : [`${called(name)}: ${was ?? '–'} → ${is ?? '–'}`];
+  });
+}
+
 /** Old and new values of an entry. */
 export function detailInWords(value: object): string {
-  return Object.entries(value)
-    .map(([name, v]) => [name.replaceAll('_', ' '), told(v)] as const)
+  const { old: before, new: after, ...rest } = value as Record<string, unknown>;
+  const both = isObject(before) && isObject(after);
+  const others = Object.entries(both ? rest : value)
+    .map(([name, v]) => [called(name), told(v)] as const)
     .filter(([, text]) => text !== null && text !== '')
-    .map(([name, text]) => `${name}: ${text ?? ''}`)
-    .join(', ');
+    .map(([name, text]) => `${name}: ${text ?? ''}`);
+  return [...(both ? changes(before, after) : []), ...others].join(', ');
 }

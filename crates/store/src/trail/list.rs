@@ -31,13 +31,31 @@ pub struct TrailEntry {
     pub detail: serde_json::Value,
 }
 
-/// Entries up to `before`, newest first, at most `most`, of one characteristic or of all.
-pub async fn list(
-    pool: &PgPool,
-    characteristic: Option<Uuid>,
-    before: Option<DateTime<Utc>>,
-    most: i64,
-) -> Result<Vec<TrailEntry>, StoreError> {
+/// Which entries; what is left out does not narrow them.
+#[derive(Debug, Clone, Default)]
+pub struct TrailFilter {
+    /// Only of this characteristic.
+    pub characteristic: Option<Uuid>,
+    /// Only what this person did.
+    pub person: Option<Uuid>,
+    /// Only this.
+    pub action: Option<Action>,
+    /// Only what was done to this object.
+    pub object: Option<Uuid>,
+    /// Only from then on.
+    pub from: Option<DateTime<Utc>>,
+    /// Only before then.
+    pub until: Option<DateTime<Utc>>,
+    /// Only those behind an entry of the list: its time, chain and position.
+    pub behind: Option<(DateTime<Utc>, Uuid, i64)>,
+}
+
+/// Entries, newest first, at most `most`.
+pub async fn list(pool: &PgPool, filter: &TrailFilter, most: i64) -> Result<Vec<TrailEntry>, StoreError> {
+    let (behind_at, behind_chain, behind_position) = match filter.behind {
+        Some((at, chain, position)) => (Some(at), Some(chain), Some(position)),
+        None => (None, None, None),
+    };
     sqlx::query!(
         r#"select t.chain, t.position, t.at, p.name as "person?", t.action, t.object, t.detail,
                   c.name as "characteristic?", s.name as "station?"
@@ -45,11 +63,22 @@ pub async fn list(
            left join person p on p.id = t.person_id
            left join characteristic c on c.id = t.chain
            left join station s on s.id = c.station_id
-           where ($1::uuid is null or t.chain = $1) and ($2::timestamptz is null or t.at < $2)
+           where ($1::uuid is null or t.chain = $1) and ($2::uuid is null or t.person_id = $2)
+             and ($3::text is null or t.action = $3) and ($4::uuid is null or t.object = $4)
+             and t.at >= coalesce($5, '-infinity'::timestamptz) and t.at < coalesce($6, 'infinity'::timestamptz)
+             and ($7::timestamptz is null or t.at <= $7
+                  and (t.at < $7 or t.chain > $8 or t.chain = $8 and t.position < $9))
            order by t.at desc, t.chain, t.position desc
-           limit $3"#,
-        characteristic,
-        before,
+           limit $10"#,
+        filter.characteristic,
+        filter.person,
+        filter.action.map(word::word).transpose()?,
+        filter.object,
+        filter.from,
+        filter.until,
+        behind_at,
+        behind_chain,
+        behind_position,
         most
     )
     .fetch_all(pool)

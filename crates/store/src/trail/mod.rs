@@ -11,7 +11,7 @@ mod verify;
 
 pub(crate) use append::begin_chain;
 pub use append::{SITE_CHAIN, append};
-pub use list::{TrailEntry, list};
+pub use list::{TrailEntry, TrailFilter, list};
 pub use report::{Difference, Finding, Report};
 pub use seal::{Seal, Sealed, seal};
 pub(crate) use state::record_state;

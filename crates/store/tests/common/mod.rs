@@ -265,3 +265,10 @@ pub async fn save_wall(pool: &PgPool, site: &Site, minutes: i64, mean: f64) -> S
     let readings = [mean - 0.01, mean, mean + 0.01];
     store::samples::save(pool, &sample(site, site.wall, minutes, &readings)).await.unwrap()
 }
+
+/// The last entries of a characteristic's chain, newest first.
+#[allow(dead_code)] // each test crate uses its own part of the site
+pub async fn trail_of(pool: &PgPool, characteristic: Uuid, most: i64) -> Vec<store::trail::TrailEntry> {
+    let filter = store::trail::TrailFilter { characteristic: Some(characteristic), ..Default::default() };
+    store::trail::list(pool, &filter, most).await.unwrap()
+}

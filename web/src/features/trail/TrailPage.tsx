@@ -1,12 +1,15 @@
-import { Box, Typography } from '@mui/material';
+import { Box, Button, Link, TextField, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { useSearchParams } from 'react-router';
 import type { TrailEntry } from '../../api/client';
 import { queries } from '../../api/queries';
 import { List } from '../../ui/List';
+import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
 import { when } from '../../words/time';
 import { DEEDS, detailInWords, TRAIL } from '../../words/trail';
+import { askedOf, fileOf, type Narrow } from './narrow';
 
 const { columns } = TRAIL;
 
@@ -29,28 +32,95 @@ const COLUMNS: GridColDef<TrailEntry>[] = [
   },
 ];
 
+/** Who did what, narrowed by what the address says, page after page back to the beginning. */
 export default function TrailPage() {
-  const query = useQuery(queries.trail);
+  const [params, setParams] = useSearchParams();
+  const asked = askedOf(params);
+  const query = useInfiniteQuery(queries.trail(asked));
+  const narrowed = Object.keys(asked).length > 0;
   return (
     <Box>
       <Typography variant="h1">{TRAIL.title}</Typography>
-      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-        {TRAIL.about}
-      </Typography>
+      <Typography color="text.secondary">{TRAIL.about}</Typography>
+      <Narrows
+        params={params}
+        onNarrow={(by, to) => {
+          const next = new URLSearchParams(params);
+          if (to === '') next.delete(by);
+          else next.set(by, to);
+          setParams(next);
+        }}
+      />
       <Loaded query={query} what={TRAIL.trail}>
-        {(entries) =>
-          entries.length === 0 ? (
-            <Empty>{TRAIL.nothing}</Empty>
+        {({ pages }) =>
+          pages[0]?.length === 0 ? (
+            <Empty>{narrowed ? TRAIL.nothingSuch : TRAIL.nothing}</Empty>
           ) : (
-            <List
-              label={TRAIL.title}
-              rows={entries}
-              columns={COLUMNS}
-              rowId={(entry) => `${entry.chain}/${entry.position}`}
-            />
+            <>
+              <List
+                label={TRAIL.title}
+                rows={pages.flat()}
+                columns={COLUMNS}
+                rowId={(entry) => `${entry.chain}/${entry.position}`}
+              />
+              {query.hasNextPage && (
+                <Button sx={{ mt: 1 }} disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+                  {TRAIL.older}
+                </Button>
+              )}
+            </>
           )
         }
       </Loaded>
+    </Box>
+  );
+}
+
+function Narrows({ params, onNarrow }: { params: URLSearchParams; onNarrow: (by: Narrow, to: string) => void }) {
+  const people = useQuery(queries.people).data ?? [];
+  const characteristics = useQuery(queries.plan).data?.characteristics ?? [];
+  const pick = (by: Narrow, label: string, options: readonly (readonly [string, string])[]) => (
+    <Pick
+      label={label}
+      value={params.get(by) ?? ''}
+      options={[['', TRAIL.any], ...options]}
+      onPick={(to) => onNarrow(by, to)}
+    />
+  );
+  const day = (by: Narrow, label: string) => (
+    <TextField
+      type="date"
+      size="small"
+      fullWidth={false}
+      label={label}
+      value={params.get(by) ?? ''}
+      slotProps={{ inputLabel: { shrink: true } }}
+      sx={{ width: 170 }}
+      onChange={(event) => onNarrow(by, event.target.value)}
+    />
+  );
+  return (
+    <Box
+      component="section"
+      aria-label={TRAIL.narrow}
+      sx={{ display: 'flex', gap: 1.25, rowGap: 1.5, flexWrap: 'wrap', my: 1.5, alignItems: 'center' }}
+    >
+      {pick(
+        'person',
+        TRAIL.who,
+        people.map(({ id, name }) => [id, name] as const),
+      )}
+      {pick('action', TRAIL.what, Object.entries(DEEDS))}
+      {pick(
+        'characteristic',
+        TRAIL.on,
+        characteristics.map((c) => [c.id, TRAIL.at(c.name, c.station)] as const),
+      )}
+      {day('from', TRAIL.from)}
+      {day('until', TRAIL.until)}
+      <Link href={fileOf(askedOf(params))} download>
+        {TRAIL.file}
+      </Link>
     </Box>
   );
 }
