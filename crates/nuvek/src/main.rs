@@ -4,6 +4,7 @@ mod analyze;
 mod cluster;
 mod demo;
 mod load;
+mod people;
 mod scratch;
 mod serve;
 mod simulate;
@@ -95,6 +96,20 @@ enum Command {
         #[arg(long, value_name = "ROLE")]
         let_serve: Option<String>,
     },
+    /// Adds a person who signs in: in an empty database the first administrator. The password is asked for, or read
+    /// from standard input.
+    AddPerson {
+        /// The name to sign in with.
+        login: String,
+        /// As people call them.
+        #[arg(long)]
+        name: String,
+        /// What they may do.
+        #[arg(long, default_value = "administrator", value_parser = people::role)]
+        role: quality::role::Role,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
     /// Prints the OpenAPI description of the interface.
     Openapi,
     /// Puts the load of a large site on a server and writes down what it came to.
@@ -161,6 +176,7 @@ async fn run(command: Command) -> Result<ExitCode> {
                 store::roles::let_serve(&pool, &role).await?;
             }
         }
+        Command::AddPerson { login, name, role, database } => people::add(&database, &login, &name, role).await?,
         Command::Openapi => {
             // The description needs the routes, not the database behind them.
             let pool = PgPoolOptions::new().connect_lazy("postgres://nowhere")?;

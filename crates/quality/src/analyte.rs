@@ -6,7 +6,7 @@ use spc::multirule::LabRule;
 use spc::rules::{Preset, RuleSet};
 use uuid::Uuid;
 
-use crate::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken, usual_k};
+use crate::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken, usual_escalation, usual_k};
 use crate::field::{Allowed, WrongField, all_unlike, name};
 use crate::setup::SetUpRefusal;
 
@@ -140,6 +140,7 @@ impl NewAnalyte {
             soft_bounds: Bounds::default(),
             specification: Specification::default(),
             reaction_plan: self.reaction_plan.clone(),
+            escalates_after: usual_escalation(),
             asked_tags: vec![REAGENT_LOT.into(), CONTROL_LOT.into()],
             labels: vec![],
             hidden: false,

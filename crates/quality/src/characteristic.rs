@@ -184,6 +184,10 @@ pub struct Characteristic {
     pub specification: Specification,
     /// The steps to take when a signal comes.
     pub reaction_plan: Vec<String>,
+    /// Minutes after which an episode that nobody answers is raised to the supervisors: 1 to 1440.
+    #[serde(default = "usual_escalation")]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub escalates_after: u16,
     /// Tags that are asked with each sample, such as `lot`.
     pub asked_tags: Vec<String>,
     /// Words to find it by.
@@ -209,6 +213,11 @@ pub struct Characteristic {
 /// Limits stand three sigma about the centre unless said otherwise.
 pub const fn usual_k() -> f64 {
     3.0
+}
+
+/// Minutes that an episode waits for an answer where nothing else is said.
+pub const fn usual_escalation() -> u16 {
+    30
 }
 
 impl Characteristic {

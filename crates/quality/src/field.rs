@@ -157,6 +157,13 @@ pub enum Allowed {
         /// Characters at most.
         most: usize,
     },
+    /// A password that is long enough and not what many people take.
+    Password {
+        /// Characters at least.
+        least: usize,
+        /// Characters at most.
+        most: usize,
+    },
     /// `host:port`.
     HostAndPort,
     /// A topic without wildcards.

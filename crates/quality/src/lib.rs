@@ -5,7 +5,7 @@
 //! |---|---|
 //! | [`object`], [`field`], [`version`] | what requests name, fill in, and saw |
 //! | [`role`] | who may do what |
-//! | [`pin`] | which PINs and badge numbers are taken |
+//! | [`pin`], [`password`] | which PINs, badge numbers and passwords are taken |
 //! | [`tries`] | how tries to sign in are slowed down |
 //! | [`characteristic`] | what is measured or counted, how often, between which bounds |
 //! | [`analyte`] | what the laboratory determines |
@@ -47,6 +47,7 @@ pub mod judging;
 pub mod limits;
 pub mod object;
 pub mod part;
+pub mod password;
 pub mod pin;
 pub mod place;
 pub mod reading;

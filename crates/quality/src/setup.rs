@@ -39,6 +39,9 @@ pub const HOURS: &str = "h";
 /// Minutes from one sample to the next at most.
 const MINUTES_AT_MOST: u32 = 100_000;
 
+/// Longest time that an episode waits for an answer, in minutes: a day.
+const ESCALATES_AT_MOST: u32 = 24 * 60;
+
 /// Pieces from one sample to the next at most.
 const PIECES_AT_MOST: u32 = 10_000_000;
 
@@ -141,6 +144,11 @@ impl Characteristic {
             ("specification", in_order(&[spec.lsl, spec.target, spec.usl]), Allowed::LslBelowTargetBelowUsl),
             ("rule_set", self.rule_set.check("rule_set").is_ok(), Allowed::RulesWithinBounds),
             ("reaction_plan", plan_holds, Allowed::Texts { most: LIST_AT_MOST, characters: STEP_AT_MOST }),
+            (
+                "escalates_after",
+                (1..=ESCALATES_AT_MOST).contains(&u32::from(self.escalates_after)),
+                Allowed::Whole { least: 1, most: ESCALATES_AT_MOST },
+            ),
             ("asked_tags", !self.asked_tags.iter().any(|tag| tag == "shift"), Allowed::NoShift),
             ("asked_tags", !self.asked_tags.iter().any(|tag| tag == PART_TAG), Allowed::NoPart),
             ("asked_tags", is_list(&self.asked_tags), names),

@@ -44,6 +44,7 @@ pub enum Action {
     EpisodeAnswered,
     AnswerAddedTo,
     EpisodeReviewed,
+    EpisodeEscalated,
     ReviewsSigned,
     /// As trails before episodes tell it: an answer was given to one signal.
     SignalAnswered,

@@ -42,6 +42,8 @@ fn what_is_whole_can_be_set_up() {
     specification: Specification { lsl: Some(1.0), target: Some(4.0), usl: Some(3.0) }, ..wall_thickness() },
     "specification")]
 #[case::empty_step(Characteristic { reaction_plan: vec!["".into()], ..wall_thickness() }, "reaction_plan")]
+#[case::raised_at_once(Characteristic { escalates_after: 0, ..wall_thickness() }, "escalates_after")]
+#[case::raised_after_more_than_a_day(Characteristic { escalates_after: 1441, ..wall_thickness() }, "escalates_after")]
 #[case::shift_asked(Characteristic { asked_tags: vec!["shift".into()], ..wall_thickness() }, "asked_tags")]
 #[case::twice(Characteristic { labels: vec!["a".into(), "a".into()], ..wall_thickness() }, "labels")]
 #[case::kinds_of_values(Characteristic { defect_kinds: vec![letter('A', "a")], ..wall_thickness() }, "defect_kinds")]

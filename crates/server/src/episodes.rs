@@ -49,6 +49,9 @@ pub struct Which {
     until: Option<DateTime<Utc>>,
     /// Only of the laboratory, or only of the floor.
     laboratory: Option<bool>,
+    /// Only those that were raised to the supervisors, since nobody answered.
+    #[serde(default)]
+    escalated: bool,
     /// The latest raised first, or as a queue is worked through.
     #[serde(default)]
     order: EpisodeOrder,
@@ -87,6 +90,7 @@ impl From<Which> for EpisodeFilter {
             from: which.from.map(bounded),
             until: which.until.map(bounded),
             laboratory: which.laboratory,
+            escalated: which.escalated,
             order: which.order,
             behind,
         }

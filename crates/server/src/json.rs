@@ -3,6 +3,7 @@
 use axum::body::Bytes;
 use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection, StringRejection};
 use axum::extract::{FromRequest, FromRequestParts, Request};
+use axum::http::request::Parts;
 use axum::http::{HeaderValue, StatusCode, header};
 use chrono::{DateTime, Duration, Utc};
 use serde::de::DeserializeOwned;
@@ -54,10 +55,20 @@ pub fn bounded(at: DateTime<Utc>) -> DateTime<Utc> {
 #[from_request(via(axum::extract::Path), rejection(Problem))]
 pub struct Path<T>(pub T);
 
-/// The query of the address.
-#[derive(FromRequestParts)]
-#[from_request(via(axum::extract::Query), rejection(Problem))]
+/// The query of the address. No text in it holds the zero character either.
 pub struct Query<T>(pub T);
+
+impl<T: DeserializeOwned, S: Send + Sync> FromRequestParts<S> for Query<T> {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        // An address spells it as an escape alone.
+        if parts.uri.query().is_some_and(|query| query.contains("%00")) {
+            return Err(Failure::ZeroCharacter {}.into());
+        }
+        Ok(Self(axum::extract::Query::<T>::from_request_parts(parts, state).await.map_err(Failure::from)?.0))
+    }
+}
 
 impl From<JsonRejection> for Failure {
     fn from(rejection: JsonRejection) -> Self {

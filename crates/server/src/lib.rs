@@ -81,6 +81,7 @@ pub async fn serve(
     let app = App::new(pool.clone(), settings, shutdown.clone())?;
     let settings = Arc::clone(&app.settings);
     tokio::spawn(sessions::clear_expired(pool.clone(), shutdown.clone()));
+    tokio::spawn(background::escalate(pool.clone(), shutdown.clone()));
     tokio::spawn(background::run(pool, shutdown.clone()));
     connections::serve(listener, router(app), settings, shutdown).await;
     Ok(())

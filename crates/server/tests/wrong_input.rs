@@ -46,7 +46,15 @@ async fn a_time_that_cannot_be_is_refused(#[ignore] pool: PgPool, #[case] at: &s
     }
     let sue = Visitor::signed_in(&server, "sue").await;
     let at = at.replace('+', "%2B");
-    for path in ["episodes?raised_before", "trail?before"] {
+    let nil = Uuid::nil();
+    for path in [
+        "episodes?from".to_owned(),
+        "episodes/count?until".into(),
+        format!("episodes?behind={nil}&behind_raised"),
+        "trail?from".into(),
+        "trail?until".into(),
+        format!("trail?behind_chain={nil}&behind_position=1&behind_at"),
+    ] {
         assert_eq!(sue.get(&format!("/api/{path}={at}")).await.status(), StatusCode::OK, "{path}");
     }
 }
@@ -93,6 +101,10 @@ async fn a_zero_character_is_refused_in_every_text(pool: PgPool) {
         ("/api/plan/products".into(), json!({"name": zero})),
     ] {
         let (status, problem) = read(eve.post(&path, body).await).await;
+        assert_eq!((status.as_u16(), &problem["code"]), (422, &json!("zero_character")), "{path}: {problem}");
+    }
+    for path in ["/api/episodes?rule=a%00b", "/api/episodes/count?rule=%00"] {
+        let (status, problem) = read(eve.get(path).await).await;
         assert_eq!((status.as_u16(), &problem["code"]), (422, &json!("zero_character")), "{path}: {problem}");
     }
 }

@@ -1,7 +1,9 @@
 //! The people who use the site.
 
 use chrono::Utc;
+use quality::field::name;
 use quality::role::Role;
+use quality::setup::SetUpRefusal;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -78,11 +80,21 @@ pub async fn names(pool: &PgPool) -> Result<Vec<PersonName>, StoreError> {
 }
 
 /// Adds a person.
-pub async fn add(pool: &PgPool, login: &str, name: &str, role: Role, password_hash: &str) -> Result<Uuid, StoreError> {
+///
+/// # Errors
+/// When the sign-in or the name cannot be, or somebody signs in so already.
+pub async fn add(
+    pool: &PgPool,
+    given_login: &str,
+    given_name: &str,
+    role: Role,
+    password_hash: &str,
+) -> Result<Uuid, StoreError> {
+    let (login, name) = (name("login", given_login)?.to_lowercase(), name("name", given_name)?);
     let mut act = Act::begin(pool).await?;
     let id = Uuid::new_v4();
     sqlx::query!(
-        "insert into person (id, login, name, role, password_hash) values ($1, lower($2), $3, $4, $5)",
+        "insert into person (id, login, name, role, password_hash) values ($1, $2, $3, $4, $5)",
         id,
         login,
         name,
@@ -90,8 +102,12 @@ pub async fn add(pool: &PgPool, login: &str, name: &str, role: Role, password_ha
         password_hash
     )
     .execute(act.conn())
-    .await?;
-    let detail = json!({"login": login.to_lowercase(), "name": name, "role": role});
+    .await
+    .map_err(|error| {
+        let taken = |name: &str| (name == "person_login_key").then_some(SetUpRefusal::Taken("login").into());
+        StoreError::of_constraint(error, taken)
+    })?;
+    let detail = json!({"login": login, "name": name, "role": role});
     act.did_unseen(SITE_CHAIN, Deed::new(Utc::now(), None, Action::PersonAdded, id, &detail));
     act.commit().await?;
     Ok(id)

@@ -106,6 +106,23 @@ async fn an_answer_that_had_to_wait_restarts_at_the_sample_taken_since(pool: PgP
 }
 
 #[sqlx::test]
+async fn a_device_whose_clock_is_behind_does_not_undo_what_it_answers(pool: PgPool) {
+    store::migrate(&pool).await.unwrap();
+    let site = site(&pool, "").await;
+    for minutes in 0..7 {
+        save_wall(&pool, &site, minutes, 5.04).await;
+    }
+    let id = save_wall(&pool, &site, 7, 5.04).await.asking[0];
+    let by = By { arrived_at: minute(&site, 8), ..By::at(site.technician, minute(&site, 3)) };
+    answer(&pool, id, 1, by, corrected()).await.unwrap();
+    assert!(restarts(&pool, &site).await.is_empty());
+    assert!(!episode(&pool, id).await.gone);
+    save_wall(&pool, &site, 9, 5.04).await;
+    assert_eq!(restarts(&pool, &site).await, [9]);
+    whole(&pool).await;
+}
+
+#[sqlx::test]
 async fn a_sample_that_comes_late_takes_the_restart_if_it_is_the_first_after_the_correction(pool: PgPool) {
     let (site, id) = corrected_at_ten(&pool).await;
     save_wall(&pool, &site, 30, 5.0).await;

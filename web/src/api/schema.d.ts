@@ -1310,7 +1310,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description What was added to an answer. */
         AdditionView: {
             /** Format: date-time */
@@ -1498,6 +1498,13 @@ export interface components {
         } | {
             /** @enum {string} */
             code: "badge";
+            /** @description Characters at least. */
+            least: number;
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "password";
             /** @description Characters at least. */
             least: number;
             /** @description Characters at most. */
@@ -1801,6 +1808,11 @@ export interface components {
             decimals: number;
             /** @description The catalogue of what is counted. */
             defect_kinds: components["schemas"]["DefectKind"][];
+            /**
+             * Format: int32
+             * @description Minutes after which an episode that nobody answers is raised to the supervisors: 1 to 1440.
+             */
+            escalates_after: number;
             /** @description The feature of the part that it belongs to. */
             feature?: string | null;
             /** @description Refused outside: cannot be measured. */
@@ -2506,6 +2518,11 @@ export interface components {
              */
             characteristic: string;
             /**
+             * Format: date-time
+             * @description When it was raised to the supervisors, since nobody answered.
+             */
+            escalated_at?: string | null;
+            /**
              * Format: int64
              * @description Number of its first sample.
              */
@@ -2629,6 +2646,11 @@ export interface components {
              * @description Decimals of the unit.
              */
             decimals: number;
+            /**
+             * Format: date-time
+             * @description When it was raised to the supervisors, since nobody answered.
+             */
+            escalated_at?: string | null;
             follows?: components["schemas"]["EpisodeBefore"] | null;
             /**
              * Format: int64
@@ -6446,6 +6468,8 @@ export interface operations {
                 until?: string | null;
                 /** @description Only of the laboratory, or only of the floor. */
                 laboratory?: boolean | null;
+                /** @description Only those that were raised to the supervisors, since nobody answered. */
+                escalated?: boolean;
                 /** @description The latest raised first, or as a queue is worked through. */
                 order?: components["schemas"]["EpisodeOrder"];
                 /** @description Only those behind one in the list: its id. */
@@ -6500,6 +6524,8 @@ export interface operations {
                 until?: string | null;
                 /** @description Only of the laboratory, or only of the floor. */
                 laboratory?: boolean | null;
+                /** @description Only those that were raised to the supervisors, since nobody answered. */
+                escalated?: boolean;
                 /** @description The latest raised first, or as a queue is worked through. */
                 order?: components["schemas"]["EpisodeOrder"];
                 /** @description Only those behind one in the list: its id. */

@@ -13,6 +13,7 @@ import type { Mode } from '../ui/mode';
 import { useAccess, usePerson } from '../session/session';
 import { useSharedTerminal } from '../session/sharedTerminal';
 import { Shortcuts } from './Shortcuts';
+import { OpenTooLong } from './OpenTooLong';
 import { SessionEnded } from './SignIn';
 
 const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
@@ -103,6 +104,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
               />
             ))}
           </Stack>
+          <OpenTooLong />
           {waiting.length > 0 && (
             <Link
               component={RouterLink}

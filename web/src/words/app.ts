@@ -8,6 +8,7 @@ export const FRAME = {
   places: 'Places',
   place: { rounds: 'Rounds', charts: 'Charts', signals: 'Signals', lab: 'Lab', plan: 'Plan', trail: 'Trail' },
   open: 'open',
+  openTooLong: (count: number) => `${count} open too long`,
   waits: (n: number) => plural(n, { one: '1 waits on this device', other: `${n} wait on this device` }),
   mode: { light: 'Light', dark: 'Dark' },
   switchTo: { light: 'Switch to light', dark: 'Switch to dark' },

@@ -103,6 +103,8 @@ export function allowed({ allowed }: WrongField): string {
       return 'another cause, once this one is retired';
     case 'picture_or_pdf':
       return `a PNG or JPEG picture or a PDF document of at most ${Math.round(allowed.bytes / 1048576)} MB`;
+    case 'password':
+      return `${allowed.least} to ${allowed.most} characters, without the sign-in, and not what many people take`;
     case 'pin':
       return `${allowed.least} to ${allowed.most} digits, not all alike and not counted up or down`;
     case 'badge':

@@ -103,6 +103,7 @@ export const FIELDS: Record<string, string> = {
   soft_bounds: 'Usual',
   specification: 'Specification',
   reaction_plan: 'Reaction plan',
+  escalates_after: 'Raised to supervisors after (min)',
   asked_tags: 'Tags asked',
   labels: 'Labels',
   hidden: 'Hidden',

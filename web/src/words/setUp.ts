@@ -14,6 +14,7 @@ const SENTENCES: Record<string, string> = {
   soft_bounds: 'The value to the left lies below the one to the right.',
   specification: 'The lower limit lies below the target, and the target below the upper limit.',
   rule_set: 'A rule has a number that it cannot have.',
+  escalates_after: 'Say how long an episode may stay open: 1 to 1440 minutes.',
   reaction_plan: 'At most 20 steps, each of 1 to 500 characters.',
   labels: 'At most 20 labels, each another word of 1 to 80 characters.',
   components: 'At most 20 components, each another word of 1 to 80 characters.',

@@ -40,8 +40,16 @@ export const SIGNALS_LIST = {
 /** Where an episode stands, in the list. */
 export function standing(episode: EpisodeRow): string {
   const gone = episode.gone ? 'holds no more · ' : '';
+  if (asks(episode) && episode.escalated_at != null) return gone + raisedToSupervisors(episode.escalated_at);
   if (episode.answered_by == null) return gone + (episode.state === 'open' ? openFor(episode.raised_at) : '');
   return `${gone}${episode.cause ?? 'Nothing found'} (${episode.answered_by})`;
+}
+
+const asks = ({ state }: { state: SignalState }) => state === 'open' || state === 'sent_back';
+
+/** It was open too long. */
+export function raisedToSupervisors(at: string): string {
+  return `◆ open too long: raised to supervisors ${when(at)}`;
 }
 
 export function openFor(raisedAt: string): string {
@@ -205,6 +213,8 @@ export const FILTER = {
   rule: 'Rule',
   cause: 'Cause',
   person: 'Person',
+  escalated: 'Answered in time',
+  openTooLong: 'Open too long',
   from: 'Raised from',
   until: 'Raised before',
   where: 'Floor or laboratory',

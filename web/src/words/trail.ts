@@ -16,6 +16,7 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
   episode_answered: 'Episode answered',
   answer_added_to: 'Answer added to',
   episode_reviewed: 'Episode reviewed',
+  episode_escalated: 'Raised to supervisors',
   reviews_signed: 'Decisions signed',
   sample_set_aside: 'Point set aside',
   sample_taken_back: 'Point taken back',

@@ -52,6 +52,7 @@ fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process
         soft_bounds: Bounds::default(),
         specification: Specification::default(),
         reaction_plan: vec![],
+        escalates_after: 30,
         asked_tags: vec![],
         labels: vec![],
         hidden: false,
@@ -97,6 +98,7 @@ pub fn rows() -> Vec<Row> {
         soft_bounds: soft,
         specification,
         reaction_plan: casting.clone(),
+        escalates_after: 30,
         asked_tags: words(&["mould"]),
         labels: words(&["wall"]),
         ..measured("Wall thickness", "mm", 2, 5, process)
@@ -111,6 +113,7 @@ pub fn rows() -> Vec<Row> {
         soft_bounds: bounds(250.0, 420.0),
         specification: spec(Some(280.0), None, Some(390.0)),
         reaction_plan: wet.clone(),
+        escalates_after: 30,
         asked_tags: words(&["lot"]),
         ..measured("Viscosity", "mPa·s", 0, 1, process)
     });
@@ -122,12 +125,14 @@ pub fn rows() -> Vec<Row> {
     });
     add(2, LARGE, Process::pinholes(), &|process| Characteristic {
         reaction_plan: counting.clone(),
+        escalates_after: 30,
         ..counted("Pinholes", ChartKind::C, 10, &[('B', "Bubble"), ('D', "Dust"), ('R', "Rim")], process)
     });
     add(3, SMALL, Process::sent_back(), &|process| Characteristic {
         hard_bounds: bounds(700.0, 1400.0),
         soft_bounds: bounds(1080.0, 1160.0),
         reaction_plan: kiln.clone(),
+        escalates_after: 30,
         ..measured("Peak temperature", "°C", 0, 1, process)
     });
     add(3, SMALL, Process::waiting_for_review(), &|process| Characteristic {
@@ -135,11 +140,13 @@ pub fn rows() -> Vec<Row> {
         soft_bounds: bounds(10.5, 13.5),
         specification: spec(Some(10.8), Some(12.0), Some(13.2)),
         reaction_plan: kiln.clone(),
+        escalates_after: 30,
         ..measured("Firing shrinkage", "%", 2, 4, process)
     });
     add(3, SMALL, Process::cracked(), &|process| Characteristic {
         sampling: Sampling::Shift,
         reaction_plan: kiln.clone(),
+        escalates_after: 30,
         ..counted(
             "Cracked after firing",
             ChartKind::Np,
@@ -155,6 +162,7 @@ pub fn rows() -> Vec<Row> {
         sampling: Sampling::Never,
         rule_set: RuleSet::Preset(Preset::LimitsOnly),
         reaction_plan: kiln.clone(),
+        escalates_after: 30,
         ..measured("Burner trips", "h", 1, 1, process)
     });
     add(4, SMALL, Process::small_orders(), &|process| Characteristic {
@@ -163,6 +171,7 @@ pub fn rows() -> Vec<Row> {
             .map(|(name, nominal)| Part { name: name.into(), nominal, sigma: None })
             .to_vec(),
         reaction_plan: bench.clone(),
+        escalates_after: 30,
         ..measured("Collar height", "mm", 2, 3, process)
     });
     add(4, SMALL, Process::stale_limits(), &|process| Characteristic {
@@ -173,12 +182,14 @@ pub fn rows() -> Vec<Row> {
         feature: Some("Cap bore".into()),
         components: words(&["X", "Y"]),
         reaction_plan: bench.clone(),
+        escalates_after: 30,
         ..measured("Cap position", "mm", 3, 1, process)
     });
     add(4, SMALL, Process::explained(), &|process| Characteristic {
         hard_bounds: bounds(0.0, 20.0),
         specification: spec(Some(4.5), Some(4.8), Some(5.1)),
         reaction_plan: bench.clone(),
+        escalates_after: 30,
         ..measured("Bead weight", "g", 2, 3, process)
     });
     add(5, SMALL, Process::one_open(), &|process| Characteristic {
@@ -186,6 +197,7 @@ pub fn rows() -> Vec<Row> {
         soft_bounds: bounds(700.0, 1000.0),
         specification: spec(Some(740.0), None, None),
         reaction_plan: bench.clone(),
+        escalates_after: 30,
         ..measured("Flow rate", "mL/min", 0, 3, process)
     });
     add(5, LARGE, Process::on_trial(), &|process| Characteristic {
@@ -193,10 +205,12 @@ pub fn rows() -> Vec<Row> {
         soft_bounds: bounds(14.0, 26.0),
         specification: spec(Some(15.0), None, None),
         reaction_plan: bench.clone(),
+        escalates_after: 30,
         ..measured("Burst pressure", "bar", 1, 2, process)
     });
     add(5, SMALL, Process::leaking_caps(), &|process| Characteristic {
         reaction_plan: counting.clone(),
+        escalates_after: 30,
         asked_tags: words(&["lot"]),
         ..counted(
             "Leak-test failures",
@@ -209,6 +223,7 @@ pub fn rows() -> Vec<Row> {
     add(6, SMALL, Process::cosmetic(), &|process| Characteristic {
         sampling: Sampling::Pieces { count: 500 },
         reaction_plan: counting.clone(),
+        escalates_after: 30,
         ..counted(
             "Cosmetic defects",
             ChartKind::U,

@@ -112,6 +112,7 @@ async fn add(
         soft_bounds: Bounds::default(),
         specification: Specification::default(),
         reaction_plan: vec![],
+        escalates_after: 30,
         asked_tags: vec![],
         labels: vec![],
         hidden: false,

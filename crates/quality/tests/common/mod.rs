@@ -24,6 +24,7 @@ pub fn wall_thickness() -> Characteristic {
         soft_bounds: Bounds { lower: Some(2.0), upper: Some(4.0) },
         specification: Specification::default(),
         reaction_plan: vec![],
+        escalates_after: 30,
         asked_tags: vec!["lot".into()],
         labels: vec![],
         hidden: false,

@@ -104,7 +104,8 @@ pub async fn answer(
     let deed = Deed::new(by.arrived_at, Some(by.person), Action::EpisodeAnswered, held.id, &detail);
     step_taken(&mut act, &held, deed).await?;
     if given.corrected {
-        let correction = Correction { answer: id, corrected_at: by.at, what: given.action };
+        let corrected_at = not_before_the_finding(act.conn(), id, by.at).await?;
+        let correction = Correction { answer: id, corrected_at, what: given.action };
         plan_restart(&mut act, held.characteristic, &correction, (by.person, by.arrived_at)).await?;
     }
     act.commit().await?;
@@ -128,4 +129,17 @@ async fn answered_before(conn: &mut PgConnection, held: &Held, by: By) -> Result
         Some(before) if before.here && before.person_id == by.person => Ok(Some(held.id)),
         Some(_) => Err(StoreError::EntryReused),
     }
+}
+
+/// When a process was corrected: a device whose clock is behind does not undo what the correction answers.
+async fn not_before_the_finding(
+    conn: &mut PgConnection,
+    answer: Uuid,
+    at: DateTime<Utc>,
+) -> Result<DateTime<Utc>, StoreError> {
+    let found = sqlx::query_scalar!(
+        r#"select min(g.at_taken_at) as "at" from answer_of o join signal g on g.id = o.signal_id where o.answer_id = $1"#,
+        answer
+    );
+    Ok(found.fetch_one(conn).await?.map_or(at, |found| found.max(at)))
 }

@@ -103,6 +103,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             soft_bounds: Bounds { lower: row.soft_lower, upper: row.soft_upper },
             specification: Specification { lsl: row.lsl, target: row.target, usl: row.usl },
             reaction_plan: row.reaction_plan,
+            escalates_after: row.escalates_after.try_into().map_err(corrupt(row.id))?,
             asked_tags: row.asked_tags,
             labels: row.labels,
             hidden: row.hidden,

@@ -54,6 +54,8 @@ pub struct EpisodeFilter {
     pub until: Option<DateTime<Utc>>,
     /// Only of the laboratory, or only of the floor.
     pub laboratory: Option<bool>,
+    /// Only those that were raised to the supervisors.
+    pub escalated: bool,
     pub order: EpisodeOrder,
     /// Only those behind this one.
     pub behind: Option<Behind>,
@@ -125,6 +127,9 @@ impl EpisodeFilter {
             if let Some(at) = at {
                 query.push(" and e.raised_at").push(compare).push_bind(at);
             }
+        }
+        if self.escalated {
+            query.push(" and e.escalated_at is not null");
         }
         if let Some(laboratory) = self.laboratory {
             query.push(" and exists (select from level l where l.characteristic_id = c.id) = ").push_bind(laboratory);

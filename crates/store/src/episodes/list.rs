@@ -47,6 +47,8 @@ pub struct EpisodeRow {
     pub gone: bool,
     /// Some of what it tells of was sent back once.
     pub sent_back: bool,
+    /// When it was raised to the supervisors, since nobody answered.
+    pub escalated_at: Option<DateTime<Utc>>,
     /// The rules that were broken, the most telling first.
     pub patterns: Vec<Pattern>,
     /// The last answer, in a word: its cause, or nothing where nothing was found.
@@ -67,7 +69,7 @@ pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>
     sqlx::query!(
         r#"select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
                   e.from_number, e.to_number, e.from_taken_at, e.to_taken_at, e.raised_at, e.state, e.version,
-                  e.trial, e.gone, e.sent_back,
+                  e.trial, e.gone, e.sent_back, e.escalated_at,
                   found.signals as "signals!: Json<Vec<Found>>", last.cause as "cause?", last.person as "answered_by?"
            from unnest($1::uuid[]) with ordinality page (id, place)
            join episode e on e.id = page.id
@@ -112,6 +114,7 @@ pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>
             trial: row.trial,
             gone: row.gone,
             sent_back: row.sent_back,
+            escalated_at: row.escalated_at,
             patterns: patterns(&row.signals.0),
             cause: row.cause,
             answered_by: row.answered_by,

@@ -1,6 +1,7 @@
 //! Episodes: gathered with each judgement, looked at one by one or in lists. What people say of them is in
 //! [answers](crate::answers).
 
+mod escalate;
 mod explain;
 mod extent;
 mod filter;
@@ -13,6 +14,7 @@ mod settle;
 mod stage;
 mod view;
 
+pub use escalate::escalate;
 pub use explain::{EpisodeNote, Explained, MadeSince, SameCause, TagChanged, explain};
 pub(crate) use extent::Extent;
 pub use filter::{Behind, EpisodeFilter, EpisodeOrder, count};

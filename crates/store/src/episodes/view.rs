@@ -46,6 +46,8 @@ pub struct EpisodeView {
     pub until: DateTime<Utc>,
     /// When its first signal was raised.
     pub raised_at: DateTime<Utc>,
+    /// When it was raised to the supervisors, since nobody answered.
+    pub escalated_at: Option<DateTime<Utc>>,
     /// Against trial limits alone.
     pub trial: bool,
     /// Nothing of it holds any more.
@@ -226,6 +228,7 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, 
         since: row.from_taken_at,
         until: row.to_taken_at,
         raised_at: row.raised_at,
+        escalated_at: row.escalated_at,
         trial: row.trial,
         gone: row.gone,
         state: word::value(row.state)?,

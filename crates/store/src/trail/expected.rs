@@ -59,6 +59,8 @@ pub(super) struct Expected {
     pub causes: HashMap<Uuid, Value>,
     /// Signatures with what they cover.
     pub signatures: HashMap<Uuid, Value>,
+    /// Episodes that were raised to the supervisors, and when.
+    pub escalated: HashMap<Uuid, Value>,
     /// What was added to answers, oldest first.
     pub additions: HashMap<Uuid, Vec<Value>>,
     /// Photos and documents: name and digest.
@@ -237,6 +239,9 @@ impl Expected {
                 if let (Some(says), Some(new)) = (says.as_object_mut(), detail["new"].as_object()) {
                     says.extend(new.clone());
                 }
+            }
+            Action::EpisodeEscalated => {
+                self.escalated.insert(object, json!({"escalated_at": at}));
             }
             Action::ReviewsSigned => {
                 let mut says = fields(detail, &["meaning", "name", "reviews"]);

@@ -143,6 +143,7 @@ pub fn wall_thickness() -> Characteristic {
         soft_bounds: Bounds { lower: Some(4.0), upper: Some(6.0) },
         specification: Specification::default(),
         reaction_plan: vec!["Measure again.".into()],
+        escalates_after: 30,
         asked_tags: vec!["lot".into()],
         labels: vec![],
         hidden: false,

@@ -58,6 +58,7 @@ export function RulesPart({
       <RuleCost form={form} recommended={recommended} sets={sets} />
       {characteristic !== undefined && <Replay form={form} characteristic={characteristic} sets={sets} />}
       <Text form={form} name="reaction" label={SET_UP.reactionPlan} wide={12} lines={3} />
+      <Text form={form} name="escalatesAfter" number label={SET_UP.escalatesAfter} />
       <Typography color="text.secondary" sx={{ gridColumn: '1 / -1' }}>
         {SET_UP.stepsAreShown}
       </Typography>

@@ -38,6 +38,7 @@ export interface Fields {
   preset: Preset | 'own' | Named;
   rules: RuleRow[];
   reaction: string;
+  escalatesAfter: string;
   tags: string[];
   labels: string[];
   hidden: boolean;
@@ -137,6 +138,7 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     preset: 'western_electric',
     rules: rows(offers, []),
     reaction: '',
+    escalatesAfter: '30',
     tags: [],
     labels: [],
     hidden: false,
@@ -180,6 +182,7 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
         : 'own',
     rules: rows(offers, 'list' in c.rule_set ? c.rule_set.list : []),
     reaction: c.reaction_plan.join('\n'),
+    escalatesAfter: text(c.escalates_after),
     tags: [...c.asked_tags],
     labels: [...c.labels],
     hidden: c.hidden,
@@ -220,6 +223,7 @@ export function characteristicOf(
       .split('\n')
       .map((step) => step.trim())
       .filter((step) => step !== ''),
+    escalates_after: Number(f.escalatesAfter),
     asked_tags: f.tags,
     labels: f.labels,
     hidden: f.hidden,
@@ -260,6 +264,7 @@ export const FIELDS_OF: Readonly<Record<string, readonly FieldPath<Fields>[]>> =
   soft_bounds: ['softLower', 'softUpper'],
   specification: ['lsl', 'target', 'usl'],
   reaction_plan: ['reaction'],
+  escalates_after: ['escalatesAfter'],
   asked_tags: ['tags'],
   labels: ['labels'],
   feature: ['feature'],
@@ -299,6 +304,7 @@ export const ORDER: readonly FieldPath<Fields>[] = [
   'kindBegun',
   'preset',
   'reaction',
+  'escalatesAfter',
   'tags',
   'labels',
 ];

@@ -40,6 +40,7 @@ const wall: Characteristic = {
   soft_bounds: { lower: null, upper: 7.5 },
   specification: { lsl: 6, target: null, usl: 6.8 },
   reaction_plan: ['Stop', 'Call'],
+  escalates_after: 45,
   asked_tags: ['lot'],
   labels: ['spring', 'C-20'],
   hidden: true,

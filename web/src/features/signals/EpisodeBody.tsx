@@ -9,7 +9,7 @@ import { Notice } from '../../ui/Notice';
 import { StateMark } from '../../ui/StateMark';
 import { Loaded } from '../../ui/States';
 import { episodeMeaning, episodeSentence } from '../../words/episodes';
-import { EPISODE, openFor } from '../../words/signalPages';
+import { EPISODE, openFor, raisedToSupervisors } from '../../words/signalPages';
 import { raisedAgainst, spanLabel } from '../../words/signals';
 import { AnswerCard, Reviewed } from './AnswerCard';
 import { around } from './around';
@@ -32,7 +32,11 @@ export function EpisodeBody({ episode, children }: { episode: EpisodeView; child
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
           <StateMark state={state} />
           <Typography color="text.secondary">
-            {episode.steps.answer ? openFor(episode.raised_at) : EPISODE.raised(episode.raised_at)}
+            {episode.steps.answer
+              ? episode.escalated_at == null
+                ? openFor(episode.raised_at)
+                : raisedToSupervisors(episode.escalated_at)
+              : EPISODE.raised(episode.raised_at)}
           </Typography>
         </Stack>
         <Typography variant="h1" sx={{ mt: 1 }}>

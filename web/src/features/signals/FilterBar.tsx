@@ -61,6 +61,10 @@ export function FilterBar({
         {pick('rule', FILTER.rule, [['', FILTER.any], ...Object.entries(RULES_OFFERED)])}
         {pick('cause', FILTER.cause, named(causes))}
         {pick('person', FILTER.person, named(people))}
+        {pick('escalated', FILTER.escalated, [
+          ['', FILTER.any],
+          ['true', FILTER.openTooLong],
+        ])}
         {day('from', FILTER.from)}
         {day('until', FILTER.until)}
         {NARROWS.some((by) => params.has(by)) && (

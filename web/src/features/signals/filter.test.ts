@@ -17,6 +17,8 @@ describe('the address of a list', () => {
     ['what is no day', 'from=soon', {}],
     ['the floor', 'laboratory=false', { laboratory: false }],
     ['neither', 'laboratory=perhaps', {}],
+    ['what was open too long', 'escalated=true', { escalated: true }],
+    ['anything but yes', 'escalated=1', {}],
   ])('narrows by %s', (_, query, expected) => {
     expect(narrowedBy(new URLSearchParams(query))).toEqual(expected);
   });

@@ -24,6 +24,7 @@ export const NARROWS = [
   'from',
   'until',
   'laboratory',
+  'escalated',
 ] as const;
 export type Narrow = (typeof NARROWS)[number];
 
@@ -47,6 +48,7 @@ export function narrowedBy(params: URLSearchParams): EpisodesAsked {
   }
   const laboratory = params.get('laboratory');
   if (laboratory === 'true' || laboratory === 'false') asked.laboratory = laboratory === 'true';
+  if (params.get('escalated') === 'true') asked.escalated = true;
   return asked;
 }
 

@@ -9,7 +9,7 @@ use uuid::Uuid;
 use super::answers::{additions, files, planned_restarts};
 use super::limits::limits;
 use super::samples::samples;
-use super::signals::{episodes, signals};
+use super::signals::{episodes, escalated, signals};
 use crate::StoreError;
 use crate::trail::expected::Expected;
 use crate::trail::report::Report;
@@ -28,5 +28,6 @@ pub(in crate::trail) async fn of_characteristic(
     limits(&mut *conn, id, expected, limits_before, report).await?;
     additions(&mut *conn, id, &expected.additions, report).await?;
     files(&mut *conn, id, &expected.files, report).await?;
+    escalated(&mut *conn, id, &expected.escalated, report).await?;
     planned_restarts(conn, id, &expected.planned_restarts, report).await
 }

@@ -91,3 +91,26 @@ pub(super) async fn episodes(conn: &mut PgConnection, id: Uuid, report: &mut Rep
     }
     Ok(())
 }
+
+/// Episodes that were raised to the supervisors.
+pub(super) async fn escalated(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let mut seen = HashSet::new();
+    let rows = sqlx::query!(
+        "select id, escalated_at from episode where characteristic_id = $1 and escalated_at is not null",
+        id
+    );
+    for row in rows.fetch_all(conn).await? {
+        seen.insert(row.id);
+        match told.get(&row.id) {
+            Some(says) => compare(report, "episode", row.id, says, &json!({"escalated_at": row.escalated_at})),
+            None => missing(report, "episode", row.id, false),
+        }
+    }
+    rest(report, "episode", told, &seen);
+    Ok(())
+}
