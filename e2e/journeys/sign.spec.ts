@@ -52,9 +52,14 @@ test('from an episode to a signature, across two screens; what is added later is
   };
   await addTo('The cup was cold.');
   await expect(supervisor.getByLabel('Password')).toHaveValue('');
-  await supervisor.getByLabel('Password').fill(PASSWORD);
-  await supervisor.getByRole('button', { name: 'Sign 1 decision' }).click();
-  await expect(supervisor.getByRole('heading', { level: 1 })).toContainText('Sanna Samplethorpe signed');
+  // Until the list shows it, a signature is refused.
+  await expect(async () => {
+    await supervisor.getByLabel('Password').fill(PASSWORD);
+    await supervisor.getByRole('button', { name: 'Sign 1 decision' }).click();
+    await expect(supervisor.getByRole('heading', { level: 1 })).toContainText('Sanna Samplethorpe signed', {
+      timeout: 3000,
+    });
+  }).toPass();
   const covered = supervisor.getByRole('article');
   await expect(covered).toHaveCount(1);
   await expect(covered).toContainText('As it was signed.');

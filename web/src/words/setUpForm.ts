@@ -118,7 +118,7 @@ export const SET_UP = {
   signals: 'Signals',
   rules: 'Rules',
   ownList: 'An own list',
-  escalatesAfter: 'Open for so many minutes, raised to supervisors',
+  escalatesAfter: 'Raised to supervisors when open for longer (min)',
   reactionPlan: 'Reaction plan, one step a line',
   stepsAreShown: 'The steps are shown with every signal of this characteristic.',
   askedAndFound: 'Asked and found',
