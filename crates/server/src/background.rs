@@ -19,10 +19,11 @@ const ESCALATES_EVERY: Duration = Duration::from_secs(5);
 pub async fn escalate(pool: PgPool, shutdown: CancellationToken) {
     let work = async {
         loop {
+            // Listening and answering come first where an instance has just started.
+            tokio::time::sleep(ESCALATES_EVERY).await;
             if let Err(error) = store::episodes::escalate(&pool, Utc::now()).await {
                 tracing::warn!(%error, "what is open too long could not be raised; trying again");
             }
-            tokio::time::sleep(ESCALATES_EVERY).await;
         }
     };
     shutdown.run_until_cancelled(work).await;

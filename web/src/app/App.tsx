@@ -46,7 +46,7 @@ export function App() {
   const theme = useMemo(() => makeTheme(mode), [mode]);
   return (
     <ThemeProvider theme={theme}>
-      <CssBaseline />
+      <CssBaseline enableColorScheme />
       <SessionProvider>
         <OutboxProvider>
           <Rooms mode={mode} onMode={switchMode} />

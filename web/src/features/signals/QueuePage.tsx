@@ -2,6 +2,7 @@ import { Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link as RouterLink, useSearchParams } from 'react-router';
+import type { EpisodeRow } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
@@ -18,18 +19,18 @@ export default function QueuePage() {
   const asked = { ...narrowedBy(params), to_review: true, order: 'queue' as const };
   const query = useInfiniteQuery({ ...queries.episodes(asked), enabled: mayReview });
   const count = useQuery({ ...queries.episodeCount(asked), enabled: mayReview });
-  // What was decided here is gone before the list has been asked again.
+  // What was decided here is gone before the list has been asked again; answered again, it is another matter.
   const [decided, setDecided] = useState<readonly string[]>([]);
   const [later, setLater] = useState<readonly string[]>([]);
-  const waits = query.data?.pages.flat().filter(({ id }) => !decided.includes(id)) ?? [];
-  const [now, next] = waits.filter(({ id }) => !later.includes(id));
+  const waits = query.data?.pages.flat().filter((row) => !decided.includes(seen(row))) ?? [];
+  const [now, next] = waits.filter((row) => !later.includes(seen(row)));
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
   useEffect(() => {
     if (!next && hasNextPage && !isFetchingNextPage) void fetchNextPage();
   }, [next, hasNextPage, isFetchingNextPage, fetchNextPage]);
   // The next one is there when its turn comes.
   useQuery({ ...queries.episode(next?.id ?? ''), enabled: next !== undefined });
-  const putOff = waits.filter(({ id }) => later.includes(id)).length;
+  const putOff = waits.filter((row) => later.includes(seen(row))).length;
   if (!mayReview) return <Empty>{EPISODE.waitsForSupervisor}</Empty>;
   return (
     <Box>
@@ -49,8 +50,8 @@ export default function QueuePage() {
             <InTurn
               key={now.id}
               id={now.id}
-              onDecided={() => setDecided((before) => [...before, now.id])}
-              onLater={() => setLater((before) => [...before, now.id])}
+              onDecided={() => setDecided((before) => [...before, seen(now)])}
+              onLater={() => setLater((before) => [...before, seen(now)])}
             />
           ) : (
             <Empty>
@@ -62,6 +63,11 @@ export default function QueuePage() {
       </Loaded>
     </Box>
   );
+}
+
+/** An episode as it stood. */
+function seen({ id, version }: EpisodeRow): string {
+  return `${id} ${version}`;
 }
 
 /** The one whose turn it is. */

@@ -35,13 +35,16 @@ export function ReviewForm({
     if (focus) first.current?.focus();
   }, [focus]);
   useEffect(() => onDirty?.(remark !== ''), [remark, onDirty]);
-  const step = useStep(id, (decision: Decision) =>
-    answered(
-      api.POST('/api/episodes/{id}/reviews', {
-        params: { path: { id } },
-        body: { version, decision, remark: remark.trim() === '' ? null : remark.trim() },
-      }),
-    ),
+  const step = useStep(
+    id,
+    (decision: Decision) =>
+      answered(
+        api.POST('/api/episodes/{id}/reviews', {
+          params: { path: { id } },
+          body: { version, decision, remark: remark.trim() === '' ? null : remark.trim() },
+        }),
+      ),
+    onReviewed,
   );
   const decisions: Decision[] =
     state === 'found_late' ? ['seen'] : ['accepted', ...(steps.send_back ? (['sent_back'] as const) : []), 'overruled'];
@@ -52,7 +55,7 @@ export function ReviewForm({
       words.current?.focus();
       return;
     }
-    step.mutate(decision, { onSuccess: onReviewed });
+    step.mutate(decision);
   };
   const onKey = (event: KeyboardEvent) => {
     // A key that is held down decides once.
@@ -83,7 +86,6 @@ export function ReviewForm({
             type="button"
             variant={i === 0 ? 'contained' : 'outlined'}
             color={i === 0 ? 'primary' : 'inherit'}
-            disabled={step.isPending}
             aria-keyshortcuts={KEYS[decision]}
             sx={{ minHeight: 48 }}
             onClick={() => decide(decision)}

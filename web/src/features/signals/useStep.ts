@@ -4,12 +4,16 @@ import { isFailure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 
-/** A step in the life of an episode: done, or refused with what was typed still in place. */
-export function useStep<Given>(id: string, step: (given: Given) => Promise<EpisodeView>) {
+/**
+ * A step in the life of an episode: done, or refused with what was typed still in place. `onDone` hears of it also when
+ * the form is gone by then, since the episode no longer asks for it.
+ */
+export function useStep<Given>(id: string, step: (given: Given) => Promise<EpisodeView>, onDone: () => void) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: async (given: Given) => {
       const view = await step(given);
+      onDone();
       client.setQueryData(queries.episode(id).queryKey, view);
       await touch(client, { kind: 'episode', characteristic: view.characteristic, episode: id });
     },
