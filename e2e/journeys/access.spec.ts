@@ -46,7 +46,7 @@ test('of two supervisors who decide at once the second is told and keeps what wa
   const two = await signedIn(browser, nuvek.url, 'egon');
   const episodes: { id: string }[] = await (await one.request.get(`${nuvek.url}/api/episodes?state=answered`)).json();
   for (const page of [one, two]) await page.goto(`${nuvek.url}/signals/${episodes[0]?.id}`);
-  await two.getByRole('radio', { name: /Send back/ }).check();
+  await two.getByRole('button', { name: 'Send back' }).click();
   const question = two.getByRole('textbox', { name: 'Question' });
   await question.fill('Which rack?');
   await one.getByRole('button', { name: 'Accept' }).click();

@@ -15,7 +15,9 @@ test('a chart is looked at on another kind and split by a tag; nothing is change
   const counted = () =>
     query(
       nuvek.database,
-      'select (select count(*) from signal) as signals, (select sum(position) from trail_head) as deeds',
+      // What is open too long is raised by itself.
+      `select (select count(*) from signal) as signals,
+              (select count(*) from trail where action not in ('episode_escalated')) as deeds`,
     );
   await page.goto(`${nuvek.url}/charts/${wall?.id}`);
   const before = await counted();
