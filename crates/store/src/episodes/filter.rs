@@ -116,12 +116,15 @@ impl EpisodeFilter {
         }
         if let Some(person) = self.person {
             query.push(
-                " and exists (select from signal g
-                  left join answer_of o on o.signal_id = g.id left join answer a on a.id = o.answer_id
-                  left join review_of r on r.signal_id = g.id
-                  where g.episode_id = e.id and ",
+                " and e.id in (
+                  select g.episode_id from answer a join answer_of o on o.answer_id = a.id join signal g on g.id = o.signal_id
+                  where a.person_id = ",
             );
-            query.push_bind(person).push(" in (a.person_id, r.reviewer))");
+            query.push_bind(person);
+            query.push(
+                " union select g.episode_id from review_of r join signal g on g.id = r.signal_id where r.reviewer = ",
+            );
+            query.push_bind(person).push(")");
         }
         for (compare, at) in [(" >= ", self.from), (" < ", self.until)] {
             if let Some(at) = at {
