@@ -23,7 +23,6 @@ export const CAUSES = {
   none: 'No cause is in the catalogue yet.',
   proposed: 'Proposed',
   proposedBy: (person: string) => `proposed by ${person}`,
-  inUse: 'In use',
   retired: 'Retired',
   add: 'Add a cause',
   name: 'Cause',
@@ -43,8 +42,6 @@ export const CAUSES = {
   sayNone: 'None of these',
   leave: 'Leave it',
   sameAsNow: (name: string) => `the same as ${name}`,
-  needName: 'Name the cause, in 1 to 80 characters.',
-  needGroup: 'Choose a group.',
 };
 
 /** How often a cause was named. */

@@ -200,7 +200,6 @@ export const QUEUE = {
   next: 'Next',
   takeLater: 'Take it up now',
   back: 'Back to the list',
-  sentBackBefore: 'It was sent back before.',
 };
 
 /** Narrowing the list of episodes. */
@@ -225,7 +224,6 @@ export const FILTER = {
   saved: 'Kept filters',
   keepAs: 'Keep this filter as',
   keep: 'Keep',
-  forget: (name: string) => `Forget the filter ${name}`,
 };
 
 /** One decision on many episodes. */

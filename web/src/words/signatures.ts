@@ -15,7 +15,6 @@ export const SIGN = {
   pin: 'PIN',
   withPin: 'Sign with the PIN',
   withPassword: 'Sign with the password',
-  sign: (count: number) => plural(count, { one: 'Sign 1 decision', other: `Sign ${count} decisions` }),
   decided: (at: string) => `decided ${when(at)}`,
   changedMeanwhile: 'Something was changed meanwhile. The list shows it as it stands now.',
 };

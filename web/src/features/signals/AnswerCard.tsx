@@ -21,7 +21,7 @@ export function AnswerCard({ answer, episode }: { answer: AnswerView; episode: E
     <Paper component="article" sx={{ p: 1.5 }}>
       <Typography color="text.secondary" variant="body2">
         {EPISODE.answered(answer.person, answer.at)}
-        {answer.signals.length < signals.length && ` ${EPISODE.answeredPart(answer.signals.length, signals.length)}`}
+        {answer.signals.length < signals.length && `, ${EPISODE.answeredPart(answer.signals.length, signals.length)}`}
       </Typography>
       <Typography sx={{ fontWeight: 600 }}>{answer.cause ?? EPISODE.nothingFound}</Typography>
       <Typography>{answer.action}</Typography>

@@ -5,6 +5,7 @@ import { answered, api } from '../../api/client';
 import { queries } from '../../api/queries';
 import { Failed } from '../../ui/Failed';
 import type { Options } from '../../ui/fields';
+import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
 import { RULES_OFFERED } from '../../words/setUpForm';
 import { FILTER } from '../../words/signalPages';
@@ -36,16 +37,7 @@ export function FilterBar({
     <Pick label={label} value={params.get(by) ?? ''} options={options} onPick={(to) => set(by, to)} />
   );
   const day = (by: 'from' | 'until', label: string) => (
-    <TextField
-      type="date"
-      size="small"
-      fullWidth={false}
-      label={label}
-      value={params.get(by) ?? ''}
-      slotProps={{ inputLabel: { shrink: true } }}
-      sx={{ width: 170 }}
-      onChange={(event) => set(by, event.target.value)}
-    />
+    <DayPick label={label} value={params.get(by) ?? ''} onPick={(to) => set(by, to)} />
   );
   return (
     <Box component="section" aria-label={FILTER.title}>

@@ -110,7 +110,7 @@ function ToSign({ unsigned }: { unsigned: readonly Unsigned[] }) {
           sx={{ minHeight: 48 }}
           disabled={sign.isPending || secret === '' || chosen.length === 0}
         >
-          {SIGN.sign(chosen.length)}
+          {SIGN.toSign(chosen.length)}
         </Button>
         {hasPin && (
           <Button

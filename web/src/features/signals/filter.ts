@@ -1,7 +1,7 @@
 import type { SignalState } from '../../api/client';
 import type { EpisodesAsked } from '../../api/queries';
+import { daysIn, idsIn } from '../../ui/address';
 import { RULES_OFFERED } from '../../words/setUpForm';
-import { momentOf } from '../../words/time';
 
 /** The lists there are: one a state, and all. */
 export const LISTS: readonly (SignalState | 'all')[] = [
@@ -35,17 +35,12 @@ export function listOf(params: URLSearchParams): SignalState | 'all' {
 
 /** What narrows the list of an address; a day begins at midnight of the site. */
 export function narrowedBy(params: URLSearchParams): EpisodesAsked {
-  const asked: EpisodesAsked = {};
-  for (const by of ['area', 'station', 'product', 'cause', 'person'] as const) {
-    const id = params.get(by);
-    if (id !== null && /^[0-9a-f-]{36}$/.test(id)) asked[by] = id;
-  }
+  const asked: EpisodesAsked = {
+    ...idsIn(params, ['area', 'station', 'product', 'cause', 'person']),
+    ...daysIn(params, ['from', 'until']),
+  };
   const rule = params.get('rule');
   if (rule !== null && rule in RULES_OFFERED) asked.rule = rule;
-  for (const by of ['from', 'until'] as const) {
-    const moment = momentOf(`${params.get(by) ?? ''}T00:00`);
-    if (moment !== null) asked[by] = moment;
-  }
   const laboratory = params.get('laboratory');
   if (laboratory === 'true' || laboratory === 'false') asked.laboratory = laboratory === 'true';
   if (params.get('escalated') === 'true') asked.escalated = true;

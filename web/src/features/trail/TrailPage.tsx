@@ -1,10 +1,11 @@
-import { Box, Button, Link, TextField, Typography } from '@mui/material';
+import { Box, Button, Link, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import type { TrailEntry } from '../../api/client';
 import { queries } from '../../api/queries';
 import { List } from '../../ui/List';
+import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
 import { when } from '../../words/time';
@@ -88,16 +89,7 @@ function Narrows({ params, onNarrow }: { params: URLSearchParams; onNarrow: (by:
     />
   );
   const day = (by: Narrow, label: string) => (
-    <TextField
-      type="date"
-      size="small"
-      fullWidth={false}
-      label={label}
-      value={params.get(by) ?? ''}
-      slotProps={{ inputLabel: { shrink: true } }}
-      sx={{ width: 170 }}
-      onChange={(event) => onNarrow(by, event.target.value)}
-    />
+    <DayPick label={label} value={params.get(by) ?? ''} onPick={(to) => onNarrow(by, to)} />
   );
   return (
     <Box

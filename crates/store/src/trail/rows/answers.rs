@@ -1,12 +1,12 @@
 //! What goes with answers: additions, files, restarts that were asked for.
 
-use std::collections::{BTreeSet, HashMap, HashSet};
+use std::collections::{BTreeSet, HashMap};
 
 use serde_json::{Value, json};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::compare::{Parts, compare, missing, parts, rest};
+use super::compare::{Parts, each, parts};
 use crate::StoreError;
 use crate::trail::report::Report;
 
@@ -43,7 +43,6 @@ pub(super) async fn files(
     told: &HashMap<Uuid, Value>,
     report: &mut Report,
 ) -> Result<(), StoreError> {
-    let mut seen = HashSet::new();
     let rows = sqlx::query!(
         r#"select f.id, f.name, encode(sha256(f.content), 'hex') as "digest!"
            from file f left join addition d on d.id = f.addition_id
@@ -51,14 +50,8 @@ pub(super) async fn files(
                          where o.answer_id = coalesce(f.answer_id, d.answer_id) and g.characteristic_id = $1)"#,
         id
     );
-    for row in rows.fetch_all(conn).await? {
-        seen.insert(row.id);
-        match told.get(&row.id) {
-            Some(says) => compare(report, "file", row.id, says, &json!({"name": row.name, "sha256": row.digest})),
-            None => missing(report, "file", row.id, false),
-        }
-    }
-    rest(report, "file", told, &seen);
+    let rows = rows.fetch_all(conn).await?.into_iter();
+    each(report, "file", told, rows.map(|row| (row.id, json!({"name": row.name, "sha256": row.digest}))));
     Ok(())
 }
 
@@ -69,17 +62,14 @@ pub(super) async fn planned_restarts(
     told: &HashMap<Uuid, Value>,
     report: &mut Report,
 ) -> Result<(), StoreError> {
-    let mut seen = HashSet::new();
     let rows =
         sqlx::query!("select answer_id, corrected_at, dropped from planned_restart where characteristic_id = $1", id);
-    for row in rows.fetch_all(conn).await? {
-        seen.insert(row.answer_id);
-        let holds = json!({"corrected_at": row.corrected_at, "dropped": row.dropped});
-        match told.get(&row.answer_id) {
-            Some(says) => compare(report, "planned_restart", row.answer_id, says, &holds),
-            None => missing(report, "planned_restart", row.answer_id, false),
-        }
-    }
-    rest(report, "planned_restart", told, &seen);
+    let rows = rows.fetch_all(conn).await?.into_iter();
+    each(
+        report,
+        "planned_restart",
+        told,
+        rows.map(|row| (row.answer_id, json!({"corrected_at": row.corrected_at, "dropped": row.dropped}))),
+    );
     Ok(())
 }

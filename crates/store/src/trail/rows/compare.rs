@@ -55,3 +55,21 @@ pub(super) fn parts(report: &mut Report, table: &'static str, of: Uuid, says: &[
         }
     }
 }
+
+/// Rows that the trail tells of one by one: each is compared, and none is missing on either side.
+pub(super) fn each(
+    report: &mut Report,
+    table: &'static str,
+    told: &HashMap<Uuid, Value>,
+    held: impl IntoIterator<Item = (Uuid, Value)>,
+) {
+    let mut seen = HashSet::new();
+    for (row, holds) in held {
+        seen.insert(row);
+        match told.get(&row) {
+            Some(says) => compare(report, table, row, says, &holds),
+            None => missing(report, table, row, false),
+        }
+    }
+    rest(report, table, told, &seen);
+}

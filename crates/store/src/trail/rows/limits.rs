@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::compare::{Parts, compare, missing, parts, rest};
+use super::compare::{Parts, compare, each, missing, parts, rest};
 use crate::StoreError;
 use crate::trail::expected::Expected;
 use crate::trail::report::Report;
@@ -89,16 +89,9 @@ async fn declined(
     told: &HashMap<Uuid, Value>,
     report: &mut Report,
 ) -> Result<(), StoreError> {
-    let mut seen = HashSet::new();
     let rows = sqlx::query!("select event_id, person_id from phase_declined where characteristic_id = $1", id);
-    for row in rows.fetch_all(conn).await? {
-        seen.insert(row.event_id);
-        match told.get(&row.event_id) {
-            Some(says) => compare(report, "phase_declined", row.event_id, says, &json!({"person": row.person_id})),
-            None => missing(report, "phase_declined", row.event_id, false),
-        }
-    }
-    rest(report, "phase_declined", told, &seen);
+    let rows = rows.fetch_all(conn).await?.into_iter();
+    each(report, "phase_declined", told, rows.map(|row| (row.event_id, json!({"person": row.person_id}))));
     Ok(())
 }
 

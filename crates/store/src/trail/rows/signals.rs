@@ -6,7 +6,7 @@ use serde_json::{Map, Value, json};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::compare::{Parts, compare, missing, parts, rest};
+use super::compare::{Parts, compare, each, missing, parts, rest};
 use crate::StoreError;
 use crate::trail::expected::Signal;
 use crate::trail::report::Report;
@@ -99,18 +99,11 @@ pub(super) async fn escalated(
     told: &HashMap<Uuid, Value>,
     report: &mut Report,
 ) -> Result<(), StoreError> {
-    let mut seen = HashSet::new();
     let rows = sqlx::query!(
         "select id, escalated_at from episode where characteristic_id = $1 and escalated_at is not null",
         id
     );
-    for row in rows.fetch_all(conn).await? {
-        seen.insert(row.id);
-        match told.get(&row.id) {
-            Some(says) => compare(report, "episode", row.id, says, &json!({"escalated_at": row.escalated_at})),
-            None => missing(report, "episode", row.id, false),
-        }
-    }
-    rest(report, "episode", told, &seen);
+    let rows = rows.fetch_all(conn).await?.into_iter();
+    each(report, "episode", told, rows.map(|row| (row.id, json!({"escalated_at": row.escalated_at}))));
     Ok(())
 }
