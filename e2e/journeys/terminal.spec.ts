@@ -28,7 +28,7 @@ async function sharedTerminal(page: Page) {
   await page.getByRole('button', { name: 'Tilda Testwell' }).click();
   await page.keyboard.type(PIN);
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Tilda Testwell, technician')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Tilda Testwell, technician' })).toBeVisible();
 }
 
 test('two people take turns on one screen; each finds what they typed', async ({ browser, nuvek }) => {

@@ -14,11 +14,6 @@ test('main views', async ({ browser, nuvek }) => {
   };
   const dark = async (page: Page) => page.getByRole('button', { name: 'Switch to dark' }).click();
 
-  const guest = await browser.newPage();
-  await guest.goto(nuvek.url);
-  await guest.getByLabel('Name').waitFor();
-  await shoot(guest, 'sign-in');
-
   const page = await signedIn(browser, nuvek.url, 'tilda');
   await shoot(page, 'rounds');
   await openEntry(page, /Wall thickness.*C-20/);
@@ -104,6 +99,16 @@ test('main views', async ({ browser, nuvek }) => {
   await supervisor.keyboard.press('End');
   await expect(supervisor.getByRole('region', { name: /^Sample/ })).toBeVisible();
   await shoot(supervisor, 'chart');
+
+  await supervisor.goto(`${nuvek.url}/handover`);
+  await supervisor.getByRole('textbox').fill('The die of casting line 2 is at its end; the new one lies ready.');
+  await supervisor.getByRole('button', { name: 'Leave them' }).click();
+  await supervisor.getByText('The die of casting line 2').first().waitFor();
+  await shoot(supervisor, 'handover');
+  const day = (ago: number) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10);
+  await supervisor.goto(`${nuvek.url}/reports?report=episodes&from=${day(14)}&until=${day(-1)}`);
+  await supervisor.getByRole('table').waitFor();
+  await shoot(supervisor, 'report');
   await dark(supervisor);
   await supervisor.goto(`${nuvek.url}/trail`);
   await supervisor.getByRole('grid').waitFor();
@@ -112,7 +117,6 @@ test('main views', async ({ browser, nuvek }) => {
   await dark(page);
   await page.goto(`${nuvek.url}/rounds`);
   await page.getByRole('link', { name: /Wall thickness.*C-40/ }).waitFor();
-  await shoot(page, 'rounds-dark');
   await openEntry(page, /Wall thickness.*C-40/);
   await page.keyboard.type('8.1');
   await page.getByTestId('pencil-mean').waitFor();

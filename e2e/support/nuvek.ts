@@ -1,6 +1,7 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createServer } from 'node:net';
+import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 
@@ -17,6 +18,9 @@ const named = (database: string) => {
   url.pathname = `/${database}`;
   return url.toString();
 };
+
+/** Where a database is. */
+export const databaseUrl = named;
 
 /** Asks the database directly, for what no page shows. */
 export async function query<T>(database: string, text: string, values: unknown[] = []): Promise<T[]> {
@@ -66,7 +70,16 @@ export class Nuvek {
   private constructor(
     readonly database: string,
     readonly port: number,
+    /** What the installation sets, beside its database. */
+    private settings: Readonly<Record<string, string>> = {},
   ) {}
+
+  /** Stops, and starts again with other settings. */
+  async set(settings: Readonly<Record<string, string>>): Promise<void> {
+    await this.stop();
+    this.settings = settings;
+    await this.start();
+  }
 
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
@@ -81,6 +94,7 @@ export class Nuvek {
   async start(): Promise<void> {
     const child = spawn(BINARY, ['serve', '--listen', `127.0.0.1:${this.port}`, '--database', named(this.database)], {
       stdio: ['ignore', 'pipe', 'inherit'],
+      env: { ...process.env, ...this.settings },
     });
     this.process = child;
     await new Promise<void>((resolve, reject) => {
@@ -94,5 +108,26 @@ export class Nuvek {
     if (!child || child.exitCode !== null) return;
     child.kill('SIGTERM');
     await once(child, 'exit');
+  }
+}
+
+/** A stand-in that prints what it hears as lines of JSON. */
+export class StandIn<Heard> {
+  readonly heard: Heard[] = [];
+
+  private constructor(private readonly process: ChildProcess) {}
+
+  static start<Heard>(args: readonly string[], env: Readonly<Record<string, string>> = {}): StandIn<Heard> {
+    const child = spawn(BINARY, ['simulate', ...args], {
+      stdio: ['ignore', 'pipe', 'ignore'],
+      env: { ...process.env, ...env },
+    });
+    const standIn = new StandIn<Heard>(child);
+    createInterface({ input: child.stdout }).on('line', (line) => standIn.heard.push(JSON.parse(line) as Heard));
+    return standIn;
+  }
+
+  stop(): void {
+    this.process.kill();
   }
 }

@@ -1,4 +1,4 @@
-//! Devices that send what they measure, and simulated ones to try them with.
+//! Devices that send what they measure, post that goes out, and simulated ones of both to try them with.
 //!
 //! | module | idea |
 //! |---|---|
@@ -7,7 +7,8 @@
 //! | [`sensor`] | a stream by MQTT: values become samples |
 //! | [`hub`] | keeps the connections of all devices, on one instance at a time |
 //! | [`broker`] | an MQTT broker on loopback |
-//! | [`simulate`] | stand-ins for the devices |
+//! | [`post`] | notices by mail and to other programs |
+//! | [`simulate`] | stand-ins for devices, mailbox and program |
 //!
 //! What a device sends becomes a sample or an offer, or a refusal that is counted with its reason;
 //! what is valid is acknowledged only when it is stored.
@@ -19,6 +20,7 @@ pub mod hub;
 mod networks;
 mod not_there;
 mod peer;
+pub mod post;
 pub mod sensor;
 pub mod simulate;
 mod sink;

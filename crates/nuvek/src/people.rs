@@ -3,9 +3,12 @@
 use std::io::{BufRead, IsTerminal, stdin};
 
 use anyhow::{Context, Result, bail};
+use chrono::Utc;
+use quality::account::Account;
 use quality::password::{PASSWORD_AT_LEAST, check_password};
 use quality::role::Role;
 use store::StoreError;
+use store::people::NewPerson;
 
 use crate::serve;
 
@@ -29,7 +32,9 @@ pub async fn add(database: &str, login: &str, name: &str, role: Role) -> Result<
     }
     let hash = server::hash_password(&password).map_err(|error| anyhow::anyhow!(error))?;
     let pool = serve::connect_as_owner(database).await?;
-    match store::people::add(&pool, login, name, role, &hash).await {
+    let account = Account::everywhere(name, role);
+    let new = NewPerson { login, account, password_hash: &hash, password_is_first: false };
+    match store::people::add(&pool, new, None, Utc::now()).await {
         Ok(_) => println!("{name} signs in as {}.", login.trim().to_lowercase()),
         Err(StoreError::SetUp(_)) => bail!("somebody signs in as {login} already"),
         Err(StoreError::Field(wrong)) => bail!("{}: 1 to 80 characters", wrong.field),

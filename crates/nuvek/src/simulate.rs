@@ -1,4 +1,4 @@
-//! `nuvek simulate …`: stand-ins for devices, to try a set-up with.
+//! `nuvek simulate …`: stand-ins for devices, a mailbox and a program that is told, to try a set-up with.
 
 use std::net::SocketAddr;
 use std::time::Duration;
@@ -6,8 +6,10 @@ use std::time::Duration;
 use anyhow::{Context, Result};
 use clap::{Args, Subcommand};
 use devices::broker::Broker;
-use devices::simulate::{Analyser, AnalyserTest, Gauge, Ingest, Sensor, Values};
+use devices::simulate::{Analyser, AnalyserTest, Gauge, Ingest, Mailbox, Receiver, Sensor, Values};
+use serde::Serialize;
 use tokio::net::{TcpListener, TcpStream};
+use tokio::sync::mpsc::{UnboundedReceiver, unbounded_channel};
 use tokio::time::sleep;
 use uuid::Uuid;
 
@@ -60,6 +62,21 @@ pub enum Simulate {
         pieces: usize,
         #[command(flatten)]
         values: ValueArgs,
+    },
+    /// A mailbox that takes whatever mail comes, and prints each as a line of JSON.
+    Mailbox {
+        /// Address to listen on.
+        #[arg(long, default_value = "127.0.0.1:4025")]
+        listen: SocketAddr,
+    },
+    /// A program that is told by webhook: it looks at the signature, and prints what it was told as a line of JSON.
+    Webhook {
+        /// Address to listen on.
+        #[arg(long, default_value = "127.0.0.1:4010")]
+        listen: SocketAddr,
+        /// The secret, as it was shown when the webhook was set up.
+        #[arg(long, env = "NUVEK_WEBHOOK_SECRET", hide_env_values = true)]
+        secret: String,
     },
     /// An MQTT broker on loopback (Debian's mosquitto).
     Broker {
@@ -150,10 +167,36 @@ async fn play(device: Simulate) -> Result<()> {
             Ingest { url, token, characteristic, pieces, values, every }.run().await;
             Ok(())
         }
+        Simulate::Mailbox { listen } => {
+            let listener = TcpListener::bind(listen).await.with_context(|| format!("cannot listen on {listen}"))?;
+            eprintln!("A mailbox takes mail at {}; Ctrl-C ends it.", listener.local_addr()?);
+            let (hears, heard) = unbounded_channel();
+            tokio::select! {
+                ended = Mailbox { hears }.run(listener) => Ok(ended?),
+                printed = print_lines(heard) => printed,
+            }
+        }
+        Simulate::Webhook { listen, secret } => {
+            let listener = TcpListener::bind(listen).await.with_context(|| format!("cannot listen on {listen}"))?;
+            eprintln!("A program is told at http://{}; Ctrl-C ends it.", listener.local_addr()?);
+            let (hears, heard) = unbounded_channel();
+            tokio::select! {
+                ended = Receiver { secret, hears }.run(listener) => Ok(ended?),
+                printed = print_lines(heard) => printed,
+            }
+        }
         Simulate::Broker { port } => {
             let broker = Broker::start(Some(port))?;
             println!("A broker listens at 127.0.0.1:{}; Ctrl-C ends it.", broker.port);
             std::future::pending().await
         }
     }
+}
+
+/// Each as a line of JSON on standard output.
+async fn print_lines<T: Serialize>(mut heard: UnboundedReceiver<T>) -> Result<()> {
+    while let Some(it) = heard.recv().await {
+        println!("{}", serde_json::to_string(&it)?);
+    }
+    Ok(())
 }

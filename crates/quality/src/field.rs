@@ -164,6 +164,22 @@ pub enum Allowed {
         /// Characters at most.
         most: usize,
     },
+    /// Another password than before.
+    NotAsBefore,
+    /// A role that a person can play.
+    RoleOfAPerson,
+    /// For technicians who belong somewhere.
+    BoundWhereTheyBelong,
+    /// An address for mail.
+    Email {
+        /// Characters at most.
+        most: usize,
+    },
+    /// An address by `http` or `https`, without a name and a password in it.
+    WebAddress {
+        /// Characters at most.
+        most: usize,
+    },
     /// `host:port`.
     HostAndPort,
     /// A topic without wildcards.
@@ -230,6 +246,7 @@ pub(crate) fn is_name(text: &str) -> bool {
     !text.trim().is_empty() && text.chars().count() <= NAME_AT_MOST && !text.chars().any(char::is_control)
 }
 
-pub(crate) fn all_unlike<T: PartialEq>(all: &[T]) -> bool {
+/// Whether no two are alike.
+pub fn all_unlike<T: PartialEq>(all: &[T]) -> bool {
     all.iter().enumerate().all(|(i, one)| !all[..i].contains(one))
 }

@@ -4,7 +4,7 @@
 //! | module | idea |
 //! |---|---|
 //! | [`object`], [`field`], [`version`] | what requests name, fill in, and saw |
-//! | [`role`] | who may do what |
+//! | [`role`], [`account`] | who may do what, and where |
 //! | [`pin`], [`password`] | which PINs, badge numbers and passwords are taken |
 //! | [`tries`] | how tries to sign in are slowed down |
 //! | [`characteristic`] | what is measured or counted, how often, between which bounds |
@@ -23,14 +23,17 @@
 //! | [`judging`] | a sample against the limits that hold; one pattern, one signal |
 //! | [`cause`], [`file`] | what an answer names, and what goes with it |
 //! | [`signal`], [`episode`] | what was found; what belongs together; open → answered → reviewed |
+//! | [`learn`] | what a period of episodes teaches |
 //! | [`signature`] | what a signature covers, and what has changed since |
-//! | [`shift`] | the calendar of shifts |
+//! | [`notice`], [`webhook`] | what somebody is told who does not look; how programs know who told them |
+//! | [`shift`], [`handover`] | the calendar of shifts; which one is handed over |
 //! | [`device`] | devices that send what they measure |
 //! | [`due`] | what has to be sampled now |
 //! | [`trust`] | whether a chart can be trusted |
 //! | [`trail`] | the append-only record and its hash chain |
 #![deny(missing_docs)]
 
+pub mod account;
 pub mod analyte;
 pub mod cause;
 pub mod characteristic;
@@ -43,8 +46,11 @@ pub mod entry;
 pub mod episode;
 pub mod field;
 pub mod file;
+pub mod handover;
 pub mod judging;
+pub mod learn;
 pub mod limits;
+pub mod notice;
 pub mod object;
 pub mod part;
 pub mod password;
@@ -64,3 +70,4 @@ pub mod trail;
 pub mod tries;
 pub mod trust;
 pub mod version;
+pub mod webhook;

@@ -15,6 +15,8 @@ pub enum Role {
     Engineer,
     /// Looks after people and access.
     Administrator,
+    /// Reads charts, signals and trail of the areas given, as an auditor or a customer does, and changes nothing.
+    Reader,
     /// Sends samples in its own name and signs in nowhere; its token opens the ingest route alone.
     Device,
 }
@@ -24,7 +26,9 @@ pub enum Role {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Permission {
-    /// See rounds, charts, signals and causes.
+    /// Read charts, signals and what stands beside them; a [`Role::Reader`] those of the areas given.
+    Read,
+    /// See the laboratory, who waits for whom, and what else only who works here needs.
     Look,
     /// Enter a sample.
     EnterSample,
@@ -50,11 +54,14 @@ pub enum Permission {
     SetUp,
     /// Read who did what.
     ReadTrail,
+    /// Make people, and say what part they play and where.
+    LookAfterPeople,
 }
 
 impl Permission {
     /// All of them.
-    pub const ALL: [Self; 13] = [
+    pub const ALL: [Self; 15] = [
+        Self::Read,
         Self::Look,
         Self::EnterSample,
         Self::ChangeSample,
@@ -68,6 +75,7 @@ impl Permission {
         Self::SetLimits,
         Self::SetUp,
         Self::ReadTrail,
+        Self::LookAfterPeople,
     ];
 }
 
@@ -80,18 +88,27 @@ impl Role {
     /// Whether this role carries the permission.
     pub fn may(self, permission: Permission) -> bool {
         use Permission::{
-            AnswerSignal, ChangeSample, EnterSample, Look, OverrideRun, ReadTrail, RecordEvent, ReleaseRun,
-            ReviewSignal, SetAside, SetLimits, SetUp, WriteNote,
+            AnswerSignal, ChangeSample, EnterSample, Look, LookAfterPeople, OverrideRun, Read, ReadTrail, RecordEvent,
+            ReleaseRun, ReviewSignal, SetAside, SetLimits, SetUp, WriteNote,
         };
-        if self == Role::Device {
-            return false;
-        }
+        use Role::{Administrator, Device, Engineer, Reader, Supervisor, Technician};
         match permission {
-            Look | WriteNote => true,
-            EnterSample | ChangeSample | RecordEvent | AnswerSignal | ReleaseRun => self != Role::Administrator,
-            SetUp | SetLimits => self == Role::Engineer,
-            ReviewSignal | OverrideRun | SetAside => matches!(self, Role::Supervisor | Role::Engineer),
-            ReadTrail => self != Role::Technician,
+            Read => self != Device,
+            Look | WriteNote => !matches!(self, Device | Reader),
+            EnterSample | ChangeSample | RecordEvent | AnswerSignal | ReleaseRun => {
+                matches!(self, Technician | Supervisor | Engineer)
+            }
+            SetUp | SetLimits => self == Engineer,
+            ReviewSignal | OverrideRun | SetAside => matches!(self, Supervisor | Engineer),
+            ReadTrail => !matches!(self, Device | Technician),
+            LookAfterPeople => self == Administrator,
         }
+    }
+}
+
+impl Permission {
+    /// Whether it is to enter something at a station, which who is bound to stations of their own does there alone.
+    pub fn enters(self) -> bool {
+        matches!(self, Self::EnterSample | Self::ChangeSample | Self::RecordEvent | Self::ReleaseRun)
     }
 }

@@ -108,6 +108,8 @@ pub struct RunSteps {
     pub overriding: Option<RunRefusal>,
     /// Repeat it.
     pub repeat: Option<RunRefusal>,
+    /// Mark it as reviewed, where it waits for that.
+    pub review: Option<RunRefusal>,
 }
 
 /// Why a step of a run cannot be taken.
@@ -133,6 +135,9 @@ pub enum RunRefusal {
     /// Only a rejection can be overridden, and once.
     #[error("there is no rejection to override")]
     NotRejected,
+    /// Accepted, and not released yet: nothing to review.
+    #[error("the run is not settled")]
+    NotSettled,
     /// A level is measured in runs, with its other levels.
     #[error("a level is measured in a run")]
     InARun,
@@ -185,12 +190,25 @@ impl Stage {
         }
     }
 
+    /// Whether `person` can mark it as reviewed: four eyes see it.
+    ///
+    /// # Errors
+    /// It is their own, or it is neither released nor repeated nor rejected: somebody still works on it.
+    pub fn may_be_reviewed(&self, person: Uuid) -> Result<(), RunRefusal> {
+        match self {
+            Self { ran_by, .. } if *ran_by == person => Err(RunRefusal::OwnRun),
+            Self { released: false, repeated: false, .. } if self.doubt().is_none() => Err(RunRefusal::NotSettled),
+            _ => Ok(()),
+        }
+    }
+
     /// What `person` may do with it.
     pub fn steps(&self, person: Uuid) -> RunSteps {
         RunSteps {
             release: self.may_be_released(person).err(),
             overriding: self.may_be_overridden(person).err(),
             repeat: self.may_be_repeated().err(),
+            review: self.may_be_reviewed(person).err(),
         }
     }
 

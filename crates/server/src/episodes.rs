@@ -33,6 +33,9 @@ pub struct Which {
     characteristic: Option<Uuid>,
     /// Only of this station.
     station: Option<Uuid>,
+    /// Only of the stations of whoever asks, where they belong somewhere.
+    #[serde(default)]
+    mine: bool,
     /// Only of this area.
     area: Option<Uuid>,
     /// Only of this product.
@@ -49,6 +52,8 @@ pub struct Which {
     until: Option<DateTime<Utc>>,
     /// Only of the laboratory, or only of the floor.
     laboratory: Option<bool>,
+    /// Only against trial limits alone, or only against limits in force.
+    trial: Option<bool>,
     /// Only those that were raised to the supervisors, since nobody answered.
     #[serde(default)]
     escalated: bool,
@@ -64,44 +69,52 @@ pub struct Which {
     behind_sent_back: bool,
 }
 
-impl From<Which> for EpisodeFilter {
-    fn from(which: Which) -> Self {
-        let mut states: Vec<SignalState> = which.state.into_iter().collect();
-        if which.waiting {
+impl Which {
+    /// For whoever asks, who may be kept to some stations.
+    fn filter(self, asker: &Person) -> EpisodeFilter {
+        let mut states: Vec<SignalState> = self.state.into_iter().collect();
+        if self.waiting {
             states.extend([SignalState::SentBack, SignalState::Open]);
         }
-        if which.to_review {
+        if self.to_review {
             states.extend([SignalState::Answered, SignalState::FoundLate]);
         }
-        let behind = which.behind.zip(which.behind_raised).map(|(id, raised_at)| Behind {
+        let behind = self.behind.zip(self.behind_raised).map(|(id, raised_at)| Behind {
             id,
             raised_at: bounded(raised_at),
-            sent_back: which.behind_sent_back,
+            sent_back: self.behind_sent_back,
         });
-        Self {
+        EpisodeFilter {
             states,
-            characteristic: which.characteristic,
-            station: which.station,
-            area: which.area,
-            product: which.product,
-            rule: which.rule,
-            cause: which.cause,
-            person: which.person,
-            from: which.from.map(bounded),
-            until: which.until.map(bounded),
-            laboratory: which.laboratory,
-            escalated: which.escalated,
-            order: which.order,
+            within: asker.looks_at(self.mine).map(<[Uuid]>::to_vec),
+            characteristic: self.characteristic,
+            station: self.station,
+            area: self.area,
+            analyte: None,
+            product: self.product,
+            rule: self.rule,
+            cause: self.cause,
+            person: self.person,
+            from: self.from.map(bounded),
+            until: self.until.map(bounded),
+            laboratory: self.laboratory,
+            trial: self.trial,
+            escalated: self.escalated,
+            order: self.order,
             behind,
         }
     }
 }
 
-/// Episodes, at most 200.
+/// Episodes, at most 200; for a reader those of their areas.
 #[utoipa::path(get, path = "/api/episodes", tag = "episodes", params(Which),
     responses((status = 200, body = [EpisodeRow])))]
-pub async fn episodes(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<Vec<EpisodeRow>>, Problem> {
-    Ok(Json(store::episodes::list(&app.pool, &which.into(), EPISODES_AT_MOST).await?))
+pub async fn episodes(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(which): Query<Which>,
+) -> Result<Json<Vec<EpisodeRow>>, Problem> {
+    Ok(Json(store::episodes::list(&app.pool, &which.filter(&person), EPISODES_AT_MOST).await?))
 }
 
 /// How many episodes there are.
@@ -113,8 +126,12 @@ pub struct EpisodeCount {
 /// How many episodes a filter lets through, whatever page of them is looked at.
 #[utoipa::path(get, path = "/api/episodes/count", tag = "episodes", params(Which),
     responses((status = 200, body = EpisodeCount)))]
-pub async fn count(State(app): State<App>, Query(which): Query<Which>) -> Result<Json<EpisodeCount>, Problem> {
-    Ok(Json(EpisodeCount { count: store::episodes::count(&app.pool, &which.into()).await? }))
+pub async fn count(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(which): Query<Which>,
+) -> Result<Json<EpisodeCount>, Problem> {
+    Ok(Json(EpisodeCount { count: store::episodes::count(&app.pool, &which.filter(&person)).await? }))
 }
 
 /// One episode; where it was joined to another, that one.

@@ -57,6 +57,15 @@ pub enum Failure {
         /// The role of who asks.
         role: Role,
     },
+    /// 403: the password was given, and one of their own has to be chosen first.
+    #[error("a password of one's own has to be chosen first")]
+    PasswordToChoose {},
+    /// 403: who is bound to stations of their own enters there alone.
+    #[error("entered at a station that is not theirs")]
+    NotYourStation {},
+    /// 409: nobody would be left to look after people.
+    #[error("nobody would be left to look after people")]
+    LastAdministrator {},
     /// 403: requests from other sites are refused.
     #[error("requests from other sites are refused")]
     CrossSite {},
@@ -246,6 +255,9 @@ pub enum Failure {
     /// 409: there is no rejection to override.
     #[error("there is no rejection to override")]
     RunNotRejected {},
+    /// 409: the run is accepted, and somebody still has to release it.
+    #[error("the run is not settled")]
+    RunNotSettled {},
     /// 409: the level is measured in runs, with its other levels.
     #[error("a level is measured in a run")]
     InARun {},
@@ -273,6 +285,8 @@ impl Failure {
             | Self::UnknownToken {} => StatusCode::UNAUTHORIZED,
             Self::NotAllowed { .. }
             | Self::CrossSite {}
+            | Self::PasswordToChoose {}
+            | Self::NotYourStation {}
             | Self::NotYourSample {}
             | Self::ShiftIsOver {}
             | Self::OwnPart { .. }
@@ -282,6 +296,7 @@ impl Failure {
             | Self::EntryReused {}
             | Self::EventThere {}
             | Self::Taken { .. }
+            | Self::LastAdministrator {}
             | Self::HasSamples {}
             | Self::TooFewPoints { .. }
             | Self::NotOnTrial {}
@@ -301,6 +316,7 @@ impl Failure {
             | Self::RunReleased {}
             | Self::RunRepeated {}
             | Self::RunNotRejected {}
+            | Self::RunNotSettled {}
             | Self::InARun {}
             | Self::RunResults {} => StatusCode::CONFLICT,
             Self::TooLarge {} => StatusCode::PAYLOAD_TOO_LARGE,

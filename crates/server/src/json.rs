@@ -50,6 +50,11 @@ pub fn bounded(at: DateTime<Utc>) -> DateTime<Utc> {
     at.clamp(first, last)
 }
 
+/// A value by its stored word, as files hold it.
+pub(crate) fn word(value: impl serde::Serialize) -> String {
+    serde_json::to_value(value).ok().and_then(|word| Some(word.as_str()?.to_owned())).unwrap_or_default()
+}
+
 /// A part of the path.
 #[derive(FromRequestParts)]
 #[from_request(via(axum::extract::Path), rejection(Problem))]

@@ -15,14 +15,14 @@ use quality::sample::Content;
 use serde::{Deserialize, Serialize};
 use store::bench::AnalyteJudgement;
 use store::characteristics::{self, CharacteristicView};
-use store::lab::{Bench, LevelFigures, NewResult, NewRun, RunView};
+use store::lab::{Bench, LevelFigures, NewResult, NewRun, NewRunAction, RunFilter, RunView};
 use store::people::Person;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::app::App;
 use crate::created::Created;
-use crate::json::{Body, Path};
+use crate::json::{Body, Path, Query, bounded};
 use crate::problem::Problem;
 
 /// Every bench with its analytes and latest runs.
@@ -53,6 +53,99 @@ pub async fn lab_figures(
     Path(station): Path<Uuid>,
 ) -> Result<Json<Vec<LevelFigures>>, Problem> {
     Ok(Json(store::lab::figures(&app.pool, station).await?))
+}
+
+/// Which runs.
+#[derive(Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub struct WhichRuns {
+    /// Only of this bench.
+    station: Option<Uuid>,
+    /// Only those that were marked as reviewed, or only those that wait for it.
+    reviewed: Option<bool>,
+    /// Only those behind one in the list: when it was measured.
+    behind_taken: Option<DateTime<Utc>>,
+    /// Its number.
+    behind_number: Option<i64>,
+    /// Its id.
+    behind: Option<Uuid>,
+}
+
+/// More runs than this are not sent at once; ask for those behind the last one.
+const RUNS_AT_MOST: i64 = 50;
+
+/// Runs, newest first, at most 50.
+#[utoipa::path(get, path = "/api/runs", tag = "laboratory", params(WhichRuns),
+    responses((status = 200, body = [RunView])))]
+pub async fn runs(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(which): Query<WhichRuns>,
+) -> Result<Json<Vec<RunView>>, Problem> {
+    let behind = which.behind_taken.map(bounded).zip(which.behind_number).zip(which.behind);
+    let filter = RunFilter {
+        station: which.station,
+        reviewed: which.reviewed,
+        behind: behind.map(|((at, number), id)| (at, number, id)),
+        id: None,
+    };
+    Ok(Json(store::lab::list(&app.pool, person.id, filter, RUNS_AT_MOST).await?))
+}
+
+/// A run as it was seen.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RunReview {
+    /// A run that has changed since is not reviewed.
+    version: i32,
+    /// What there is to say, 1 to 2000 characters.
+    remark: Option<String>,
+}
+
+/// Marks a run as reviewed, so that it leaves the queue until it changes.
+#[utoipa::path(post, path = "/api/runs/{id}/reviews", tag = "laboratory", params(("id" = Uuid, Path)),
+    request_body = RunReview, responses(
+    (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`"),
+    (status = 403, body = Problem, description = "`own_run`"),
+    (status = 409, body = Problem, description = "`changed`; `run_not_settled`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn review_run(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(review): Body<RunReview>,
+) -> Result<Json<RunView>, Problem> {
+    let by = (person.id, Utc::now());
+    Ok(Json(store::lab::review(&app.pool, id, review.version, review.remark.as_deref(), by).await?))
+}
+
+/// What was done about a result, or about a run.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RunAction {
+    /// The level it is about; the whole run when left out.
+    characteristic: Option<Uuid>,
+    /// 1 to 2000 characters.
+    text: String,
+    /// Made by the device; sending it twice keeps one.
+    entry: Uuid,
+}
+
+/// Writes down what was done about a result, or about the whole run.
+#[utoipa::path(post, path = "/api/runs/{id}/actions", tag = "laboratory", params(("id" = Uuid, Path)),
+    request_body = RunAction, responses(
+    (status = 200, body = RunView), (status = 404, body = Problem, description = "`missing`: the run, or the level in it"),
+    (status = 409, body = Problem, description = "`entry_reused`"),
+    (status = 422, body = Problem, description = "`field_refused`")))]
+pub async fn act_on_run(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+    Body(given): Body<RunAction>,
+) -> Result<Json<RunView>, Problem> {
+    let RunAction { characteristic, text, entry } = given;
+    let new = NewRunAction { characteristic, text, entry };
+    Ok(Json(store::lab::act_on(&app.pool, id, &new, (person.id, Utc::now())).await?))
 }
 
 /// A result as it is typed.

@@ -11,13 +11,19 @@
 //! | [`limits`] | the life of limits |
 //! | [`devices`], [`ingest`] | devices: set up, offering values, sending samples |
 //! | [`lab`] | control runs of the laboratory |
-//! | [`episodes`] | episodes of signals, answers, reviews |
+//! | [`episodes`], [`answers`], [`signatures`] | episodes of signals, answers, reviews, signatures |
+//! | [`handover`] | what one shift hands over to the next |
+//! | [`notices`] | what somebody is told who does not look |
+//! | [`people`], [`accounts`] | people, what they keep, and their accounts |
+//! | [`learn`] | what a period of episodes teaches |
+//! | [`reports`] | what happened in a period, to be printed or as files |
 //! | [`trail`] | who did what |
 //! | [`analyze`] | the analysis interface |
 //! | [`live`] | news as server-sent events |
 //! | [`web`] | the shipped interface |
 
 pub mod access;
+mod accounts;
 mod analyses;
 pub mod analyze;
 pub mod answers;
@@ -36,17 +42,22 @@ mod failure;
 pub mod files;
 mod gate;
 mod guard;
+pub mod handover;
 pub mod ingest;
 mod json;
 pub mod lab;
+pub mod learn;
 pub mod limits;
 mod listener;
 pub mod live;
+pub mod notices;
 mod passwords;
 pub mod people;
 pub mod plan;
 mod problem;
 mod refusals;
+mod report_table;
+pub mod reports;
 pub mod rounds;
 mod routes;
 pub mod rule_sets;

@@ -3,13 +3,18 @@
 use std::convert::Infallible;
 use std::time::Duration;
 
+use axum::Extension;
 use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
 use futures::{Stream, StreamExt, stream};
+use quality::object::ObjectKind;
 use sqlx::PgPool;
+use store::news::News;
+use store::people::Person;
 use tower_sessions::Session;
 use tower_sessions::session::Id;
+use uuid::Uuid;
 
 use crate::app::App;
 use crate::listener::Message;
@@ -42,21 +47,51 @@ async fn ended(pool: PgPool, session: Option<Id>) {
     }
 }
 
+/// Whether news concerns stations that somebody is kept to. While the database is away nothing is told.
+async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
+    let (kind, id) = match serde_json::from_str(news) {
+        Ok(
+            News::Sample { characteristic }
+            | News::Episode { characteristic, .. }
+            | News::Note { characteristic }
+            | News::Limits { characteristic },
+        ) => (ObjectKind::Characteristic, characteristic),
+        Ok(News::Station { station } | News::Run { station } | News::Offer { station, .. }) => {
+            (ObjectKind::Station, station)
+        }
+        Ok(News::Plan) => return true,
+        Ok(News::Handover | News::Notice) | Err(_) => return false,
+    };
+    let of = store::places::stations_of(pool, kind, id).await.ok().flatten().unwrap_or_default();
+    of.iter().any(|station| stations.contains(station))
+}
+
 /// News as it happens: `news` events carry a `News` object; `resync` says to look at everything
 /// again. A stream begins with `resync`, since what happened before it is not repeated.
 #[utoipa::path(get, path = "/api/live", tag = "live",
-    responses((status = 200, content_type = "text/event-stream", body = store::news::News)))]
-pub async fn live(State(app): State<App>, session: Session) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
+    responses((status = 200, content_type = "text/event-stream", body = News)))]
+pub async fn live(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    session: Session,
+) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let own = session.id();
+    let (pool, kept_to) = (app.pool.clone(), person.sees_only().map(<[Uuid]>::to_vec));
     let messages = stream::once(async { Message::Resync }).chain(app.news.messages());
     let events = messages
         .take_while(move |message| {
             let ended = matches!(message, Message::Ended(session) if Some(*session) == own);
             async move { !ended }
         })
-        .filter(|message| {
-            let shown = !matches!(message, Message::Ended(_));
-            async move { shown }
+        .filter(move |message| {
+            let (message, pool, kept_to) = (message.clone(), pool.clone(), kept_to.clone());
+            async move {
+                match (message, kept_to) {
+                    (Message::Ended(_), _) => false,
+                    (Message::News(news), Some(stations)) => concerns(&pool, &stations, &news).await,
+                    _ => true,
+                }
+            }
         })
         .map(|message| Ok(message.into()))
         .take_until(ended(app.pool.clone(), own))

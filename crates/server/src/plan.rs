@@ -20,10 +20,14 @@ use crate::created::Created;
 use crate::json::Body;
 use crate::problem::Problem;
 
-/// Everything that is set up.
+/// Everything that is set up; for a reader that of their areas.
 #[utoipa::path(get, path = "/api/plan", tag = "plan", responses((status = 200, body = Plan)))]
-pub async fn plan(State(app): State<App>) -> Result<Json<Plan>, Problem> {
-    Ok(Json(store::plan::plan(&app.pool).await?))
+pub async fn plan(State(app): State<App>, Extension(person): Extension<Person>) -> Result<Json<Plan>, Problem> {
+    let plan = store::plan::plan(&app.pool).await?;
+    Ok(Json(match person.sees_only() {
+        Some(stations) => plan.within(stations),
+        None => plan,
+    }))
 }
 
 /// What can be chosen when something is set up: charts by kind of data, rules, rule sets.

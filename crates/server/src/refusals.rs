@@ -1,6 +1,7 @@
 //! What the rules of the job and the store refuse, as the failure that is answered. Each area refuses in its own
 //! words; here they meet.
 
+use quality::account::AccountRefusal;
 use quality::correction::NotYours;
 use quality::entry::{EntryRefusal, LONG_AGO, ResultsRefusal, TimeRefusal};
 use quality::episode::EpisodeRefusal;
@@ -23,6 +24,7 @@ impl From<StoreError> for Failure {
             StoreError::Field(wrong) => wrong.into(),
             StoreError::SetUp(refusal) => refusal.into(),
             StoreError::Sample(refusal) => refusal.into(),
+            StoreError::Account(AccountRefusal::LastAdministrator) => Self::LastAdministrator {},
             StoreError::Limits(refusal) => refusal.into(),
             StoreError::Episode(refusal) => refusal.into(),
             StoreError::Run(refusal) => refusal.into(),
@@ -111,6 +113,7 @@ impl From<RunRefusal> for Failure {
             RunRefusal::Released => Self::RunReleased {},
             RunRefusal::Repeated => Self::RunRepeated {},
             RunRefusal::NotRejected => Self::RunNotRejected {},
+            RunRefusal::NotSettled => Self::RunNotSettled {},
             RunRefusal::InARun => Self::InARun {},
             RunRefusal::Results => Self::RunResults {},
         }

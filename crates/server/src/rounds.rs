@@ -18,13 +18,17 @@ use crate::created::Created;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
 
-/// Every station with what is due, overdue and done there.
+/// Every station with what is due, overdue and done there; for a reader those of their areas.
 #[utoipa::path(get, path = "/api/rounds", tag = "rounds", responses((status = 200, body = [RoundStation])))]
 pub async fn rounds(
     State(app): State<App>,
     Extension(person): Extension<Person>,
 ) -> Result<Json<Vec<RoundStation>>, Problem> {
-    Ok(Json(store::rounds::list(&app.pool, person.id, Utc::now()).await?))
+    let mut stations = store::rounds::list(&app.pool, person.id, Utc::now()).await?;
+    if let Some(seen) = person.sees_only() {
+        stations.retain(|station| seen.contains(&station.id));
+    }
+    Ok(Json(stations))
 }
 
 /// The site, its clock and its shifts.

@@ -26,8 +26,8 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, analyze, answers, causes, charts, corrections, devices, entry, episodes, files, guard, ingest, lab, limits,
-    live, people, plan, rounds, rule_sets, signatures, trail, web,
+    access, accounts, analyze, answers, causes, charts, corrections, devices, entry, episodes, files, guard, handover,
+    ingest, lab, learn, limits, live, notices, people, plan, reports, rounds, rule_sets, signatures, trail, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -68,40 +68,61 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .routes(routes!(access::terminals::known, access::terminals::take_over))
         // A device shows a token instead of a session.
         .merge(OpenApiRouter::new().routes(routes!(ingest::ingest)).layer(DefaultBodyLimit::max(INGEST_AT_MOST)))
-        .merge(behind(
-            Permission::Look,
+        .merge(
             OpenApiRouter::new()
                 .routes(routes!(access::sign_in::who))
-                .routes(routes!(access::terminals::set_pin))
-                .routes(routes!(access::terminals::set_badge))
-                .routes(routes!(rounds::rounds))
+                .routes(routes!(access::secrets::set_password))
+                .route_layer(middleware::from_fn_with_state(app.clone(), guard::known)),
+        )
+        // What a reader reads: where the path names an object, the guard asks whether it is of their areas; a list
+        // is narrowed by its handler.
+        .merge(behind(
+            Permission::Read,
+            OpenApiRouter::new()
+                .routes(routes!(access::secrets::set_pin))
+                .routes(routes!(access::secrets::set_badge))
+                .routes(routes!(people::filters, people::keep_filter))
+                .routes(routes!(people::forget_filter))
                 .routes(routes!(rounds::site))
-                .routes(routes!(rounds::pin, rounds::unpin))
+                .routes(routes!(rounds::rounds))
                 .routes(routes!(rounds::event_kinds))
                 .routes(routes!(plan::plan))
                 .routes(routes!(plan::offered))
                 .routes(routes!(rule_sets::rule_sets))
+                .routes(routes!(causes::catalogue))
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
                 .routes(routes!(charts::trust))
                 .routes(routes!(charts::look))
                 .routes(routes!(limits::limits))
-                .routes(routes!(lab::benches))
-                .routes(routes!(lab::run))
-                .routes(routes!(lab::lab_figures))
                 .routes(routes!(episodes::episodes))
-                .routes(routes!(episodes::waiting))
                 .routes(routes!(episodes::count))
-                .routes(routes!(people::people))
-                .routes(routes!(people::filters, people::keep_filter))
-                .routes(routes!(people::forget_filter))
                 .routes(routes!(episodes::episode))
                 .routes(routes!(episodes::explained))
                 .routes(routes!(signatures::signatures))
                 .routes(routes!(signatures::signature))
-                .routes(routes!(causes::causes))
-                .routes(routes!(causes::catalogue))
                 .routes(routes!(files::file))
+                .routes(routes!(learn::learned))
+                .routes(routes!(reports::report))
+                .routes(routes!(reports::report_csv))
+                .routes(routes!(reports::report_sheet)),
+        ))
+        .merge(behind(
+            Permission::Look,
+            OpenApiRouter::new()
+                .routes(routes!(rounds::pin, rounds::unpin))
+                .routes(routes!(lab::benches))
+                .routes(routes!(lab::run))
+                .routes(routes!(lab::runs))
+                .routes(routes!(lab::lab_figures))
+                .routes(routes!(episodes::waiting))
+                .routes(routes!(people::people))
+                .routes(routes!(handover::handover))
+                .routes(routes!(handover::confirm_handover))
+                .routes(routes!(notices::bell))
+                .routes(routes!(notices::notices_seen))
+                .routes(routes!(notices::wishes, notices::choose_wishes))
+                .routes(routes!(causes::causes))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(analyze::analyze))
@@ -153,12 +174,18 @@ fn api(app: &App) -> OpenApiRouter<App> {
                         .layer(DefaultBodyLimit::max(CHANGES_BODY_AT_MOST)),
                 ),
         ))
-        .merge(behind(Permission::ReleaseRun, OpenApiRouter::new().routes(routes!(lab::release_run))))
+        .merge(behind(
+            Permission::ReleaseRun,
+            OpenApiRouter::new().routes(routes!(lab::release_run)).routes(routes!(lab::act_on_run)),
+        ))
         .merge(behind(Permission::OverrideRun, OpenApiRouter::new().routes(routes!(lab::override_verdict))))
         // Which changes are whose, the route asks again.
         .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change_limits))))
         .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
-        .merge(behind(Permission::WriteNote, OpenApiRouter::new().routes(routes!(charts::write_note))))
+        .merge(behind(
+            Permission::WriteNote,
+            OpenApiRouter::new().routes(routes!(charts::write_note)).routes(routes!(handover::leave_words)),
+        ))
         .merge(behind(
             Permission::AnswerSignal,
             OpenApiRouter::new().routes(routes!(answers::answer)).routes(routes!(answers::add_to)).merge(
@@ -171,6 +198,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(answers::review))
                 .routes(routes!(answers::review_many))
                 .routes(routes!(signatures::unsigned))
+                .routes(routes!(lab::review_run))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(signatures::sign))
@@ -181,10 +209,23 @@ fn api(app: &App) -> OpenApiRouter<App> {
             Permission::ReadTrail,
             OpenApiRouter::new().routes(routes!(trail::trail)).routes(routes!(trail::trail_file)),
         ))
+        .merge(behind(
+            Permission::LookAfterPeople,
+            OpenApiRouter::new()
+                .routes(routes!(accounts::accounts, accounts::add_account))
+                .routes(routes!(accounts::change_account))
+                .routes(routes!(accounts::close_account))
+                .routes(routes!(accounts::reopen_account))
+                .routes(routes!(accounts::give_password))
+                .routes(routes!(accounts::take_pin_away))
+                .routes(routes!(accounts::end_sessions))
+                .routes(routes!(notices::webhooks, notices::add_webhook))
+                .routes(routes!(notices::change_webhook)),
+        ))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(with_timeout)
-        .merge(behind(Permission::Look, OpenApiRouter::new().routes(routes!(live::live))))
+        .merge(behind(Permission::Read, OpenApiRouter::new().routes(routes!(live::live))))
 }
 
 /// The description of the interface, from which the browser's types are made.

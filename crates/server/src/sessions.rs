@@ -24,7 +24,8 @@ pub async fn goes_on(pool: &PgPool, session: Option<Id>) -> std::result::Result<
     Ok(store::access::session(pool, &hash(&id), Utc::now()).await?.is_some())
 }
 
-fn hash(id: &Id) -> Vec<u8> {
+/// What a session is kept under.
+pub(crate) fn hash(id: &Id) -> Vec<u8> {
     Sha256::digest(id.0.to_be_bytes()).to_vec()
 }
 

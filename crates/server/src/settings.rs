@@ -10,6 +10,8 @@ pub struct Settings {
     /// Proxies whose word is taken for where a request came from (`X-Forwarded-For`). Without any, a
     /// request comes from whoever is connected.
     pub trusted_proxies: Vec<IpNet>,
+    /// Notices go out by mail.
+    pub sends_mail: bool,
     /// Connections open at once. Default: what the limit of open files leaves.
     pub connections: Option<usize>,
 }

@@ -29,10 +29,13 @@ pub async fn unsigned(
     Ok(Json(store::signatures::unsigned(&app.pool, person.id).await?))
 }
 
-/// The latest signatures, at most 200.
+/// The latest signatures, at most 200; for a reader those that cover nothing outside their areas.
 #[utoipa::path(get, path = "/api/signatures", tag = "episodes", responses((status = 200, body = [SignatureRow])))]
-pub async fn signatures(State(app): State<App>) -> Result<Json<Vec<SignatureRow>>, Problem> {
-    Ok(Json(store::signatures::list(&app.pool, SIGNATURES_AT_MOST).await?))
+pub async fn signatures(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+) -> Result<Json<Vec<SignatureRow>>, Problem> {
+    Ok(Json(store::signatures::list(&app.pool, person.sees_only(), SIGNATURES_AT_MOST).await?))
 }
 
 /// A signature with all that it covers, and what has changed since.

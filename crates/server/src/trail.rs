@@ -1,22 +1,23 @@
 //! Who did what.
 
-use axum::Json;
 use axum::body::{Body, Bytes};
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use axum::{Extension, Json};
 use chrono::{DateTime, SecondsFormat, Utc};
 use futures::stream;
 use quality::trail::Action;
 use serde::Deserialize;
 use sqlx::PgPool;
 use store::StoreError;
+use store::people::Person;
 use store::trail::{TrailEntry, TrailFilter};
 use utoipa::IntoParams;
 use uuid::Uuid;
 
 use crate::app::App;
-use crate::json::{Query, bounded};
+use crate::json::{Query, bounded, word};
 use crate::problem::Problem;
 
 /// More entries than this are not sent at once; ask for those behind the last one.
@@ -49,14 +50,16 @@ pub struct Entries {
     behind_position: Option<i64>,
 }
 
-impl From<Entries> for TrailFilter {
-    fn from(asked: Entries) -> Self {
-        let Entries { characteristic, person, action, object, from, until, .. } = asked;
-        let behind = asked.behind_at.zip(asked.behind_chain).zip(asked.behind_position);
-        Self {
+impl Entries {
+    /// For whoever asks, who may be kept to some stations.
+    fn filter(self, asker: &Person) -> TrailFilter {
+        let Self { characteristic, person, action, object, from, until, .. } = self;
+        let behind = self.behind_at.zip(self.behind_chain).zip(self.behind_position);
+        TrailFilter {
             characteristic,
+            within: asker.sees_only().map(<[Uuid]>::to_vec),
             person,
-            action,
+            actions: action.into_iter().collect(),
             object,
             from: from.map(bounded),
             until: until.map(bounded),
@@ -65,20 +68,28 @@ impl From<Entries> for TrailFilter {
     }
 }
 
-/// The trail, newest first, at most 200 entries.
+/// The trail, newest first, at most 200 entries; for a reader what concerns their areas.
 #[utoipa::path(get, path = "/api/trail", tag = "trail", params(Entries),
     responses((status = 200, body = [TrailEntry])))]
-pub async fn trail(State(app): State<App>, Query(asked): Query<Entries>) -> Result<Json<Vec<TrailEntry>>, Problem> {
-    Ok(Json(store::trail::list(&app.pool, &asked.into(), ENTRIES_AT_MOST).await?))
+pub async fn trail(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(asked): Query<Entries>,
+) -> Result<Json<Vec<TrailEntry>>, Problem> {
+    Ok(Json(store::trail::list(&app.pool, &asked.filter(&person), ENTRIES_AT_MOST).await?))
 }
 
 /// The same as a table (CSV, RFC 4180), whole: chain, position, time, who, what, on what, object, old and new values as
 /// JSON. A file that breaks off is not whole.
 #[utoipa::path(get, path = "/api/trail.csv", tag = "trail", params(Entries),
     responses((status = 200, content_type = "text/csv", body = String)))]
-pub async fn trail_file(State(app): State<App>, Query(asked): Query<Entries>) -> Response {
+pub async fn trail_file(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(asked): Query<Entries>,
+) -> Response {
     let head = stream::once(async { row(&HEAD) });
-    let filter = TrailFilter::from(asked);
+    let filter = asked.filter(&person);
     let rows = stream::try_unfold((app.pool, Some(filter)), next_rows);
     let headers = [
         (header::CONTENT_TYPE, "text/csv; charset=utf-8"),
@@ -114,11 +125,6 @@ async fn next_rows(
         ])?);
     }
     Ok(Some((rows.into(), (pool, more.then_some(filter)))))
-}
-
-/// An action by its stored name.
-fn word(action: Action) -> String {
-    serde_json::to_value(action).ok().and_then(|word| Some(word.as_str()?.to_owned())).unwrap_or_default()
 }
 
 fn row(cells: &[&str]) -> Result<Bytes, StoreError> {

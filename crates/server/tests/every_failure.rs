@@ -52,6 +52,7 @@ async fn every_failure_is_provoked_with_the_status_of_its_description(pool: PgPo
     let (server, site) = start(&pool).await;
     let mut provoked = Provoked::default();
     signing_in(&mut provoked, &server, &site).await;
+    accounts(&mut provoked, &server, &site).await;
     reading_requests(&mut provoked, &server, &site).await;
     entries(&mut provoked, &server, &site, &pool).await;
     setting_up(&mut provoked, &server, &site).await;
@@ -78,6 +79,24 @@ async fn signing_in(provoked: &mut Provoked, server: &Server, site: &Site) {
         provoked.take(terminal.put("/api/me/badge", json!({"password": PASSWORD, "badge": "SUE1CARD"})).await).await;
     }
     provoked.take(terminal.post("/api/plan/products", json!({"name": "Lid"})).await).await;
+}
+
+async fn accounts(provoked: &mut Provoked, server: &Server, site: &Site) {
+    let ann = Visitor::signed_in(server, "ann").await;
+    let (_, who) = read(ann.get("/api/session").await).await;
+    let own = format!("/api/accounts/{}/closing", who["id"].as_str().unwrap());
+    provoked.take(ann.post(&own, Value::Null).await).await;
+    let kiln = json!({"area": "Firing", "name": "Kiln 9"});
+    let (_, kiln) = read(Visitor::signed_in(server, "eve").await.post("/api/plan/stations", kiln).await).await;
+    let account = json!({"name": "Bo", "role": "technician", "areas": [], "stations": [kiln["id"]], "bound": true});
+    let (_, added) = read(ann.post("/api/accounts", json!({"login": "bo", "account": account})).await).await;
+    let bo = Visitor::new(server);
+    let first = added["password"].as_str().unwrap();
+    bo.sign_in("bo", first).await;
+    provoked.take(bo.get("/api/rounds").await).await;
+    bo.put("/api/me/password", json!({"password": first, "new": "seven brown kettles"})).await;
+    let sample = json!({"device": Uuid::nil(), "entry": Uuid::nil(), "readings": ["5", "5", "5"]});
+    provoked.take(bo.post(&format!("/api/characteristics/{}/samples", site.wall), sample).await).await;
 }
 
 async fn reading_requests(provoked: &mut Provoked, server: &Server, site: &Site) {
@@ -210,6 +229,7 @@ async fn runs(provoked: &mut Provoked, server: &Server, site: &Site) {
     let (_, accepted) = read(run(&tess, results(&["10", "100"]), rejected["id"].clone()).await).await;
     provoked.take(run(&tess, results(&["10", "100"]), rejected["id"].clone()).await).await;
     provoked.take(step(&sue, &accepted, "override").await).await;
+    provoked.take(step(&sue, &accepted, "reviews").await).await;
     let (_, released) = read(step(&tess, &accepted, "release").await).await;
     provoked.take(step(&tess, &released, "release").await).await;
     // What is usual of a level is set where it is set up.

@@ -4,6 +4,7 @@ use chrono::{DateTime, Utc};
 use quality::cause::{CauseGroup, CausePlace, CauseState};
 use quality::episode::Answer;
 use quality::field::name;
+use quality::notice::NoticeKind;
 use quality::object::ObjectKind;
 use quality::setup::SetUpRefusal;
 use quality::trail::{Action, Deed};
@@ -16,6 +17,7 @@ use uuid::Uuid;
 
 use crate::act::Act;
 use crate::news::News;
+use crate::notices::{About, NewNotice, raise};
 use crate::trail::SITE_CHAIN;
 use crate::{StoreError, word};
 
@@ -235,6 +237,8 @@ pub(crate) async fn named(
     if let Some(id) = inserted {
         let detail = json!({"name": text, "group": null, "area": area, "state": CauseState::Proposed, "same_as": null});
         act.did(SITE_CHAIN, Deed::new(at, Some(person), Action::CauseProposed, id, &detail), News::Plan);
+        let (kind, about) = (NoticeKind::CauseProposed, About::Cause(id));
+        raise(act, NewNotice { kind, at, station: None, person: None, about }).await?;
         return Ok(Named { id: Some(id), name: Some(text.to_owned()) });
     }
     let there = sqlx::query!(

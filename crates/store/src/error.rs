@@ -1,5 +1,6 @@
 //! What can go wrong between the rules of the job and the database.
 
+use quality::account::AccountRefusal;
 use quality::correction::NotYours;
 use quality::episode::EpisodeRefusal;
 use quality::field::WrongField;
@@ -31,6 +32,9 @@ pub enum StoreError {
     /// A set-up that cannot be.
     #[error(transparent)]
     SetUp(#[from] SetUpRefusal),
+    /// An account does not allow the step.
+    #[error(transparent)]
+    Account(#[from] AccountRefusal),
     /// Who asks may not change the sample.
     #[error(transparent)]
     Sample(#[from] NotYours),

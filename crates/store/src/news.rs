@@ -44,6 +44,10 @@ pub enum News {
         station: Uuid,
         offer: Uuid,
     },
+    /// Somebody is told something.
+    Notice,
+    /// Words were left to the next shift, or somebody has read the handover.
+    Handover,
     /// Stations, products, characteristics or devices were set up or changed.
     Plan,
     /// Limits were put in force.

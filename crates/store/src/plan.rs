@@ -45,6 +45,18 @@ pub struct Plan {
     pub characteristics: Vec<CharacteristicView>,
 }
 
+impl Plan {
+    /// What of it stands at some stations.
+    #[must_use]
+    pub fn within(mut self, stations: &[Uuid]) -> Self {
+        self.characteristics.retain(|one| stations.contains(&one.station_id));
+        self.stations.retain(|station| stations.contains(&station.id));
+        self.areas.retain(|area| self.stations.iter().any(|station| station.area.as_ref() == Some(&area.name)));
+        self.products.retain(|product| self.characteristics.iter().any(|one| one.product_id == product.id));
+        self
+    }
+}
+
 /// Everything that is set up.
 pub async fn plan(pool: &PgPool) -> Result<Plan, StoreError> {
     let areas = sqlx::query_as!(Named, r#"select id, name, null::text as area from area order by name"#);

@@ -8,8 +8,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::people::Person;
-use crate::{StoreError, word};
+use crate::StoreError;
 
 /// Somebody who can take a terminal over.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -101,18 +100,16 @@ pub async fn pin_fitted(pool: &PgPool, person: Uuid) -> Result<(), StoreError> {
 }
 
 /// The active person with this badge, where they are known at the terminal.
-pub async fn by_badge(pool: &PgPool, terminal: &[u8], badge: &str) -> Result<Option<Person>, StoreError> {
-    sqlx::query!(
-        "select p.id, p.login, p.name, p.role
+pub async fn by_badge(pool: &PgPool, terminal: &[u8], badge: &str) -> Result<Option<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!(
+        "select p.id
          from person p join terminal_person t on t.person_id = p.id and t.terminal_hash = $1
          where p.badge = upper($2) and p.active",
         terminal,
         badge
     )
     .fetch_optional(pool)
-    .await?
-    .map(|row| Ok(Person { id: row.id, login: row.login, name: row.name, role: word::value(row.role)? }))
-    .transpose()
+    .await?)
 }
 
 /// Keeps the hash of a new PIN.

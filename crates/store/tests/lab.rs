@@ -14,7 +14,7 @@ use quality::sample::{Content, Readings};
 use spc::multirule::{LabRule, Verdict};
 use sqlx::PgPool;
 use store::StoreError;
-use store::lab::{self, Bench, NewResult, NewRun, RunView};
+use store::lab::{self, Bench, NewResult, NewRun, NewRunAction, RunFilter, RunView};
 use store::limits::LimitsChange;
 use uuid::Uuid;
 
@@ -363,4 +363,80 @@ async fn a_level_gets_figures_of_its_own_from_twenty_accepted_results_on(pool: P
     let now = &bench(&pool).await.analytes[0].levels[0];
     assert!((now.mean.unwrap() - mean).abs() < 1e-9, "{:?} {mean}", now.mean);
     assert!((now.sd.unwrap() - sd).abs() < 1e-9, "{:?} {sd}", now.sd);
+}
+
+#[sqlx::test]
+async fn a_run_is_reviewed_by_somebody_else_once_it_is_settled_and_again_when_it_changes(pool: PgPool) {
+    let bench = laboratory(&pool).await;
+    let (supervisor, now) = (bench.site.supervisor, Utc::now());
+    let waits = async || {
+        let filter = RunFilter { reviewed: Some(false), ..RunFilter::default() };
+        lab::list(&pool, supervisor, filter, 50).await.unwrap().into_iter().map(|run| run.id).collect::<Vec<_>>()
+    };
+    let run = bench.run(0, [0.5, 0.5]).await;
+    assert_eq!(waits().await, [run.id]);
+    let early = lab::review(&pool, run.id, run.version, None, (supervisor, now)).await;
+    assert!(matches!(early, Err(StoreError::Run(RunRefusal::NotSettled))), "{early:?}");
+    let run = bench.release(&run).await.unwrap();
+    let own = lab::review(&pool, run.id, run.version, None, (run.person_id, now)).await;
+    assert!(matches!(own, Err(StoreError::Run(RunRefusal::OwnRun))), "{own:?}");
+    let seen = lab::review(&pool, run.id, run.version, Some(" Looks right. "), (supervisor, now)).await.unwrap();
+    assert_eq!(seen.reviewed.and_then(|deed| deed.because).as_deref(), Some("Looks right."));
+    assert_eq!(waits().await, Vec::<Uuid>::new());
+    let twice = lab::review(&pool, run.id, run.version, None, (supervisor, now)).await;
+    assert!(matches!(twice, Err(StoreError::Changed(_))), "{twice:?}");
+    // What was done about it since has not been seen.
+    let action = NewRunAction { characteristic: None, text: "Pipette serviced.".into(), entry: Uuid::new_v4() };
+    for _ in 0..2 {
+        let run = lab::act_on(&pool, run.id, &action, (run.person_id, now)).await.unwrap();
+        assert_eq!(run.actions.iter().map(|action| action.text.as_str()).collect::<Vec<_>>(), ["Pipette serviced."]);
+    }
+    assert_eq!(waits().await, [run.id]);
+    let stale = lab::review(&pool, run.id, seen.version, None, (supervisor, now)).await;
+    assert!(matches!(stale, Err(StoreError::Changed(_))), "{stale:?}");
+    let report = store::trail::verify(&pool, None).await.unwrap();
+    assert!(report.is_whole(), "{report:?}");
+    for tamper in ["update run_review set remark = 'Looks wrong.'", "delete from run_action"] {
+        sqlx::query(sqlx::AssertSqlSafe(tamper)).execute(&pool).await.unwrap();
+    }
+    assert_eq!(store::trail::verify(&pool, None).await.unwrap().findings.len(), 2);
+}
+
+#[sqlx::test]
+async fn an_action_is_about_a_level_that_the_run_measured(pool: PgPool) {
+    let bench = laboratory(&pool).await;
+    let run = bench.run(0, [0.5, 0.5]).await;
+    let about = |characteristic| NewRunAction {
+        characteristic: Some(characteristic),
+        text: "Diluted again.".into(),
+        entry: Uuid::new_v4(),
+    };
+    let by = (run.person_id, Utc::now());
+    let level = run.judgements[0].results[0].characteristic;
+    let acted = lab::act_on(&pool, run.id, &about(level), by).await.unwrap();
+    assert_eq!(acted.actions[0].characteristic, Some(level));
+    let other = lab::act_on(&pool, run.id, &about(bench.site.wall), by).await;
+    assert!(matches!(other, Err(StoreError::Missing(_))), "{other:?}");
+    let reused = NewRunAction { text: "Something else.".into(), ..about(level) };
+    lab::act_on(&pool, run.id, &reused, by).await.unwrap();
+    let again = NewRunAction { text: "Something new.".into(), ..reused };
+    assert!(matches!(lab::act_on(&pool, run.id, &again, by).await, Err(StoreError::EntryReused)));
+}
+
+#[sqlx::test]
+async fn runs_are_listed_page_by_page_without_a_gap(pool: PgPool) {
+    let bench = laboratory(&pool).await;
+    let mut expected = Vec::new();
+    for hour in 0..7 {
+        expected.insert(0, bench.run(hour, [0.5, 0.5]).await.id);
+    }
+    let (mut found, mut behind) = (Vec::new(), None);
+    loop {
+        let page =
+            lab::list(&pool, bench.site.supervisor, RunFilter { behind, ..RunFilter::default() }, 3).await.unwrap();
+        let Some(last) = page.last() else { break };
+        behind = Some((last.taken_at, last.number, last.id));
+        found.extend(page.iter().map(|run| run.id));
+    }
+    assert_eq!(found, expected);
 }

@@ -63,7 +63,7 @@ async fn a_decision_is_listed_until_it_is_signed_and_then_says_by_what(pool: PgP
     assert!(to_sign(&pool, &site).await.is_empty());
     let of = episode(&pool, ids[0]).await.answers[0].review.clone().unwrap();
     assert_eq!((of.signature, of.signed_at), (Some(view.signature.id), Some(view.signature.at)));
-    assert_eq!(list(&pool, 10).await.unwrap().len(), 1);
+    assert_eq!(list(&pool, None, 10).await.unwrap().len(), 1);
     let report = verify(&pool, None).await.unwrap();
     assert!(report.is_whole(), "{report:?}");
 }
@@ -88,11 +88,11 @@ async fn nobody_signs_what_they_did_not_see_or_did_not_decide_or_has_been_signed
     let more = Addition { comment: "It was the gauge.".into(), files: vec![] };
     add_to(&pool, ids[0], of, By::at(site.technician, site.since), more).await.unwrap();
     changed(sign(&pool, &sue(&site), at, &reviews).await);
-    assert!(list(&pool, 10).await.unwrap().is_empty());
+    assert!(list(&pool, None, 10).await.unwrap().is_empty());
     let reviews = to_sign(&pool, &site).await;
     sign(&pool, &sue(&site), at, &reviews).await.unwrap();
     changed(sign(&pool, &sue(&site), at, &reviews).await);
-    assert_eq!(list(&pool, 10).await.unwrap().len(), 1);
+    assert_eq!(list(&pool, None, 10).await.unwrap().len(), 1);
 }
 
 #[sqlx::test]

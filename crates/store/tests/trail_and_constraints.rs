@@ -340,7 +340,7 @@ async fn the_trail_is_narrowed_and_paged_to_its_beginning(pool: PgPool) {
         count(&format!("person_id = '{}'", site.supervisor)).await
     );
     assert_eq!(
-        paged(TrailFilter { action: Some(Action::SampleSaved), ..all() }).await,
+        paged(TrailFilter { actions: vec![Action::SampleSaved], ..all() }).await,
         count("action = 'sample_saved'").await
     );
     assert_eq!(

@@ -1,5 +1,5 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
-import { answered, api, type Arrange, type ChartKind } from './client';
+import { answered, api, type Arrange, type ChartKind, type RunView } from './client';
 import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
@@ -32,6 +32,9 @@ export type TrailAsked = Omit<
 /** So many of them are sent at once. */
 const ENTRIES_A_PAGE = 200;
 
+/** As many runs as the server sends at once. */
+const RUNS_A_PAGE = 50;
+
 /** The catalogues change on few days. */
 const CATALOGUE_MS = 60_000;
 
@@ -40,6 +43,13 @@ export type Subject = keyof typeof KEPT;
 
 /** What of it a device keeps, so that a round can be walked without a network. */
 export const KEPT = {
+  learned: false,
+  report: false,
+  bell: true,
+  webhooks: false,
+  wishes: false,
+  handover: true,
+  accounts: false,
   causes: true,
   'cause-catalogue': true,
   chart: true,
@@ -79,6 +89,10 @@ export const KEPT = {
 export type Key = readonly [Subject, ...unknown[]];
 
 const key = <const K extends Key>(...parts: K): K => parts;
+
+export type ReportAsked = paths['/api/report']['get']['parameters']['query'];
+
+export type LearnAsked = paths['/api/learned']['get']['parameters']['query'];
 
 export const queries = {
   session: key('session'),
@@ -206,6 +220,30 @@ export const queries = {
       queryKey: key('signatures', id),
       queryFn: () => answered(api.GET('/api/signatures/{id}', { params: { path: { id } } })),
     }),
+  accounts: queryOptions({ queryKey: key('accounts'), queryFn: () => answered(api.GET('/api/accounts')) }),
+  /** What is handed over from the shift that holds a moment, or else from the one that is handed over now. */
+  handover: (shift: string | null, mine: boolean) =>
+    queryOptions({
+      queryKey: key('handover', shift, mine),
+      queryFn: () =>
+        answered(api.GET('/api/handover', { params: { query: { mine, ...(shift !== null && { shift }) } } })),
+    }),
+  bell: queryOptions({ queryKey: key('bell'), queryFn: () => answered(api.GET('/api/me/notices')) }),
+  wishes: queryOptions({ queryKey: key('wishes'), queryFn: () => answered(api.GET('/api/me/wishes')) }),
+  webhooks: queryOptions({ queryKey: key('webhooks'), queryFn: () => answered(api.GET('/api/webhooks')) }),
+  /** A report, as it was made at one moment: it is not made again by itself. */
+  report: (asked: ReportAsked) =>
+    queryOptions({
+      queryKey: key('report', asked),
+      queryFn: () => answered(api.GET('/api/report', { params: { query: asked } })),
+      staleTime: Infinity,
+      gcTime: 0,
+    }),
+  learned: (asked: LearnAsked) =>
+    queryOptions({
+      queryKey: key('learned', asked),
+      queryFn: () => answered(api.GET('/api/learned', { params: { query: asked } })),
+    }),
   people: queryOptions({
     queryKey: key('people'),
     queryFn: () => answered(api.GET('/api/people')),
@@ -214,6 +252,28 @@ export const queries = {
   filters: queryOptions({ queryKey: key('filters'), queryFn: () => answered(api.GET('/api/me/filters')) }),
   /** How many episodes wait for an answer, by characteristic. */
   waiting: queryOptions({ queryKey: key('waiting'), queryFn: () => answered(api.GET('/api/episodes/waiting')) }),
+  /** Runs, newest first, a page after the other. */
+  runs: (reviewed: boolean) =>
+    infiniteQueryOptions({
+      queryKey: key('lab', 'runs', reviewed),
+      queryFn: ({ pageParam }: { pageParam: RunView | null }) =>
+        answered(
+          api.GET('/api/runs', {
+            params: {
+              query: {
+                reviewed,
+                ...(pageParam && {
+                  behind: pageParam.id,
+                  behind_taken: pageParam.taken_at,
+                  behind_number: pageParam.number,
+                }),
+              },
+            },
+          }),
+        ),
+      initialPageParam: null as RunView | null,
+      getNextPageParam: (page: RunView[]) => (page.length < RUNS_A_PAGE ? null : (page[page.length - 1] ?? null)),
+    }),
   /** Every bench with its analytes and latest runs. */
   lab: queryOptions({ queryKey: key('lab'), queryFn: () => answered(api.GET('/api/lab')) }),
   run: (id: string) =>

@@ -4,6 +4,126 @@
  */
 
 export interface paths {
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All accounts, closed ones last. */
+        get: operations["accounts"];
+        put?: never;
+        /** Adds a person, with a first password. */
+        post: operations["add_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes an account. */
+        put: operations["change_account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Closes an account: nobody signs in with it any more, and what was done in its name stays. */
+        post: operations["close_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives somebody who has forgotten theirs a first password; their sessions end. */
+        post: operations["give_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes PIN and badge away; until new ones are set only the password is heard. */
+        delete: operations["take_pin_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/reopening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens a closed account again, with a first password. */
+        post: operations["reopen_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends the sessions of a person, wherever they are signed in. */
+        delete: operations["end_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/analyze": {
         parameters: {
             query?: never;
@@ -246,7 +366,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Episodes, at most 200. */
+        /** Episodes, at most 200; for a reader those of their areas. */
         get: operations["episodes"];
         put?: never;
         post?: never;
@@ -433,6 +553,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is handed over from a shift. */
+        get: operations["handover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handover/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirms that whoever asks has read the handover. */
+        post: operations["confirm_handover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handover/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leaves words to the next shift. */
+        post: operations["leave_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ingest": {
         parameters: {
             query?: never;
@@ -462,6 +633,26 @@ export interface paths {
         };
         /** Every bench with its analytes and latest runs. */
         get: operations["benches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Which causes come back where, how long answers and reviews take, how often nothing is found, and how many episodes
+         *     there are by rule, station and week; for a reader those of their areas. Trial limits teach nothing.
+         */
+        get: operations["learned"];
         put?: never;
         post?: never;
         delete?: never;
@@ -562,6 +753,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What concerns whoever asks, the latest first. */
+        get: operations["bell"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/notices/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps that whoever asks has seen what stands there. */
+        post: operations["notices_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Chooses one's own password; one's other sessions end. */
+        put: operations["set_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/pin": {
         parameters: {
             query?: never;
@@ -572,6 +814,24 @@ export interface paths {
         get?: never;
         /** Sets one's own PIN. */
         put: operations["set_pin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What whoever asks wishes to be sent by mail. */
+        get: operations["wishes"];
+        /** Keeps what whoever asks wishes to be sent from now on. */
+        put: operations["choose_wishes"];
         post?: never;
         delete?: never;
         options?: never;
@@ -620,7 +880,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everything that is set up. */
+        /** Everything that is set up; for a reader that of their areas. */
         get: operations["plan"];
         put?: never;
         post?: never;
@@ -907,6 +1167,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report of a period, whole: at most 5,000 lines; for a reader what concerns their areas. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table (CSV, RFC 4180). */
+        get: operations["report_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a spreadsheet (Office Open XML), with a sheet that says what was asked for, by whom, when, and the seal. */
+        get: operations["report_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/unsigned": {
         parameters: {
             query?: never;
@@ -931,8 +1242,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every station with what is due, overdue and done there. */
+        /** Every station with what is due, overdue and done there; for a reader those of their areas. */
         get: operations["rounds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Runs, newest first, at most 50. */
+        get: operations["runs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -952,6 +1280,23 @@ export interface paths {
         get: operations["run"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/actions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes down what was done about a result, or about the whole run. */
+        post: operations["act_on_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -986,6 +1331,23 @@ export interface paths {
         put?: never;
         /** Releases a run. */
         post: operations["release_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Marks a run as reviewed, so that it leaves the queue until it changes. */
+        post: operations["review_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1079,7 +1441,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The latest signatures, at most 200. */
+        /** The latest signatures, at most 200; for a reader those that cover nothing outside their areas. */
         get: operations["signatures"];
         put?: never;
         /** Signs decisions of one's own: exactly those, as they were seen. */
@@ -1272,7 +1634,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The trail, newest first, at most 200 entries. */
+        /** The trail, newest first, at most 200 entries; for a reader what concerns their areas. */
         get: operations["trail"];
         put?: never;
         post?: never;
@@ -1302,15 +1664,98 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/webhooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Other programs that are told, and how they fare. */
+        get: operations["webhooks"];
+        put?: never;
+        /** Sets up another program that is told. */
+        post: operations["add_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/webhooks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a webhook; one that is not active is told nothing. */
+        put: operations["change_webhook"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What an administrator says of a person. */
+        Account: {
+            /**
+             * @description Areas that they belong to; none in particular where neither areas nor stations are named. A reader sees these
+             *     alone.
+             */
+            areas: string[];
+            /** @description Enters samples at their own stations alone: technicians. */
+            bound: boolean;
+            /** @description The name to show: 1 to 80 characters. */
+            name: string;
+            /** @description The part the person plays. */
+            role: components["schemas"]["Role"];
+            /** @description Stations that they belong to beside those of their areas. */
+            stations: string[];
+        };
+        /** @description An account as it shall be. */
+        AccountChange: {
+            account: components["schemas"]["Account"];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description The account of a person. */
+        AccountView: components["schemas"]["Account"] & {
+            /** @description Signs in; nobody does with an account that is closed. */
+            active: boolean;
+            has_badge: boolean;
+            has_pin: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description The name to sign in with. */
+            login: string;
+            /** @description Has not yet chosen a password of their own. */
+            password_is_first: boolean;
+            /**
+             * Format: int64
+             * @description Sessions that go on.
+             */
+            sessions: number;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
         /**
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "person_added" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "run_reviewed" | "run_acted_on" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "handover_written" | "handover_read" | "notices_chosen" | "webhook_set_up" | "webhook_changed" | "person_added" | "person_changed" | "person_closed" | "person_reopened" | "password_reset" | "password_changed" | "pin_reset" | "sessions_ended" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description What was added to an answer. */
         AdditionView: {
             /** Format: date-time */
@@ -1511,6 +1956,25 @@ export interface components {
             most: number;
         } | {
             /** @enum {string} */
+            code: "not_as_before";
+        } | {
+            /** @enum {string} */
+            code: "role_of_a_person";
+        } | {
+            /** @enum {string} */
+            code: "bound_where_they_belong";
+        } | {
+            /** @enum {string} */
+            code: "email";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "web_address";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
             code: "host_and_port";
         } | {
             /** @enum {string} */
@@ -1644,6 +2108,16 @@ export interface components {
             /** @description What they belong to, such as a control lot; the phase is named so. */
             name: string;
         };
+        /** @description Episodes at a station. */
+        AtStation: {
+            /** @description How many. */
+            episodes: number;
+            /**
+             * Format: uuid
+             * @description Where.
+             */
+            station: string;
+        };
         /** @description What limits were estimated from, as the check whether they are still true asks it. */
         Baseline: {
             /**
@@ -1695,6 +2169,16 @@ export interface components {
             /** @enum {string} */
             from: "copied";
         };
+        /** @description What concerns somebody. */
+        Bell: {
+            /**
+             * Format: int64
+             * @description How many are new, of those listed.
+             */
+            new: number;
+            /** @description The latest first, at most 50 of the last 30 days. */
+            notices: components["schemas"]["NoticeView"][];
+        };
         /** @description A station of the laboratory. */
         Bench: {
             /** @description What is determined there, in order. */
@@ -1717,6 +2201,13 @@ export interface components {
              * @description Values above it are outside.
              */
             upper?: number | null;
+        };
+        /** @description Episodes that broke a rule. */
+        ByRule: {
+            /** @description How many; one that broke several counts with each. */
+            episodes: number;
+            /** @description The kind of rule, such as `one_side`. */
+            rule: string;
         };
         /** @description A cause that answers can name. */
         Cause: {
@@ -1783,6 +2274,25 @@ export interface components {
          * @enum {string}
          */
         CauseGroup: "machine" | "material" | "method" | "person" | "measurement" | "surroundings";
+        /** @description A cause, and where it was named. */
+        CauseLearned: components["schemas"]["CauseNamed"] & {
+            /** @description Episodes whose last answer names it. */
+            episodes: number;
+            /** @description Where, most often first. */
+            stations: components["schemas"]["AtStation"][];
+            /** @description How many weeks it was named in. */
+            weeks: number;
+        };
+        /** @description A cause as an answer names it. */
+        CauseNamed: {
+            /**
+             * Format: uuid
+             * @description Its entry in the catalogue; nothing for one in words alone.
+             */
+            id?: string | null;
+            /** @description As it is called. */
+            name: string;
+        };
         /**
          * @description Where an entry of the catalogue stands.
          * @enum {string}
@@ -2487,6 +2997,13 @@ export interface components {
             /** Format: int64 */
             count: number;
         };
+        /** @description An episode with answers and reviews. */
+        EpisodeLine: components["schemas"]["EpisodeRow"] & {
+            /** @description Oldest first. */
+            answers: components["schemas"]["ReportAnswer"][];
+            /** @description Oldest first. */
+            reviews: components["schemas"]["ReportReview"][];
+        };
         /** @description A note on a sample of an episode. */
         EpisodeNote: {
             /** Format: date-time */
@@ -2503,7 +3020,7 @@ export interface components {
          * @description The order of a list.
          * @enum {string}
          */
-        EpisodeOrder: "newest" | "queue";
+        EpisodeOrder: "newest" | "oldest" | "queue";
         /** @description An episode as a line of a list. */
         EpisodeRow: {
             /** @description Who gave it. */
@@ -2889,6 +3406,21 @@ export interface components {
             };
         } | {
             /** @enum {string} */
+            code: "password_to_choose";
+            /** @description 403: the password was given, and one of their own has to be chosen first. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_your_station";
+            /** @description 403: who is bound to stations of their own enters there alone. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "last_administrator";
+            /** @description 409: nobody would be left to look after people. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
             code: "cross_site";
             /** @description 403: requests from other sites are refused. */
             params: Record<string, never>;
@@ -3183,6 +3715,11 @@ export interface components {
             params: Record<string, never>;
         } | {
             /** @enum {string} */
+            code: "run_not_settled";
+            /** @description 409: the run is accepted, and somebody still has to release it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
             code: "in_a_run";
             /** @description 409: the level is measured in runs, with its other levels. */
             params: Record<string, never>;
@@ -3281,6 +3818,16 @@ export interface components {
             /** @description How many runs the pattern spans, this one counted. */
             runs: number;
         };
+        /** @description A password that was made for somebody, shown this once. */
+        FirstPassword: {
+            /** @description To be handed over; they have to choose one of their own with it. */
+            password: string;
+            /**
+             * Format: uuid
+             * @description Whose it is.
+             */
+            person: string;
+        };
         /** @description What a change would do. */
         Foreseen: {
             differing?: components["schemas"]["Differing"] | null;
@@ -3299,6 +3846,91 @@ export interface components {
             person: string;
             /** @description A sample was taken and withdrawn; else none was taken. */
             withdrawn: boolean;
+        };
+        /** @description Somebody who has read it. */
+        HandoverReader: {
+            /** Format: date-time */
+            at: string;
+            name: string;
+            /** Format: uuid */
+            person: string;
+        };
+        /** @description That somebody has read it. */
+        HandoverReading: {
+            /** @description Episodes that stood open: at most 200, each once. */
+            open: string[];
+            /**
+             * Format: date-time
+             * @description When the shift began.
+             */
+            shift: string;
+        };
+        /**
+         * @description What is handed over from a shift. What is open and what is silent is told as it stands now, the rest as it was in the
+         *     shift.
+         */
+        HandoverView: {
+            /**
+             * Format: date-time
+             * @description When the shift after began, where it has begun.
+             */
+            after?: string | null;
+            /**
+             * Format: date-time
+             * @description When the shift before began.
+             */
+            before?: string | null;
+            /** Format: date-time */
+            began: string;
+            /** @description What was done to limits, points and set-ups, the latest first; at most 200. */
+            changes: components["schemas"]["TrailEntry"][];
+            /** @description Episodes of the shift that were answered or reviewed, or found late, the latest first; at most 200. */
+            dealt_with: components["schemas"]["EpisodeRow"][];
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            dealt_with_count: number;
+            /** Format: date-time */
+            ends: string;
+            /** @description Episodes that wait for an answer now, as they are worked through; at most 200. */
+            open: components["schemas"]["EpisodeRow"][];
+            /**
+             * Format: int64
+             * @description How many wait.
+             */
+            open_count: number;
+            /** @description Who has read it. */
+            read_by: components["schemas"]["HandoverReader"][];
+            /** @description Name of the shift. */
+            shift: string;
+            /** @description Devices that are silent now. */
+            silent: components["schemas"]["SilentDevice"][];
+            /** @description Samples that were skipped, oldest first; at most 200. */
+            skipped: components["schemas"]["Skipped"][];
+            /** @description Words that were left, oldest first. */
+            words: components["schemas"]["HandoverWord"][];
+        };
+        /** @description Words that somebody left. */
+        HandoverWord: {
+            /** @description The area they are about; all where there is none. */
+            area?: string | null;
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            person: string;
+            text: string;
+        };
+        /** @description Episodes of a week. */
+        InWeek: {
+            /** @description How many were raised in it. */
+            episodes: number;
+            /**
+             * Format: date
+             * @description Its Monday, by the clock of the site.
+             */
+            monday: string;
         };
         /** @description Samples of a device. */
         Ingest: {
@@ -3438,6 +4070,30 @@ export interface components {
          * @enum {string}
          */
         LabRule: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10x" | "2of3-2s" | "3-1s" | "6x" | "8x" | "12x" | "7T";
+        /** @description What a period teaches. */
+        Learned: {
+            /** @description Of these, answered. */
+            answered: number;
+            /** @description The most frequent first. */
+            causes: components["schemas"]["CauseLearned"][];
+            /** @description Episodes that were raised. */
+            episodes: number;
+            /** @description Of the answered, where nothing was found. */
+            nothing_found: number;
+            /**
+             * Format: double
+             * @description Their share of the answered, 0 to 1; nothing without any.
+             */
+            nothing_found_share?: number | null;
+            /** @description The most frequent first. */
+            rules: components["schemas"]["ByRule"][];
+            /** @description The busiest first. */
+            stations: components["schemas"]["AtStation"][];
+            to_answer?: components["schemas"]["Takes"] | null;
+            to_review?: components["schemas"]["Takes"] | null;
+            /** @description Each week from the first to the last, also those without any. */
+            weeks: components["schemas"]["InWeek"][];
+        };
         /** @description A control material with its own mean and sd. */
         Level: {
             /**
@@ -3847,6 +4503,12 @@ export interface components {
          * @enum {string}
          */
         Need: "value" | "phase_starts" | "chart_with_sigma" | "limits_with_sigma" | "points_in_last_phase" | "different_values" | "degree_of_freedom" | "unlike_the_others" | "level_name" | "one_limit" | "not_both" | "family_that_holds" | "family_parameters" | "sooner_signals" | "fewer_signals" | "less_work" | "somebody_waiting" | "writable_figures";
+        /** @description A person to add. */
+        NewAccount: {
+            account: components["schemas"]["Account"];
+            /** @description The name to sign in with: 1 to 80 characters, kept in small letters. */
+            login: string;
+        };
         /** @description What is added to an answer. */
         NewAddition: {
             /**
@@ -3987,6 +4649,26 @@ export interface components {
             /** @description As the address of the list holds it: 1 to 2000 characters. */
             query: string;
         };
+        /** @description Words to leave to the next shift. */
+        NewHandoverWord: {
+            /**
+             * Format: uuid
+             * @description The area they are about; all when left out.
+             */
+            area?: string | null;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice leaves them once.
+             */
+            entry: string;
+            /**
+             * Format: date-time
+             * @description When the shift began.
+             */
+            shift: string;
+            /** @description 1 to 2000 characters. */
+            text: string;
+        };
         /** @description A level to set up. */
         NewLevel: {
             /** @description Mean and sd assigned to it. */
@@ -4044,6 +4726,13 @@ export interface components {
             entry: string;
             /** @description 1 to 2000 characters. */
             text: string;
+        };
+        /** @description A new password. */
+        NewPassword: {
+            /** @description 10 to 200 characters, not what many people take. */
+            new: string;
+            /** @description The one until now, to be sure who asks. */
+            password: string;
         };
         /** @description A new PIN. */
         NewPin: {
@@ -4106,6 +4795,13 @@ export interface components {
              */
             version: number;
         };
+        /** @description A webhook that was set up. */
+        NewWebhook: {
+            /** Format: uuid */
+            id: string;
+            /** @description Signs what is sent (Standard Webhooks 1.0); shown this once. */
+            secret: string;
+        };
         /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
         News: {
             /**
@@ -4158,6 +4854,12 @@ export interface components {
             station: string;
         } | {
             /** @enum {string} */
+            kind: "notice";
+        } | {
+            /** @enum {string} */
+            kind: "handover";
+        } | {
+            /** @enum {string} */
             kind: "plan";
         } | {
             /**
@@ -4174,10 +4876,49 @@ export interface components {
          */
         NotTheirs: "own_answer" | "own_change" | "own_sample";
         /**
+         * @description What a notice tells of.
+         * @enum {string}
+         */
+        NoticeKind: "episode_raised" | "open_too_long" | "sent_back" | "overruled" | "run_rejected" | "cause_proposed";
+        /** @description A notice as it is listed. */
+        NoticeView: {
+            /** Format: date-time */
+            at: string;
+            /** @description The cause that it tells of. */
+            cause?: string | null;
+            /** @description The characteristic of an episode. */
+            characteristic?: string | null;
+            /**
+             * Format: uuid
+             * @description The episode that it tells of.
+             */
+            episode?: string | null;
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["NoticeKind"];
+            /** @description Not seen yet. */
+            new: boolean;
+            /** @description On what. */
+            product?: string | null;
+            /**
+             * Format: uuid
+             * @description The run that it tells of.
+             */
+            run?: string | null;
+            /**
+             * Format: int64
+             * @description The number of that.
+             */
+            run_number?: number | null;
+            state?: components["schemas"]["SignalState"] | null;
+            /** @description Where it happened. */
+            station?: string | null;
+        };
+        /**
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "signature" | "station";
+        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "person" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "shift" | "signature" | "station" | "webhook";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -4406,17 +5147,26 @@ export interface components {
          * @description Something a person may be allowed to do.
          * @enum {string}
          */
-        Permission: "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_aside" | "set_limits" | "set_up" | "read_trail";
+        Permission: "read" | "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_aside" | "set_limits" | "set_up" | "read_trail" | "look_after_people";
         /** @description A person. */
         Person: {
+            /** @description Enters samples at those alone. */
+            bound: boolean;
             /** Format: uuid */
             id: string;
             /** @description The name to sign in with. */
             login: string;
             /** @description The name to show. */
             name: string;
+            /** @description Was given a password, and has to choose one before anything else. */
+            password_is_first: boolean;
             /** @description The part the person plays. */
             role: components["schemas"]["Role"];
+            /**
+             * @description The stations that are theirs, by themselves or by their area; where there is none, they belong nowhere in
+             *     particular.
+             */
+            stations: string[];
         };
         /** @description A person by name. */
         PersonName: {
@@ -4557,6 +5307,45 @@ export interface components {
             products: components["schemas"]["Named"][];
             /** @description Stations in order. */
             stations: components["schemas"]["Named"][];
+        };
+        /** @description A point with what is said of it. */
+        PointLine: {
+            /** @description The actions that answers to them name, oldest first. */
+            actions: components["schemas"]["ReportNote"][];
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            characteristic: string;
+            /**
+             * Format: int32
+             * @description Of counts: how many.
+             */
+            count?: number | null;
+            /** Format: int32 */
+            decimals: number;
+            /**
+             * Format: int32
+             * @description Of counts: of how many.
+             */
+            inspected?: number | null;
+            name: string;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            /** @description Rules that were broken there, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description Who entered it. */
+            person: string;
+            /** @description On what. */
+            product: string;
+            /** @description Its readings, in their order; nothing for counts. */
+            readings: (number | null)[];
+            /** @description Notes, corrections and the causes of setting aside, oldest first. */
+            remarks: components["schemas"]["ReportNote"][];
+            station: string;
+            unit: string;
         };
         /**
          * @description The named rule sets of the trade.
@@ -4840,6 +5629,87 @@ export interface components {
             /** @description Episodes that they would have raised where nobody answered one: nobody knows whether something was there. */
             unknown: number;
         };
+        /** @description A report. */
+        Report: {
+            head: components["schemas"]["ReportHead"];
+            lines: components["schemas"]["ReportLines"];
+        };
+        /** @description An answer, as it is reported. */
+        ReportAnswer: {
+            action: string;
+            /** Format: date-time */
+            at: string;
+            /** @description The cause; nothing where nothing was found. */
+            cause?: string | null;
+            comment?: string | null;
+            person: string;
+        };
+        /** @description The head of a report: each of its pages says this. */
+        ReportHead: {
+            /** @description The analyte it is kept to. */
+            analyte?: string | null;
+            /** @description The area it is kept to. */
+            area?: string | null;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who asked. */
+            by: string;
+            /** @description The characteristic it is kept to. */
+            characteristic?: string | null;
+            /** @description SHA-256 of that text, in hexadecimal. */
+            digest: string;
+            /**
+             * Format: int64
+             * @description Entries of the trail at that moment.
+             */
+            entries: number;
+            /** Format: date-time */
+            from: string;
+            report: components["schemas"]["ReportKind"];
+            /** @description Where its chains ended then: what `nuvek verify-trail --against` takes. */
+            seal: string;
+            /** @description The name of the site. */
+            site: string;
+            /** @description The station it is kept to. */
+            station?: string | null;
+            /** Format: date-time */
+            until: string;
+        };
+        /**
+         * @description What a report tells of.
+         * @enum {string}
+         */
+        ReportKind: "episodes" | "points" | "reviews";
+        /** @description Its lines, by what it tells of. */
+        ReportLines: {
+            episodes: components["schemas"]["EpisodeLine"][];
+        } | {
+            points: components["schemas"]["PointLine"][];
+        } | {
+            reviews: components["schemas"]["ReviewLine"][];
+        };
+        /** @description What somebody said of a point. */
+        ReportNote: {
+            /** Format: date-time */
+            at: string;
+            person: string;
+            text: string;
+        };
+        /** @description A review, as it is reported. */
+        ReportReview: {
+            /** Format: date-time */
+            at: string;
+            decision: components["schemas"]["Decision"];
+            person: string;
+            remark?: string | null;
+            /** Format: date-time */
+            signed_at?: string | null;
+            /** @description Who signed it, as they were called then. */
+            signed_by?: string | null;
+        };
         /** @description The level that a specimen and test of an analyser mean. */
         ResultMapping: {
             /**
@@ -4851,6 +5721,13 @@ export interface components {
             specimen: string;
             /** @description Test, as the result record names it. */
             test: string;
+        };
+        /** @description A decision on an episode. */
+        ReviewLine: components["schemas"]["ReportReview"] & {
+            /** @description Whose answers it was about. */
+            answered_by: string[];
+            /** @description What it was decided of, as it stands now. */
+            episode: components["schemas"]["EpisodeRow"];
         };
         /** @description A review. */
         ReviewView: {
@@ -4884,7 +5761,7 @@ export interface components {
          * @description The part a person plays.
          * @enum {string}
          */
-        Role: "technician" | "supervisor" | "engineer" | "administrator" | "device";
+        Role: "technician" | "supervisor" | "engineer" | "administrator" | "reader" | "device";
         /** @description A station with what is sampled there. */
         RoundStation: {
             /** @description The area it stands in. */
@@ -4964,6 +5841,33 @@ export interface components {
             /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
             list: components["schemas"]["ListedRule"][];
         };
+        /** @description What was done about a result, or about a run. */
+        RunAction: {
+            /**
+             * Format: uuid
+             * @description The level it is about; the whole run when left out.
+             */
+            characteristic?: string | null;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice keeps one.
+             */
+            entry: string;
+            /** @description 1 to 2000 characters. */
+            text: string;
+        };
+        /** @description What was done about a result, or about a run. */
+        RunActionView: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: uuid
+             * @description The level it is about; the whole run where there is none.
+             */
+            characteristic?: string | null;
+            person: string;
+            text: string;
+        };
         /** @description What a person did with a run. */
         RunDeed: {
             /** Format: date-time */
@@ -5023,7 +5927,17 @@ export interface components {
          * @description Why a step of a run cannot be taken.
          * @enum {string}
          */
-        RunRefusal: "rejected" | "incomplete" | "own_run" | "released" | "repeated" | "not_rejected" | "in_a_run" | "results";
+        RunRefusal: "rejected" | "incomplete" | "own_run" | "released" | "repeated" | "not_rejected" | "not_settled" | "in_a_run" | "results";
+        /** @description A run as it was seen. */
+        RunReview: {
+            /** @description What there is to say, 1 to 2000 characters. */
+            remark?: string | null;
+            /**
+             * Format: int32
+             * @description A run that has changed since is not reviewed.
+             */
+            version: number;
+        };
         /** @description Results typed so far. */
         RunSoFar: {
             /** @description Those that are typed; blanks are looked past. */
@@ -5034,9 +5948,12 @@ export interface components {
             overriding?: components["schemas"]["RunRefusal"] | null;
             release?: components["schemas"]["RunRefusal"] | null;
             repeat?: components["schemas"]["RunRefusal"] | null;
+            review?: components["schemas"]["RunRefusal"] | null;
         };
         /** @description A run. */
         RunView: {
+            /** @description What was done about its results, oldest first. */
+            actions: components["schemas"]["RunActionView"][];
             /**
              * Format: date-time
              * @description When it reached the server.
@@ -5066,6 +5983,7 @@ export interface components {
             released?: components["schemas"]["RunDeed"] | null;
             repeated_by?: components["schemas"]["RunRef"] | null;
             repeats?: components["schemas"]["RunRef"] | null;
+            reviewed?: components["schemas"]["RunDeed"] | null;
             /**
              * Format: uuid
              * @description The bench.
@@ -5222,6 +6140,14 @@ export interface components {
             /** Format: uuid */
             review: string;
         };
+        /** @description Up to when. */
+        SeenUntil: {
+            /**
+             * Format: date-time
+             * @description When the latest that was seen was raised.
+             */
+            until: string;
+        };
         /** @description So many of so many. */
         Share: number[];
         /** @description A shift of every day. It lasts until the next one begins. */
@@ -5314,6 +6240,17 @@ export interface components {
             /** @description What their role carries. */
             may: components["schemas"]["Permission"][];
         };
+        /** @description A device that has not been heard of for too long. */
+        SilentDevice: {
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it was last heard.
+             */
+            since: string;
+            /** @description Its stations, in words. */
+            stations: string;
+        };
         /** @description The site and its clock. */
         Site: {
             name: string;
@@ -5343,6 +6280,27 @@ export interface components {
              * @description When it should have been taken; now when left out.
              */
             taken_at?: string | null;
+        };
+        /** @description A sample that was skipped. */
+        Skipped: {
+            /** Format: date-time */
+            at: string;
+            because: string;
+            /**
+             * Format: uuid
+             * @description The characteristic.
+             */
+            characteristic: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            person: string;
+            /** @description On what. */
+            product: string;
+            station: string;
         };
         /** @description What a good part is. It belongs to capability and never stands on a control chart. */
         Specification: {
@@ -5453,6 +6411,26 @@ export interface components {
         TakenOffer: {
             /** @description As the device sent it. */
             value: string;
+        };
+        /** @description How long something takes, in seconds. */
+        Takes: {
+            /**
+             * Format: int64
+             * @description The longest.
+             */
+            longest: number;
+            /**
+             * Format: int64
+             * @description Half of them took no longer: the one in the middle, of two the longer.
+             */
+            median: number;
+            /**
+             * Format: int64
+             * @description Nine of ten took no longer (nearest rank).
+             */
+            nine_of_ten: number;
+            /** @description Of so many. */
+            of: number;
         };
         /** @description Who takes an offer, and into what. */
         Taking: {
@@ -5777,6 +6755,79 @@ export interface components {
              * @description The one that has waited longest.
              */
             first: string;
+            /**
+             * Format: uuid
+             * @description Where it is sampled.
+             */
+            station: string;
+        };
+        /** @description Another program that is told. */
+        Webhook: {
+            /** @description Is told. */
+            active: boolean;
+            /** @description In which areas; everywhere when there is none. */
+            areas: string[];
+            /** @description Of what: at least one. */
+            kinds: components["schemas"]["NoticeKind"][];
+            /** @description 1 to 80 characters, each once. */
+            name: string;
+            /** @description Where it is told, by `http` or `https`. */
+            url: string;
+        };
+        /** @description A webhook as it shall be. */
+        WebhookChange: {
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+            webhook: components["schemas"]["Webhook"];
+        };
+        /** @description A webhook, and how it fares. */
+        WebhookView: components["schemas"]["Webhook"] & {
+            /** @description Why the last try failed, of those that wait or were given up. */
+            failed?: string | null;
+            /**
+             * Format: int64
+             * @description Notices that were given up.
+             */
+            given_up: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Notices that were sent.
+             */
+            sent: number;
+            /**
+             * Format: date-time
+             * @description When the last was.
+             */
+            sent_at?: string | null;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /**
+             * Format: int64
+             * @description Notices that wait to be sent again.
+             */
+            waiting: number;
+        };
+        /** @description What somebody wishes to be sent, and where. */
+        Wishes: {
+            /** @description The mailbox; nothing is sent without one. */
+            email?: string | null;
+            /** @description Of which kinds. */
+            kinds: components["schemas"]["NoticeKind"][];
+        };
+        /** @description What somebody wishes to be sent by mail, and what there is to wish for. */
+        WishesView: components["schemas"]["Wishes"] & {
+            /** @description Kinds that concern their role. */
+            offered: components["schemas"]["NoticeKind"][];
+            /** @description This installation sends mail. */
+            sends_mail: boolean;
         };
         /** @description A sample that should not have been. */
         Withdrawal: {
@@ -5827,6 +6878,287 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"][];
+                };
+            };
+        };
+    };
+    add_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description `missing`: an area or a station */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `last_administrator` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: closed already; `last_administrator` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_pin_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reopen_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: open already */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     analyze: {
         parameters: {
             query?: never;
@@ -6452,6 +7784,8 @@ export interface operations {
                 characteristic?: string | null;
                 /** @description Only of this station. */
                 station?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
                 /** @description Only of this area. */
                 area?: string | null;
                 /** @description Only of this product. */
@@ -6468,6 +7802,8 @@ export interface operations {
                 until?: string | null;
                 /** @description Only of the laboratory, or only of the floor. */
                 laboratory?: boolean | null;
+                /** @description Only against trial limits alone, or only against limits in force. */
+                trial?: boolean | null;
                 /** @description Only those that were raised to the supervisors, since nobody answered. */
                 escalated?: boolean;
                 /** @description The latest raised first, or as a queue is worked through. */
@@ -6508,6 +7844,8 @@ export interface operations {
                 characteristic?: string | null;
                 /** @description Only of this station. */
                 station?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
                 /** @description Only of this area. */
                 area?: string | null;
                 /** @description Only of this product. */
@@ -6524,6 +7862,8 @@ export interface operations {
                 until?: string | null;
                 /** @description Only of the laboratory, or only of the floor. */
                 laboratory?: boolean | null;
+                /** @description Only against trial limits alone, or only against limits in force. */
+                trial?: boolean | null;
                 /** @description Only those that were raised to the supervisors, since nobody answered. */
                 escalated?: boolean;
                 /** @description The latest raised first, or as a queue is worked through. */
@@ -6931,6 +8271,128 @@ export interface operations {
             };
         };
     };
+    handover: {
+        parameters: {
+            query?: {
+                /** @description A moment of the shift; left out, the shift that is handed over now. */
+                shift?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"];
+                };
+            };
+            /** @description `missing`: the site has no shifts, or it is still to come */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirm_handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverReading"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`: the shift */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHandoverWord"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing`: the area, or the shift */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ingest: {
         parameters: {
             query?: never;
@@ -6997,6 +8459,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"][];
+                };
+            };
+        };
+    };
+    learned: {
+        parameters: {
+            query: {
+                /** @description Raised from then on. */
+                from: string;
+                /** @description Raised before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7175,6 +8672,96 @@ export interface operations {
             };
         };
     };
+    bell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bell"];
+                };
+            };
+        };
+    };
+    notices_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenUntil"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    set_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_pin: {
         parameters: {
             query?: never;
@@ -7214,6 +8801,55 @@ export interface operations {
             };
             /** @description `too_many_tries` */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishesView"];
+                };
+            };
+        };
+    };
+    choose_wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wishes"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `field_refused` */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7988,6 +9624,135 @@ export interface operations {
             };
         };
     };
+    report: {
+        parameters: {
+            query: {
+                /** @description What it tells of. */
+                report: components["schemas"]["ReportKind"];
+                /** @description From then on. */
+                from: string;
+                /** @description Before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of the levels of this analyte. */
+                analyte?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description `field_refused`: a period that ends before it begins, or more lines */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_csv: {
+        parameters: {
+            query: {
+                /** @description What it tells of. */
+                report: components["schemas"]["ReportKind"];
+                /** @description From then on. */
+                from: string;
+                /** @description Before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of the levels of this analyte. */
+                analyte?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_sheet: {
+        parameters: {
+            query: {
+                /** @description What it tells of. */
+                report: components["schemas"]["ReportKind"];
+                /** @description From then on. */
+                from: string;
+                /** @description Before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of the levels of this analyte. */
+                analyte?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": number[];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     unsigned: {
         parameters: {
             query?: never;
@@ -8026,6 +9791,36 @@ export interface operations {
             };
         };
     };
+    runs: {
+        parameters: {
+            query?: {
+                /** @description Only of this bench. */
+                station?: string | null;
+                /** @description Only those that were marked as reviewed, or only those that wait for it. */
+                reviewed?: boolean | null;
+                /** @description Only those behind one in the list: when it was measured. */
+                behind_taken?: string | null;
+                /** @description Its number. */
+                behind_number?: number | null;
+                /** @description Its id. */
+                behind?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"][];
+                };
+            };
+        };
+    };
     run: {
         parameters: {
             query?: never;
@@ -8047,6 +9842,58 @@ export interface operations {
             };
             /** @description `missing` */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act_on_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunAction"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing`: the run, or the level in it */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8142,6 +9989,67 @@ export interface operations {
             };
             /** @description `run_rejected`; `run_released`; `run_repeated`; `changed` */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunReview"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `own_run` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `run_not_settled` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8988,6 +10896,116 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    webhooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookView"][];
+                };
+            };
+        };
+    };
+    add_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Webhook"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewWebhook"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WebhookChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -18,6 +18,7 @@ const TOUCHED: Told = {
     ['explained'],
     ['signatures'],
     ['waiting'],
+    ['handover'],
     ['trail'],
   ],
   episode: ({ characteristic, episode }) => [
@@ -28,12 +29,15 @@ const TOUCHED: Told = {
     ['unsigned'],
     ['signatures'],
     ['waiting'],
+    ['handover'],
     ['trail'],
   ],
   note: ({ characteristic }) => [['chart', characteristic], ['trail']],
   station: () => [['rounds'], ['chart'], ['to-look-at'], ['trail']],
   run: () => [['lab'], ['chart'], ['trail']],
   offer: ({ station }) => [['offers', station]],
+  notice: () => [['bell'], ['webhooks']],
+  handover: () => [['handover'], ['trail']],
   plan: () => [
     ['plan'],
     ['causes'],

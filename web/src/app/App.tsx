@@ -4,6 +4,7 @@ import { Navigate, Route, Routes } from 'react-router';
 import { ChartPage } from '../features/charts/ChartPage';
 import { ChartsPage } from '../features/charts/ChartsPage';
 import { EntryPage } from '../features/entry/EntryPage';
+import { FirstPasswordPage } from '../features/me/ChoosePassword';
 import { MePage } from '../features/me/MePage';
 import { RoundsPage } from '../features/rounds/RoundsPage';
 import { EpisodePage } from '../features/signals/EpisodePage';
@@ -35,10 +36,16 @@ const RuleSetsPage = lazy(() => import('../features/plan/RuleSetsPage'));
 const CharacteristicPage = lazy(() => import('../features/plan/CharacteristicPage'));
 const LabPage = lazy(() => import('../features/lab/LabPage'));
 const RunPage = lazy(() => import('../features/lab/RunPage'));
+const RunsPage = lazy(() => import('../features/lab/RunsPage'));
 const FiguresPage = lazy(() => import('../features/lab/FiguresPage'));
 const AnalytePage = lazy(() => import('../features/lab/AnalytePage'));
 const DevicesPage = lazy(() => import('../features/devices/DevicesPage'));
 const DevicePage = lazy(() => import('../features/devices/DevicePage'));
+const WebhooksPage = lazy(() => import('../features/people/WebhooksPage'));
+const HandoverPage = lazy(() => import('../features/handover/HandoverPage'));
+const ReportsPage = lazy(() => import('../features/reports/ReportsPage'));
+const LearnPage = lazy(() => import('../features/learn/LearnPage'));
+const PeoplePage = lazy(() => import('../features/people/PeoplePage'));
 const TrailPage = lazy(() => import('../features/trail/TrailPage'));
 
 export function App() {
@@ -73,11 +80,13 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
       </Box>
     );
   }
+  if (session.person.password_is_first && !session.locked) return <FirstPasswordPage />;
+  const home = session.person.may.includes('look') ? '/rounds' : '/charts';
   const rooms = (
     <Shell key={session.person.id} mode={mode} onMode={onMode}>
       <Suspense fallback={<Loading what={FRAME.page} />}>
         <Routes>
-          <Route path="/" element={<Navigate to="/rounds" replace />} />
+          <Route path="/" element={<Navigate to={home} replace />} />
           <Route path="/rounds" element={<RoundsPage />} />
           <Route path="/rounds/:id" element={<EntryPage />} />
           <Route path="/me" element={<MePage />} />
@@ -104,7 +113,13 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan/analytes/new" element={<AnalytePage />} />
           <Route path="/lab" element={<LabPage />} />
           <Route path="/lab/figures/:station" element={<FiguresPage />} />
+          <Route path="/lab/review" element={<RunsPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />
+          <Route path="/handover" element={<HandoverPage />} />
+          <Route path="/signals/learn" element={<LearnPage />} />
+          <Route path="/reports" element={<ReportsPage />} />
+          <Route path="/people/webhooks" element={<WebhooksPage />} />
+          <Route path="/people" element={<PeoplePage />} />
           <Route path="/trail" element={<TrailPage />} />
           <Route path="*" element={<Empty>{FRAME.nothingHere}</Empty>} />
         </Routes>

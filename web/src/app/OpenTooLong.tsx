@@ -8,7 +8,7 @@ import { FRAME } from '../words/app';
 /** What was raised to supervisors and is still open, wherever they are. */
 export function OpenTooLong() {
   const mayReview = useMay('review_signal');
-  const asked = { waiting: true, escalated: true } as const;
+  const asked = { waiting: true, escalated: true, mine: true } as const;
   const count = useQuery({ ...queries.episodeCount(asked), enabled: mayReview }).data?.count ?? 0;
   if (!mayReview || count === 0) return null;
   return (
@@ -16,7 +16,7 @@ export function OpenTooLong() {
       component={RouterLink}
       to="/signals?state=open&escalated=true"
       sx={{
-        display: { xs: 'none', md: 'inline-flex' },
+        display: { xs: 'none', sm: 'inline-flex' },
         color: 'error.main',
         fontWeight: 650,
         px: 1.5,

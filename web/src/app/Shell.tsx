@@ -10,19 +10,23 @@ import { Notice } from '../ui/Notice';
 import { FRAME } from '../words/app';
 import { ROLES } from '../words/people';
 import type { Mode } from '../ui/mode';
-import { useAccess, usePerson } from '../session/session';
+import { useAccess, useOwnStations, usePerson } from '../session/session';
 import { useSharedTerminal } from '../session/sharedTerminal';
+import { Bell } from './Bell';
 import { Shortcuts } from './Shortcuts';
 import { OpenTooLong } from './OpenTooLong';
 import { SessionEnded } from './SignIn';
 
 const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
-  { to: '/rounds', name: FRAME.place.rounds },
+  { to: '/rounds', name: FRAME.place.rounds, who: 'look' },
   { to: '/charts', name: FRAME.place.charts },
   { to: '/signals', name: FRAME.place.signals },
-  { to: '/lab', name: FRAME.place.lab },
+  { to: '/lab', name: FRAME.place.lab, who: 'look' },
+  { to: '/handover', name: FRAME.place.handover, who: 'look' },
+  { to: '/reports', name: FRAME.place.reports, who: 'read' },
   { to: '/plan', name: FRAME.place.plan, who: 'set_up' },
   { to: '/trail', name: FRAME.place.trail, who: 'read_trail' },
+  { to: '/people', name: FRAME.place.people, who: 'look_after_people' },
 ];
 
 function Place({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
@@ -35,7 +39,7 @@ function Place({ to, name, count }: { to: string; name: string; count?: number |
       aria-current={here ? 'page' : undefined}
       sx={(theme) => ({
         color: 'text.primary',
-        px: { xs: 1, lg: 1.75 },
+        px: { xs: 1, xl: 1.75 },
         whiteSpace: 'nowrap',
         display: 'inline-flex',
         alignItems: 'center',
@@ -72,8 +76,11 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
   const asked = session.kind === 'person' && session.asked;
   const connected = useLive(!ended);
   const { waiting } = useOutbox();
-  const waitingEpisodes = useQuery(queries.waiting);
-  const open = waitingEpisodes.data?.reduce((sum, { count }) => sum + count, 0);
+  const own = useOwnStations();
+  const waitingEpisodes = useQuery({ ...queries.waiting, enabled: person.may.includes('look') });
+  const open = waitingEpisodes.data
+    ?.filter(({ station }) => own === null || own.includes(station))
+    .reduce((sum, { count }) => sum + count, 0);
   const other = mode === 'dark' ? 'light' : 'dark';
   const places = PLACES.filter(({ who }) => who === undefined || person.may.includes(who));
   return (
@@ -88,13 +95,28 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
       >
         {FRAME.skip}
       </Link>
-      <AppBar position="static" color="transparent" sx={{ border: 0, borderBottom: 1, borderColor: 'divider' }}>
-        <Stack direction="row" sx={{ alignItems: 'center', px: 2, gap: 1 }}>
+      <AppBar
+        position="static"
+        color="transparent"
+        sx={{ displayPrint: 'none', border: 0, borderBottom: 1, borderColor: 'divider' }}
+      >
+        <Stack direction="row" sx={{ alignItems: 'center', px: 2, columnGap: 1, flexWrap: 'wrap' }}>
           <img src="/mark.svg" alt="" width={28} height={28} />
-          <Typography component="span" sx={{ fontWeight: 650, mr: 2 }}>
+          <Typography component="span" sx={{ fontWeight: 650, mr: 2, flex: { xs: 1, lg: 'none' } }}>
             {FRAME.name}
           </Typography>
-          <Stack component="nav" direction="row" aria-label={FRAME.places} sx={{ flex: 1 }}>
+          <Stack
+            component="nav"
+            direction="row"
+            aria-label={FRAME.places}
+            // On narrow screens a row of its own, which is moved along where it does not fit.
+            sx={{
+              order: { xs: 1, lg: 0 },
+              flex: { xs: '1 0 100%', lg: '1 0 auto' },
+              minWidth: 0,
+              overflowX: { xs: 'auto', lg: 'visible' },
+            }}
+          >
             {places.map((place) => (
               <Place
                 key={place.to}
@@ -104,54 +126,60 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
               />
             ))}
           </Stack>
-          <OpenTooLong />
-          {waiting.length > 0 && (
+          {/* What does not fit beside the places goes under them together. */}
+          <Stack direction="row" sx={{ alignItems: 'center', columnGap: 1, ml: 'auto' }}>
+            <OpenTooLong />
+            <Bell />
+            {waiting.length > 0 && (
+              <Link
+                component={RouterLink}
+                to="/waiting"
+                sx={{
+                  color: 'warning.main',
+                  fontWeight: 650,
+                  px: 1.5,
+                  minHeight: 48,
+                  display: 'inline-flex',
+                  alignItems: 'center',
+                }}
+              >
+                <span aria-hidden>◆&nbsp;</span>
+                {FRAME.waits(waiting.length)}
+              </Link>
+            )}
             <Link
               component={RouterLink}
-              to="/waiting"
+              to="/me"
+              aria-label={`${person.name}, ${ROLES[person.role]}`}
+              title={ROLES[person.role]}
+              color="text.secondary"
+              underline="hover"
               sx={{
-                color: 'warning.main',
-                fontWeight: 650,
-                px: 1.5,
+                display: { xs: 'none', sm: 'inline-flex' },
                 minHeight: 48,
-                display: 'inline-flex',
                 alignItems: 'center',
+                whiteSpace: 'nowrap',
               }}
             >
-              <span aria-hidden>◆&nbsp;</span>
-              {FRAME.waits(waiting.length)}
+              <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>
+                {person.name}
+              </Box>
+              <Box component="span" sx={{ display: { lg: 'none' } }}>
+                {person.name.split(' ')[0]}
+              </Box>
             </Link>
-          )}
-          <Link
-            component={RouterLink}
-            to="/me"
-            color="text.secondary"
-            underline="hover"
-            sx={{
-              display: { xs: 'none', sm: 'inline-flex' },
-              minHeight: 48,
-              alignItems: 'center',
-              whiteSpace: 'nowrap',
-            }}
-          >
-            <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>
-              {person.name}, {ROLES[person.role]}
-            </Box>
-            <Box component="span" sx={{ display: { lg: 'none' } }}>
-              {person.name.split(' ')[0]}
-            </Box>
-          </Link>
-          <Button color="inherit" onClick={onMode} aria-label={FRAME.switchTo[other]}>
-            {FRAME.mode[other]}
-          </Button>
-          {shared && (
-            <Button color="inherit" onClick={() => void lock()}>
-              {FRAME.switchPerson}
+            <Button color="inherit" onClick={onMode} aria-label={FRAME.switchTo[other]}>
+              {FRAME.mode[other]}
             </Button>
-          )}
-          <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
-            {FRAME.signOut}
-          </Button>
+            {shared && (
+              <Button color="inherit" onClick={() => void lock()}>
+                {FRAME.switchPerson}
+              </Button>
+            )}
+            <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
+              {FRAME.signOut}
+            </Button>
+          </Stack>
         </Stack>
       </AppBar>
       {!connected && !ended && (

@@ -21,6 +21,8 @@ type Session =
 interface Access {
   session: Session;
   signIn: (login: string, password: string) => Promise<void>;
+  /** Chooses one's own password; other sessions end. */
+  choosePassword: (password: string, chosen: string) => Promise<void>;
   /** Takes a shared terminal over by PIN or badge. */
   takeOver: (shown: Shown) => Promise<void>;
   /** Ends the session and hides the screen; what is typed stays. Without a server nobody could unlock, so nothing happens. */
@@ -70,9 +72,9 @@ async function whoIsThere(): Promise<Person | null> {
   }
 }
 
-/** What an older program kept of a person does not say what they may do. */
+/** What an older program kept of a person does not say what they may do, or where they belong. */
 function isPerson(kept: unknown): kept is Person {
-  return typeof kept === 'object' && kept !== null && 'may' in kept;
+  return typeof kept === 'object' && kept !== null && 'may' in kept && 'stations' in kept;
 }
 
 export function SessionProvider({ children }: { children: ReactNode }) {
@@ -120,6 +122,8 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   const access: Access = {
     session: sessionOf(query, person, { ended, asked, locked }),
     signIn: async (login, password) => arrive(await answered(api.POST('/api/session', { body: { login, password } }))),
+    choosePassword: async (password, chosen) =>
+      arrive(await answered(api.PUT('/api/me/password', { body: { password, new: chosen } }))),
     takeOver: async (shown) => arrive(await answered(api.POST('/api/terminal', { body: shown }))),
     lock: async () => {
       try {
@@ -172,4 +176,16 @@ export function usePerson(): Person {
 /** Whether who is signed in may do something; the server has the last word. */
 export function useMay(permission: Permission): boolean {
   return usePerson().may.includes(permission);
+}
+
+/** Whether who is signed in may enter or change something at a station: who is bound does so at their own alone. */
+export function useMayAt(permission: Permission, station: string): boolean {
+  const { bound, may, stations } = usePerson();
+  return may.includes(permission) && (!bound || stations.includes(station));
+}
+
+/** Whether a list begins with the stations of who is signed in: they belong somewhere, and may look further. */
+export function useOwnStations(): readonly string[] | null {
+  const { role, stations } = usePerson();
+  return role === 'reader' || stations.length === 0 ? null : stations;
 }

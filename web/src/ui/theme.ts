@@ -94,6 +94,11 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
       MuiCssBaseline: {
         styleOverrides: {
           body: { fontVariantNumeric: 'tabular-nums', fontFeatureSettings: '"tnum"' },
+          // Paper is light, whatever the screen is.
+          '@media print': {
+            'body, body *': { color: '#000 !important' },
+            body: { backgroundColor: '#fff !important' },
+          },
           ':focus-visible': { outline: `3px solid ${c.accent}`, outlineOffset: 2 },
         },
       },

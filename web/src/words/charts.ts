@@ -43,7 +43,7 @@ export const CHART_PAGE = {
   since: 'Since',
   by: 'By',
   withEachSample: 'computed with each sample',
-  choosePoint: 'Choose a point to see its readings and to write a note.',
+  choosePoint: 'Choose a point to see all that is known of it.',
   allSignals: 'All episodes',
 };
 

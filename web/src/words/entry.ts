@@ -15,6 +15,7 @@ const USUAL_BY: Record<Unusual['by'], string> = {
 export const ENTRY = {
   characteristic: 'the characteristic',
   looksOnly: 'Your role looks at samples and does not enter them.',
+  notYours: 'You enter samples at your own stations alone.',
   chart: 'Chart',
   openWhole: 'Open the whole chart',
   firstTaken: (at: string) => `It counts as taken ${when(at)}, when it was first entered.`,

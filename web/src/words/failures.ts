@@ -120,6 +120,12 @@ function sentence(fault: Fault): string | null {
       return 'The server is at work on other analyses. Try again in a moment.';
     case 'not_allowed':
       return 'Your role does not allow this.';
+    case 'password_to_choose':
+      return 'Choose a password of your own first.';
+    case 'not_your_station':
+      return 'You enter samples at your own stations alone. Whoever looks after people can change that.';
+    case 'last_administrator':
+      return 'Nobody would be left to look after people. Make somebody else an administrator first.';
     case 'cross_site':
       return 'The request came from another site and was refused. Open Nuvek by its own address.';
     case 'malformed':
@@ -208,6 +214,8 @@ function sentence(fault: Fault): string | null {
       return 'The run is released already.';
     case 'run_repeated':
       return 'The run was repeated already; what repeats it is the one to go on with.';
+    case 'run_not_settled':
+      return 'The run is accepted, and waits for its release. There is nothing to review yet.';
     case 'run_not_rejected':
       return 'There is no rejection to override.';
     case 'in_a_run':

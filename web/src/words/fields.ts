@@ -14,6 +14,15 @@ const FIELDS: Record<string, string> = {
   cause_text: 'Say the cause in a few words.',
   cause: 'Choose one cause, or say that nothing was found.',
   pin: 'A PIN has 4 to 8 digits, not all alike and not counted up or down.',
+  new: 'A password has at least 10 characters, does not hold the sign-in, is not what many people take, and is not the one before.',
+  login: 'Give a name to sign in with, of 1 to 80 characters.',
+  period: 'The period ends before it begins. Choose a later day for its end.',
+  lines: 'A report is whole: 5,000 lines at most. Choose a shorter period, or one area.',
+  email: 'A mailbox is written as name@host.',
+  url: 'An address begins with http:// or https://, and holds no name and no password.',
+  kinds: 'Choose at least one kind.',
+  areas: 'A reader needs at least one area.',
+  bound: 'Technicians alone are bound, and only where they belong.',
   badge: 'A badge number has 8 to 32 letters and digits, not all alike and not counted up or down.',
   lot: 'Name the lot, in 1 to 80 characters.',
   pieces: 'Count from 1 to 1,000,000 pieces.',
@@ -109,6 +118,16 @@ export function allowed({ allowed }: WrongField): string {
       return `${allowed.least} to ${allowed.most} digits, not all alike and not counted up or down`;
     case 'badge':
       return `${allowed.least} to ${allowed.most} letters and digits, not all alike and not counted up or down`;
+    case 'email':
+      return `a mailbox as name@host, of at most ${allowed.most} characters`;
+    case 'web_address':
+      return `an address by http or https, of at most ${allowed.most} characters`;
+    case 'not_as_before':
+      return 'another one than before';
+    case 'role_of_a_person':
+      return 'a role that a person can play';
+    case 'bound_where_they_belong':
+      return 'for technicians who belong somewhere';
     case 'host_and_port':
       return 'host:port';
     case 'topic_without_wildcards':

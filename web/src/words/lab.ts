@@ -66,6 +66,31 @@ export function sdApart(z: number): string {
   return `${z < 0 ? '−' : '+'}${Math.abs(z).toFixed(2)} sd`;
 }
 
+/** The laboratory's queue. */
+export const LAB_QUEUE = {
+  title: 'Runs to review',
+  what: 'the runs',
+  toReview: 'To review',
+  reviewed: 'Reviewed before',
+  which: 'Which runs',
+  none: 'No run waits for a review.',
+  noneBefore: 'No run was reviewed yet.',
+  mark: 'Mark as reviewed',
+  markOf: (run: number, bench: string) => `Mark run ${run} of ${bench} as reviewed`,
+  remark: 'Remark, if there is one',
+  own: 'You measured it: somebody else reviews it.',
+  notYet: 'It waits for its release first.',
+  more: 'Older runs',
+  by: (person: string, at: string) => `reviewed by ${person}, ${when(at)}`,
+  write: 'Write an action down',
+  action: 'What was done about it',
+  actions: 'Actions',
+  noAction: 'No action is written down.',
+  about: 'About',
+  wholeRun: 'the whole run',
+  keep: 'Write it down',
+};
+
 /** The laboratory's page of a bench. */
 export const LAB = {
   laboratory: 'the laboratory',

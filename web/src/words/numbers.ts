@@ -46,7 +46,8 @@ export function figure(value: number | null | undefined, decimals: number): stri
 
 const form = new Intl.PluralRules(LOCALE);
 
-/** The form of a sentence that goes with a number. */
-export function plural(n: number, forms: { one: string; other: string }): string {
+/** The form of a sentence that goes with a number; none may have one of its own. */
+export function plural(n: number, forms: { zero?: string; one: string; other: string }): string {
+  if (n === 0 && forms.zero !== undefined) return forms.zero;
   return form.select(n) === 'one' ? forms.one : forms.other;
 }

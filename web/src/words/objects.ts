@@ -14,14 +14,17 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   level: 'level',
   limits: 'set of limits',
   offer: 'offer',
+  person: 'person',
   phase: 'phase',
   product: 'product',
   review: 'decision',
   rule_set: 'rule set',
   run: 'run',
   sample: 'sample',
+  shift: 'shift',
   signature: 'signature',
   station: 'station',
+  webhook: 'webhook',
 };
 
 /** An object in words; one that an older page does not know has none of its own. */

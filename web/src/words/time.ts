@@ -12,6 +12,7 @@ const formats = (timeZone?: string) => ({
     timeZone,
   }),
   day: new Intl.DateTimeFormat(LOCALE, { weekday: 'short', day: 'numeric', month: 'short', timeZone }),
+  date: new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', year: 'numeric', timeZone }),
 });
 
 /** The clock that hangs at the site; the one of the device until it is known. */
@@ -52,6 +53,11 @@ export function momentOf(typed: string): string | null {
   };
   const near = asIfUtc - ahead(asIfUtc);
   return new Date(asIfUtc - ahead(near)).toISOString();
+}
+
+/** The day with its year, as papers carry it. */
+export function onDate(time: string): string {
+  return site.date.format(new Date(time));
 }
 
 /** The day. */

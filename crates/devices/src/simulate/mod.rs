@@ -1,13 +1,17 @@
-//! Stand-ins for devices: they speak as the real ones do, over real sockets.
+//! Stand-ins for devices, a mailbox and a program that is told: they speak as the real ones do, over real sockets.
 
 mod analyser;
 mod gauge;
 mod ingest;
+mod mailbox;
+mod receiver;
 mod sensor;
 mod values;
 
 pub use analyser::{Analyser, AnalyserTest};
 pub use gauge::Gauge;
 pub use ingest::Ingest;
+pub use mailbox::{Mailbox, Received};
+pub use receiver::{Receiver, Told};
 pub use sensor::Sensor;
 pub use values::Values;

@@ -99,7 +99,7 @@ async fn tests(pool: &PgPool) -> Result<Vec<Test>> {
 async fn set_up(pool: &PgPool, tests: &[Test]) -> Result<()> {
     let plan = store::plan::plan(pool).await?;
     let engineers = store::people::with_role(pool, Role::Engineer).await?;
-    let engineer = engineers.first().context("an engineer")?.id;
+    let engineer = *engineers.first().context("an engineer")?;
     let station = |name: &str| plan.stations.iter().find(|s| s.name == name).map(|s| s.id).context("a station");
     let peak = plan.characteristics.iter().find(|c| c.characteristic.name == "Peak temperature").context("the kiln")?;
     let address = |opens, at: &str| Address { opens, at: at.into() };

@@ -68,6 +68,9 @@ const OFF: [(usize, usize, usize, f64); 7] = [
     (1, 0, 1, -1.2),
 ];
 
+/// So many of the latest runs wait for a review.
+const WAIT_FOR_REVIEW: usize = 4;
+
 /// Sets the laboratory up and writes its history.
 pub async fn write(pool: &PgPool, site: &Site, now: DateTime<Utc>) -> Result<()> {
     let since = now - Duration::hours(HOURS_BETWEEN * (RUNS as i64 + 1));
@@ -166,7 +169,9 @@ impl History<'_> {
             }
             (Verdict::Rejected, _) => {
                 let at = at + Duration::minutes(25);
-                (self.run(at, ago, Some(run.id)).await?, at)
+                let again = self.run(at, ago, Some(run.id)).await?;
+                self.review(run.id, at, ago).await?;
+                (again, at)
             }
             _ => (run, at),
         };
@@ -175,6 +180,17 @@ impl History<'_> {
             // Whoever ran a rejected run does not release it.
             let by = if run.overridden.is_some() { self.site.supervisor } else { technician };
             store::lab::release(self.pool, run.id, run.version, by, at).await?;
+            self.review(run.id, at, ago).await?;
+        }
+        Ok(())
+    }
+
+    /// Reviewed by the engineer, who has no part in it, some hours later; the latest still wait.
+    async fn review(&self, run: Uuid, at: DateTime<Utc>, ago: usize) -> Result<()> {
+        if ago > WAIT_FOR_REVIEW {
+            let run = store::lab::find(self.pool, self.site.engineer, run).await?;
+            let by = (self.site.engineer, at + Duration::hours(6));
+            store::lab::review(self.pool, run.id, run.version, None, by).await?;
         }
         Ok(())
     }

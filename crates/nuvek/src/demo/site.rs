@@ -4,12 +4,14 @@ use std::collections::HashMap;
 
 use anyhow::{Result, anyhow};
 use chrono::{DateTime, Duration, NaiveTime, Utc};
+use quality::account::Account;
 use quality::cause::CauseGroup;
 use quality::characteristic::Characteristic;
 use quality::role::Role;
 use quality::shift::Shift;
 use sqlx::PgPool;
 use store::characteristics::Belongs;
+use store::people::NewPerson;
 use uuid::Uuid;
 
 use super::characteristics::{self, Row};
@@ -25,6 +27,10 @@ const PEOPLE: [(&str, &str, Role); 5] = [
     ("egon", "Egon Examplar", Role::Engineer),
     ("ada", "Ada Adminsworth", Role::Administrator),
 ];
+
+/// Those who belong somewhere, with the place of their area among the areas.
+const PEOPLE_OF_AREAS: [(&str, &str, Role, usize); 2] =
+    [("lotta", "Lotta Labcoat", Role::Technician, 3), ("rita", "Rita Readwell", Role::Reader, 1)];
 
 const AREAS: [&str; 4] = ["Forming", "Firing", "Finishing", "Laboratory"];
 
@@ -61,12 +67,13 @@ const EVENT_KINDS: [(&str, bool); 7] = [
 
 /// The sign-ins, as the demo prints them.
 pub fn sign_ins() -> String {
-    PEOPLE
-        .iter()
-        .map(|(login, name, role)| {
-            format!("  {login:<6} {PASSWORD}   {name}, {}\n", format!("{role:?}").to_lowercase())
-        })
-        .collect()
+    let of_areas = PEOPLE_OF_AREAS.iter().map(|(login, name, role, area)| (login, name, role, Some(AREAS[*area])));
+    let all = PEOPLE.iter().map(|(login, name, role)| (login, name, role, None)).chain(of_areas);
+    all.map(|(login, name, role, area)| {
+        let of = area.map(|area| format!(" of {area}")).unwrap_or_default();
+        format!("  {login:<6} {PASSWORD}   {name}, {}{of}\n", format!("{role:?}").to_lowercase())
+    })
+    .collect()
 }
 
 /// The site as its history needs it.
@@ -87,12 +94,17 @@ const BENCH: usize = 7;
 /// Weeks of history.
 const WEEKS: i64 = 8;
 
+async fn add(pool: &PgPool, login: &str, account: Account, password_hash: &str) -> Result<Uuid> {
+    let new = NewPerson { login, account, password_hash, password_is_first: false };
+    Ok(store::people::add(pool, new, None, Utc::now()).await?)
+}
+
 /// Writes people, stations, products and characteristics.
 pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     let hash = server::hash_password(PASSWORD).map_err(|error| anyhow!(error))?;
     let mut people = Vec::new();
     for (login, name, role) in PEOPLE {
-        people.push(store::people::add(pool, login, name, role, &hash).await?);
+        people.push(add(pool, login, Account::everywhere(name, role), &hash).await?);
     }
     let mut conn = pool.acquire().await?;
     let mut event_kinds = HashMap::new();
@@ -112,6 +124,10 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
     let mut areas = Vec::new();
     for name in AREAS {
         areas.push(store::sites::add_area(&mut conn, name).await?);
+    }
+    for (login, name, role, area) in PEOPLE_OF_AREAS {
+        let account = Account { areas: vec![areas[area]], ..Account::everywhere(name, role) };
+        add(pool, login, account, &hash).await?;
     }
     let mut causes = HashMap::new();
     for (cause, group, area) in CAUSES {

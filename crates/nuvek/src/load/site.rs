@@ -2,6 +2,7 @@
 
 use anyhow::{Context, Result, ensure};
 use chrono::{Duration, Utc};
+use quality::account::Account;
 use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification, Taken, usual_k};
 use quality::device::Link;
 use quality::entry::{Accepted, Tags};
@@ -18,6 +19,7 @@ use sqlx::PgPool;
 use store::characteristics::Belongs;
 use store::devices::NewDevice;
 use store::limits::LimitsChange;
+use store::people::NewPerson;
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
@@ -51,10 +53,16 @@ pub fn reading(random: &mut ChaCha8Rng, single: bool) -> f64 {
     mean + sigma * noise
 }
 
+async fn person(pool: &PgPool, login: &str, role: Role, password_hash: &str) -> Result<Uuid> {
+    let account = Account::everywhere(login, role);
+    let new = NewPerson { login, account, password_hash, password_is_first: false };
+    Ok(store::people::add(pool, new, None, Utc::now()).await?)
+}
+
 pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
     let hash = server::hash_password(PASSWORD).map_err(|error| anyhow::anyhow!(error))?;
     let mut conn = pool.acquire().await?;
-    let engineer = store::people::add(pool, "engineer", "Load engineer", Role::Engineer, &hash).await?;
+    let engineer = person(pool, "engineer", Role::Engineer, &hash).await?;
     let area = store::sites::add_area(&mut conn, "Load").await?;
     let product = store::sites::add_product(&mut conn, "Load piece").await?;
     let mut random = ChaCha8Rng::seed_from_u64(1);
@@ -66,7 +74,7 @@ pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
             characteristic = add(pool, (station, product), engineer, 5, &mut random).await?;
         }
         let login = format!("technician{n}");
-        store::people::add(pool, &login, &login, Role::Technician, &hash).await?;
+        person(pool, &login, Role::Technician, &hash).await?;
         let cookie = sign_in(client, url, &login).await?;
         technicians.push(Technician { cookie, device: Uuid::new_v4(), characteristic });
     }

@@ -1,6 +1,7 @@
 //! Who is signed in: by password, or at a shared terminal by PIN or badge.
 
 mod cookie;
+pub mod secrets;
 mod session;
 pub mod sign_in;
 pub mod terminals;

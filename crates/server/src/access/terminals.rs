@@ -3,17 +3,11 @@
 //! A browser where somebody signed in by password is a terminal. Only there, and only for those who signed in
 //! there, PIN and badge are heard.
 
-use axum::Extension;
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
-use quality::field::WrongField;
-use quality::pin::{BADGE, PIN, is_badge, is_pin};
-use quality::trail::Action;
 use serde::Deserialize;
 use serde_json::json;
-use store::people::Person;
 use store::terminals::TerminalPerson;
 use tower_sessions::Session;
 use utoipa::ToSchema;
@@ -21,7 +15,7 @@ use uuid::Uuid;
 
 use super::cookie::hash_of;
 use super::session::{self, SignedIn};
-use super::tries::{Origin, check_password, check_pin};
+use super::tries::{Origin, check_pin};
 use crate::app::App;
 use crate::client::Client;
 use crate::failure::Failure;
@@ -73,92 +67,20 @@ pub async fn take_over(
     let (person, by) = match shown {
         Shown::Pin { person, pin } => {
             check_pin(&app, person, pin, &origin).await?;
-            (store::people::find(&app.pool, person).await?.ok_or_else(unknown)?, "pin")
+            (person, "pin")
         }
         Shown::Badge { badge } => {
             let heard = origin.enter(&app, None).await?;
             let this_try = heard.begin_try(&app, "badge").await?;
-            let Some(person) = store::terminals::by_badge(&app.pool, &terminal, &badge).await? else {
+            let Some(id) = store::terminals::by_badge(&app.pool, &terminal, &badge).await? else {
                 heard.failed(&app, None, json!({"by": "badge"})).await?;
                 return Err(unknown().into());
             };
             store::access::try_fitted(&app.pool, this_try).await?;
-            (person, "badge")
+            (id, "badge")
         }
     };
+    let person = store::people::find(&app.pool, person).await?.ok_or_else(unknown)?;
     session::begin(&app, &session, &person, json!({"by": by})).await?;
     Ok(Json(person.into()))
-}
-
-/// A new PIN.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct NewPin {
-    /// The password, to be sure who asks.
-    password: String,
-    /// 4 to 8 digits.
-    pin: String,
-}
-
-/// Sets one's own PIN.
-#[utoipa::path(put, path = "/api/me/pin", request_body = NewPin, tag = "access", responses(
-    (status = 204),
-    (status = 401, body = Problem, description = "`wrong_sign_in`"),
-    (status = 422, body = Problem, description = "`field_refused`"),
-    (status = 429, body = Problem, description = "`too_many_tries`")))]
-pub async fn set_pin(
-    State(app): State<App>,
-    Client(address): Client,
-    Extension(person): Extension<Person>,
-    jar: CookieJar,
-    Body(new): Body<NewPin>,
-) -> Result<StatusCode, Problem> {
-    if !is_pin(&new.pin) {
-        return Err(WrongField::new("pin", PIN).into());
-    }
-    let origin = Origin { address, terminal: hash_of(&jar) };
-    check_password(&app, &person.login, new.password, &origin).await?;
-    let hash = app.passwords.hash(new.pin).await?;
-    store::terminals::set_pin(&app.pool, person.id, &hash).await?;
-    session::record(&app, &person, Action::PinSet, json!({})).await?;
-    Ok(StatusCode::NO_CONTENT)
-}
-
-/// A new badge number.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct NewBadge {
-    /// The password, to be sure who asks.
-    password: String,
-    /// 8 to 32 letters and digits; left out, the badge is taken away.
-    badge: Option<String>,
-}
-
-/// Sets one's own badge number.
-#[utoipa::path(put, path = "/api/me/badge", request_body = NewBadge, tag = "access", responses(
-    (status = 204),
-    (status = 401, body = Problem, description = "`wrong_sign_in`"),
-    (status = 409, body = Problem, description = "`taken`"),
-    (status = 422, body = Problem, description = "`field_refused`"),
-    (status = 429, body = Problem, description = "`too_many_tries`")))]
-pub async fn set_badge(
-    State(app): State<App>,
-    Client(address): Client,
-    Extension(person): Extension<Person>,
-    jar: CookieJar,
-    Body(new): Body<NewBadge>,
-) -> Result<StatusCode, Problem> {
-    let badge = new.badge.as_deref().map(str::trim);
-    if badge.is_some_and(|badge| !is_badge(badge)) {
-        return Err(WrongField::new("badge", BADGE).into());
-    }
-    let origin = Origin { address, terminal: hash_of(&jar) };
-    check_password(&app, &person.login, new.password, &origin).await?;
-    // Whether a number is taken tells that it is somebody's badge, so it cannot be asked at will.
-    let heard = origin.enter(&app, Some(&person.login)).await?;
-    let this_try = heard.begin_try(&app, &format!("badge by {}", person.id)).await?;
-    store::terminals::set_badge(&app.pool, person.id, badge).await?;
-    store::access::try_fitted(&app.pool, this_try).await?;
-    session::record(&app, &person, Action::BadgeSet, json!({})).await?;
-    Ok(StatusCode::NO_CONTENT)
 }

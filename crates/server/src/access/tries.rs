@@ -78,19 +78,19 @@ pub(crate) async fn check_password(
     let heard = origin.enter(app, Some(login)).await?;
     let this_try = heard.begin_try(app, login).await?;
     let known = store::people::credentials(&app.pool, login).await?;
-    let (person, hash) = known.map(|known| (known.person, known.password_hash)).unzip();
+    let (id, hash) = known.map(|known| (known.person, known.password_hash)).unzip();
     let password = password.chars().take(PASSWORD_AT_MOST).collect();
     let fits = app.passwords.fits(password, hash).await?;
-    match person {
-        Some(person) if fits => {
-            store::access::try_fitted(&app.pool, this_try).await?;
-            Ok(person)
-        }
-        person => {
-            heard.failed(app, person.map(|person| person.id), json!({"by": "password", "login": login})).await?;
-            Err(Failure::WrongSignIn {}.into())
-        }
-    }
+    let person = match id {
+        Some(id) if fits => store::people::find(&app.pool, id).await?,
+        _ => None,
+    };
+    let Some(person) = person else {
+        heard.failed(app, id, json!({"by": "password", "login": login})).await?;
+        return Err(Failure::WrongSignIn {}.into());
+    };
+    store::access::try_fitted(&app.pool, this_try).await?;
+    Ok(person)
 }
 
 /// Checks a PIN, which is heard at a terminal that knows the person alone. Five that do not fit, and only the password

@@ -3,6 +3,7 @@
 use chrono::{DateTime, Utc};
 use quality::episode::{Decision, EpisodeRefusal};
 use quality::field::optional_text;
+use quality::notice::NoticeKind;
 use quality::object::ObjectKind;
 use quality::trail::{Action, Deed};
 use serde_json::json;
@@ -10,8 +11,9 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::episodes::{hold, step_taken};
+use crate::episodes::{Held, hold, step_taken};
 use crate::limits::drop_restarts;
+use crate::notices::{About, NewNotice, raise};
 use crate::{StoreError, word};
 
 /// A reviewer's decision.
@@ -70,6 +72,26 @@ pub async fn review_many(
     Ok(refused)
 }
 
+/// Whoever gave an answer is told that it came back, or does not stand.
+async fn tell_answerers(act: &mut Act, held: &Held, review: Uuid, new: &NewReview) -> Result<(), StoreError> {
+    let kind = match new.decision {
+        Decision::SentBack => NoticeKind::SentBack,
+        Decision::Overruled => NoticeKind::Overruled,
+        Decision::Accepted | Decision::Seen => return Ok(()),
+    };
+    let told = sqlx::query!(
+        r#"select distinct o.answered_by as "person!", c.station_id
+           from review_of o join signal g on g.id = o.signal_id join characteristic c on c.id = g.characteristic_id
+           where o.review_id = $1 and o.answered_by is not null"#,
+        review
+    );
+    for row in told.fetch_all(act.conn()).await? {
+        let (station, person, about) = (Some(row.station_id), Some(row.person), About::Episode(held.id));
+        raise(act, NewNotice { kind, at: new.at, station, person, about }).await?;
+    }
+    Ok(())
+}
+
 /// Nothing is written where it is refused.
 async fn review_in(act: &mut Act, (episode, seen_version): (Uuid, i32), new: &NewReview) -> Result<Uuid, StoreError> {
     let NewReview { person, at, decision, .. } = *new;
@@ -117,6 +139,7 @@ async fn review_in(act: &mut Act, (episode, seen_version): (Uuid, i32), new: &Ne
     let detail = json!({"review": id, "signals": signals, "old": {"state": held.stage.state}, "new": {"state": state},
                         "decision": decision, "remark": remark});
     step_taken(act, &held, Deed::new(at, Some(person), Action::EpisodeReviewed, held.id, &detail)).await?;
+    tell_answerers(act, &held, id, new).await?;
     if decision == Decision::Overruled {
         let answers = sqlx::query_scalar!(
             r#"select distinct answer_id as "answer!" from review_of where review_id = $1 and answer_id is not null"#,

@@ -1,6 +1,7 @@
 //! What is open too long is raised to the supervisors, once.
 
 use chrono::{DateTime, SubsecRound, Utc};
+use quality::notice::NoticeKind;
 use quality::trail::{Action, Deed};
 use serde_json::json;
 use sqlx::PgPool;
@@ -8,6 +9,7 @@ use uuid::Uuid;
 
 use crate::act::Act;
 use crate::news::News;
+use crate::notices::{About, NewNotice, raise as raise_notice};
 use crate::{StoreError, characteristics};
 
 /// Raises to the supervisors what has waited longer than its characteristic allows; gives how many. What was sent back
@@ -42,7 +44,7 @@ async fn raise(
     now: DateTime<Utc>,
 ) -> Result<bool, StoreError> {
     let mut act = Act::begin(pool).await?;
-    characteristics::lock(act.conn(), characteristic).await?;
+    let setup = characteristics::lock(act.conn(), characteristic).await?;
     let kept = sqlx::query!(
         "update episode set escalated_at = $2
          where id = $1 and state in ('open', 'sent_back') and not gone and not trial and escalated_at is null",
@@ -56,6 +58,10 @@ async fn raise(
     }
     let deed = Deed::new(now, None, Action::EpisodeEscalated, episode, &json!({"waits_since": since}));
     act.did(characteristic, deed, News::Episode { characteristic, episode });
+    let about = About::Episode(episode);
+    let notice =
+        NewNotice { kind: NoticeKind::OpenTooLong, at: now, station: Some(setup.station_id), person: None, about };
+    raise_notice(&mut act, notice).await?;
     act.commit().await?;
     Ok(true)
 }

@@ -16,6 +16,8 @@ pub enum EpisodeOrder {
     /// The latest raised first.
     #[default]
     Newest,
+    /// The earliest raised first.
+    Oldest,
     /// What was sent back once first, then the oldest: as it is worked through.
     Queue,
 }
@@ -38,8 +40,12 @@ pub struct EpisodeFilter {
     pub characteristic: Option<Uuid>,
     /// Only of this station.
     pub station: Option<Uuid>,
+    /// Only of these stations.
+    pub within: Option<Vec<Uuid>>,
     /// Only of this area.
     pub area: Option<Uuid>,
+    /// Only of the levels of this analyte.
+    pub analyte: Option<Uuid>,
     /// Only of this product.
     pub product: Option<Uuid>,
     /// Only where a rule of this kind was broken.
@@ -54,6 +60,8 @@ pub struct EpisodeFilter {
     pub until: Option<DateTime<Utc>>,
     /// Only of the laboratory, or only of the floor.
     pub laboratory: Option<bool>,
+    /// Only against trial limits alone, or only against limits in force.
+    pub trial: Option<bool>,
     /// Only those that were raised to the supervisors.
     pub escalated: bool,
     pub order: EpisodeOrder,
@@ -70,6 +78,9 @@ impl EpisodeFilter {
             (EpisodeOrder::Newest, Some(Behind { id, raised_at, .. })) => {
                 query.push(" and (e.raised_at, e.id) < (").push_bind(raised_at).push(", ").push_bind(id).push(")");
             }
+            (EpisodeOrder::Oldest, Some(Behind { id, raised_at, .. })) => {
+                query.push(" and (e.raised_at, e.id) > (").push_bind(raised_at).push(", ").push_bind(id).push(")");
+            }
             (EpisodeOrder::Queue, Some(Behind { id, raised_at, sent_back })) => {
                 query.push(" and (not e.sent_back, e.raised_at, e.id) > (not ").push_bind(sent_back);
                 query.push(", ").push_bind(raised_at).push(", ").push_bind(id).push(")");
@@ -78,6 +89,7 @@ impl EpisodeFilter {
         }
         query.push(match self.order {
             EpisodeOrder::Newest => " order by e.raised_at desc, e.id desc limit ",
+            EpisodeOrder::Oldest => " order by e.raised_at, e.id limit ",
             EpisodeOrder::Queue => " order by e.sent_back desc, e.raised_at, e.id limit ",
         });
         query.push_bind(most);
@@ -102,6 +114,13 @@ impl EpisodeFilter {
         ];
         for (column, id) in ids.into_iter().filter_map(|(column, id)| Some((column, id?))) {
             query.push(" and ").push(column).push(" = ").push_bind(id);
+        }
+        if let Some(analyte) = self.analyte {
+            query.push(" and exists (select from level l where l.characteristic_id = c.id and l.analyte_id = ");
+            query.push_bind(analyte).push(")");
+        }
+        if let Some(stations) = &self.within {
+            query.push(" and s.id = any(").push_bind(stations.clone()).push(")");
         }
         if let Some(rule) = &self.rule {
             query.push(" and exists (select from signal g where g.episode_id = e.id and g.rule->>'kind' = ");
@@ -130,6 +149,9 @@ impl EpisodeFilter {
             if let Some(at) = at {
                 query.push(" and e.raised_at").push(compare).push_bind(at);
             }
+        }
+        if let Some(trial) = self.trial {
+            query.push(" and e.trial = ").push_bind(trial);
         }
         if self.escalated {
             query.push(" and e.escalated_at is not null");

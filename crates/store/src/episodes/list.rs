@@ -127,6 +127,8 @@ pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct WaitingEpisodes {
     pub characteristic: Uuid,
+    /// Where it is sampled.
+    pub station: Uuid,
     /// How many wait.
     pub count: i64,
     /// The one that has waited longest.
@@ -137,10 +139,11 @@ pub struct WaitingEpisodes {
 pub async fn waiting(pool: &PgPool) -> Result<Vec<WaitingEpisodes>, StoreError> {
     Ok(sqlx::query_as!(
         WaitingEpisodes,
-        r#"select characteristic_id as characteristic, count(*) as "count!",
-                  (array_agg(id order by raised_at, id))[1] as "first!"
-           from episode where state in ('open', 'sent_back') and not gone
-           group by characteristic_id"#
+        r#"select e.characteristic_id as characteristic, c.station_id as station, count(*) as "count!",
+                  (array_agg(e.id order by e.raised_at, e.id))[1] as "first!"
+           from episode e join characteristic c on c.id = e.characteristic_id
+           where e.state in ('open', 'sent_back') and not e.gone
+           group by e.characteristic_id, c.station_id"#
     )
     .fetch_all(pool)
     .await?)

@@ -1,6 +1,8 @@
 //! A stretch that was judged: what changes about its signals, and writing that.
 
 use quality::judging::{Change, StandingSignal, reconcile};
+use quality::limits::LimitsState;
+use quality::notice::NoticeKind;
 use quality::signal::FoundBy;
 use sqlx::PgConnection;
 use uuid::Uuid;
@@ -9,6 +11,7 @@ use crate::act::Act;
 use crate::characteristics::CharacteristicView;
 use crate::episodes::{Extent, Judging};
 use crate::news::News;
+use crate::notices::{About, NewNotice, raise};
 use crate::phases::Phase;
 use crate::series::Window;
 use crate::signals::{self, Basis, Because, Stands};
@@ -93,6 +96,12 @@ pub(crate) async fn write(
     let among = (!at_the_end).then(|| Extent { from: first.rank(), to: last.rank() });
     let judging = Judging { setup, phases, signals: &signals, among, at: because.at };
     outcome.asking = episodes::gathered(act, &judging).await?;
+    // Trial limits move with each point: nobody is called for them.
+    for episode in outcome.asking.iter().filter(|_| phase.state != LimitsState::Trial) {
+        let about = About::Episode(*episode);
+        let (kind, station) = (NoticeKind::EpisodeRaised, Some(setup.station_id));
+        raise(act, NewNotice { kind, at: because.at, station, person: None, about }).await?;
+    }
     outcome.goes_on = outcome.asking.is_empty() && signals.len() > outcome.withdrawn;
     if schemes.get(window.points[window.changed].place.scheme).keeps_sums() {
         sums::keep(act.conn(), window).await?;

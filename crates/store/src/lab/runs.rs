@@ -6,10 +6,12 @@ use std::collections::BTreeSet;
 use chrono::{DateTime, SubsecRound, Utc};
 use quality::entry::Accepted;
 use quality::field::text;
+use quality::notice::NoticeKind;
 use quality::run::{RunRefusal, Stage};
 use quality::trail::{Action, Deed};
 use quality::version::same_version;
 use serde_json::json;
+use spc::multirule::Verdict;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
@@ -17,6 +19,7 @@ use super::view::{RunView, find};
 use crate::act::Act;
 use crate::bench::{analytes, judge_again};
 use crate::news::News;
+use crate::notices::{About, NewNotice, raise};
 use crate::samples::{NewSample, Visit, save_in};
 use crate::trail::SITE_CHAIN;
 use crate::{StoreError, word};
@@ -127,6 +130,11 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
                         "verdict": verdict, "repeats": new.repeats});
     let deed = Deed::new(new.arrived_at, Some(new.person), Action::RunSaved, id, &detail);
     act.did(SITE_CHAIN, deed, News::Run { station: new.station });
+    if verdict == word::word(Verdict::Rejected)? {
+        let (kind, about) = (NoticeKind::RunRejected, About::Run(id));
+        let notice = NewNotice { kind, at: new.arrived_at, station: Some(new.station), person: None, about };
+        raise(&mut act, notice).await?;
+    }
     act.commit().await?;
     Ok((find(pool, new.person, id).await?, false))
 }
@@ -178,15 +186,15 @@ async fn saved_before(act: &mut Act, new: &NewRun) -> Result<Option<Uuid>, Store
     Ok(Some(run.id))
 }
 
-struct Held {
-    station: Uuid,
-    number: i64,
-    version: i32,
-    stage: Stage,
+pub(super) struct Held {
+    pub station: Uuid,
+    pub number: i64,
+    pub version: i32,
+    pub stage: Stage,
 }
 
 /// A run, held until the transaction ends.
-async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
+pub(super) async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
     let row = sqlx::query!(
         r#"select station_id, number, version, verdict, person_id, overridden_at is not null as "overridden!",
                   jsonb_path_exists(judgements, '$[*].missing[*]') as "incomplete!",

@@ -63,6 +63,10 @@ pub struct RunView {
     pub overridden: Option<RunDeed>,
     /// It was released.
     pub released: Option<RunDeed>,
+    /// It was marked as reviewed, as it is now.
+    pub reviewed: Option<RunDeed>,
+    /// What was done about its results, oldest first.
+    pub actions: Vec<RunActionView>,
     /// Counts its changes.
     pub version: i32,
 }
@@ -83,6 +87,29 @@ pub struct RunDeed {
     pub because: Option<String>,
 }
 
+/// What was done about a result, or about a run.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct RunActionView {
+    /// The level it is about; the whole run where there is none.
+    pub characteristic: Option<Uuid>,
+    pub person: String,
+    pub at: DateTime<Utc>,
+    pub text: String,
+}
+
+/// Which runs to list; what is left out does not narrow them.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct RunFilter {
+    /// Only of this bench.
+    pub station: Option<Uuid>,
+    /// Only this one.
+    pub id: Option<Uuid>,
+    /// Only those that wait for a review, or only those that were reviewed.
+    pub reviewed: Option<bool>,
+    /// Only those behind this one: its time, number and id.
+    pub behind: Option<(DateTime<Utc>, i64, Uuid)>,
+}
+
 /// Every bench with its analytes and latest runs, as `viewer` may go on with them.
 pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreError> {
     let mut conn = pool.acquire().await?;
@@ -94,7 +121,8 @@ pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreErr
     let mut benches = Vec::with_capacity(stations.len());
     for station in stations {
         let analytes = analytes(&mut conn, station.id).await?;
-        let runs = runs(&mut conn, viewer, Some(station.id), None).await?;
+        let filter = RunFilter { station: Some(station.id), ..RunFilter::default() };
+        let runs = runs(&mut conn, viewer, filter, RUNS_SHOWN).await?;
         benches.push(Bench { station: station.id, name: station.name, analytes, runs });
     }
     Ok(benches)
@@ -103,7 +131,8 @@ pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreErr
 /// The run with this id, as `viewer` may go on with it.
 pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<RunView, StoreError> {
     let mut conn = pool.acquire().await?;
-    runs(&mut conn, viewer, None, Some(id)).await?.pop().ok_or(StoreError::Missing(ObjectKind::Run))
+    let filter = RunFilter { id: Some(id), ..RunFilter::default() };
+    runs(&mut conn, viewer, filter, 1).await?.pop().ok_or(StoreError::Missing(ObjectKind::Run))
 }
 
 /// What a run did not measure, in words.
@@ -111,12 +140,14 @@ fn missing(judgements: &[AnalyteJudgement]) -> Vec<String> {
     judgements.iter().flat_map(|of| of.missing.iter().map(|level| format!("{}, {level}", of.name))).collect()
 }
 
-async fn runs(
-    conn: &mut PgConnection,
-    viewer: Uuid,
-    station: Option<Uuid>,
-    id: Option<Uuid>,
-) -> Result<Vec<RunView>, StoreError> {
+/// Runs, newest first, at most `most`, as `viewer` may go on with them.
+pub async fn list(pool: &PgPool, viewer: Uuid, filter: RunFilter, most: i64) -> Result<Vec<RunView>, StoreError> {
+    runs(&mut *pool.acquire().await?, viewer, filter, most).await
+}
+
+async fn runs(conn: &mut PgConnection, viewer: Uuid, filter: RunFilter, most: i64) -> Result<Vec<RunView>, StoreError> {
+    let (behind_at, behind_number, behind_id) =
+        filter.behind.map_or((None, None, None), |(at, number, id)| (Some(at), Some(number), Some(id)));
     let act = |at: Option<DateTime<Utc>>, person: Option<String>, because| {
         at.zip(person).map(|(at, person)| RunDeed { at, person, because })
     };
@@ -127,18 +158,31 @@ async fn runs(
                   first.id as "first?", first.number as "first_number?", again.id as "again?",
                   again.number as "again_number?",
                   r.overridden_at, o.name as "overridden_by?", r.overridden_because, r.released_at,
-                  e.name as "released_by?"
+                  e.name as "released_by?", v.at as "reviewed_at?", v.name as "reviewed_by?", v.remark as "review_remark?",
+                  (select coalesce(jsonb_agg(jsonb_build_object('characteristic', a.characteristic_id, 'person', w.name,
+                       'at', a.at, 'text', a.text) order by a.at, a.id), '[]')
+                   from run_action a join person w on w.id = a.person_id where a.run_id = r.id)
+                      as "actions!: Json<Vec<RunActionView>>"
            from run r
            join person p on p.id = r.person_id
            left join person o on o.id = r.overridden_by
            left join person e on e.id = r.released_by
            left join run first on first.id = r.repeats
            left join run again on again.repeats = r.id
+           left join lateral (
+               select x.at, w.name, x.remark from run_review x join person w on w.id = x.person_id
+               where x.run_id = r.id and x.version = r.version) v on true
            where ($1::uuid is null or r.station_id = $1) and ($2::uuid is null or r.id = $2)
-           order by r.taken_at desc, r.number desc limit $3"#,
-        station,
-        id,
-        RUNS_SHOWN
+             and ($3::bool is null or (v.at is not null) = $3)
+             and ($4::timestamptz is null or (r.taken_at, r.number, r.id) < ($4, $5, $6))
+           order by r.taken_at desc, r.number desc, r.id desc limit $7"#,
+        filter.station,
+        filter.id,
+        filter.reviewed,
+        behind_at,
+        behind_number,
+        behind_id,
+        most
     )
     .fetch_all(conn)
     .await?
@@ -172,6 +216,8 @@ async fn runs(
             repeated_by: other(row.again, row.again_number),
             overridden: act(row.overridden_at, row.overridden_by, row.overridden_because),
             released: act(row.released_at, row.released_by, None),
+            reviewed: act(row.reviewed_at, row.reviewed_by, row.review_remark),
+            actions: row.actions.0,
             version: row.version,
         })
     })

@@ -50,13 +50,19 @@ pub struct Covered {
     pub changed: Vec<SeenPart>,
 }
 
-/// The latest signatures, at most `most`.
-pub async fn list(pool: &PgPool, most: i64) -> Result<Vec<SignatureRow>, StoreError> {
+/// The latest signatures, at most `most`; within stations those that cover nothing of others.
+pub async fn list(pool: &PgPool, within: Option<&[Uuid]>, most: i64) -> Result<Vec<SignatureRow>, StoreError> {
     let rows = sqlx::query!(
         r#"select s.id, s.name, s.at, s.meaning,
                   (select count(*) from signed d where d.signature_id = s.id) as "reviews!"
-           from signature s order by s.at desc, s.id desc limit $1"#,
-        most
+           from signature s
+           where $2::uuid[] is null or not exists (
+               select from signed d join review_of r on r.review_id = d.review_id join signal g on g.id = r.signal_id
+               join characteristic c on c.id = g.characteristic_id
+               where d.signature_id = s.id and c.station_id <> all ($2))
+           order by s.at desc, s.id desc limit $1"#,
+        most,
+        within
     );
     let rows = rows.fetch_all(pool).await?.into_iter();
     rows.map(|row| {

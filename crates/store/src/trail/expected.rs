@@ -67,7 +67,17 @@ pub(super) struct Expected {
     pub files: HashMap<Uuid, Value>,
     /// Restarts that answers asked for.
     pub planned_restarts: HashMap<Uuid, Value>,
-    /// Login and role.
+    /// Words left to the next shift.
+    pub handover_words: HashMap<Uuid, Value>,
+    /// Runs that were marked as reviewed.
+    pub run_reviews: HashMap<Uuid, Value>,
+    /// What was done about runs.
+    pub run_actions: HashMap<Uuid, Value>,
+    /// Other programs that are told.
+    pub webhooks: HashMap<Uuid, Value>,
+    /// Who has read a handover.
+    pub handover_read: HashMap<Uuid, Value>,
+    /// Sign-in, role, where they belong, and what was changed of it.
     pub people: HashMap<Uuid, Value>,
     /// The chains that the site's chain lists.
     pub chains: BTreeSet<Uuid>,
@@ -77,6 +87,9 @@ pub(super) struct Expected {
 pub(super) fn fields(of: &Value, names: &[&str]) -> Value {
     names.iter().filter_map(|name| Some(((*name).to_owned(), of.get(name)?.clone()))).collect()
 }
+
+/// What is said of a person when they are added.
+const PERSON: [&str; 6] = ["login", "name", "role", "areas", "stations", "bound"];
 
 /// What limits are made of.
 const FIGURES: [&str; 8] = ["center", "sigma", "sigma_between", "mean_n", "shape", "scale", "lower", "upper"];
@@ -222,8 +235,35 @@ impl Expected {
                 }
             }
             Action::PersonAdded => {
-                self.people.insert(object, fields(detail, &["login", "role"]));
+                self.people.insert(object, fields(detail, &PERSON));
             }
+            Action::HandoverWritten => {
+                let mut says = fields(detail, &["shift", "area", "text"]);
+                says["person"] = json!(person);
+                self.handover_words.insert(object, says);
+            }
+            Action::HandoverRead => {
+                let mut says = fields(detail, &["shift", "open"]);
+                says["person"] = json!(person);
+                self.handover_read.insert(object, says);
+            }
+            Action::RunReviewed => {
+                let says = json!({"run": object, "person": person, "version": detail["version"],
+                                  "remark": detail["remark"]});
+                self.run_reviews.extend(uuid(&detail["review"]).map(|review| (review, says)));
+            }
+            Action::RunActedOn => {
+                let says = json!({"run": object, "person": person, "characteristic": detail["characteristic"],
+                                  "text": detail["text"]});
+                self.run_actions.extend(uuid(&detail["action"]).map(|action| (action, says)));
+            }
+            Action::NoticesChosen => self.person_is(object, detail),
+            Action::WebhookSetUp | Action::WebhookChanged => {
+                self.webhooks.insert(object, detail.clone());
+            }
+            Action::PersonChanged => self.person_is(object, &detail["new"]),
+            Action::PersonClosed => self.person_is(object, &json!({"active": false})),
+            Action::PersonReopened => self.person_is(object, &json!({"active": true})),
             Action::RuleSetNamed | Action::RuleSetChanged => {
                 let version = detail["version"].as_i64().unwrap_or_default();
                 let mut says = fields(detail, &["rules"]);
@@ -279,6 +319,14 @@ impl Expected {
     fn take_files(&mut self, detail: &Value) {
         for file in detail["files"].as_array().into_iter().flatten() {
             self.files.extend(uuid(&file["file"]).map(|id| (id, fields(file, &["name", "sha256"]))));
+        }
+    }
+
+    /// What is said of a person from now on.
+    fn person_is(&mut self, person: Uuid, now: &Value) {
+        let says = self.people.entry(person).or_insert_with(|| json!({}));
+        for (field, value) in now.as_object().into_iter().flatten() {
+            says[field] = value.clone();
         }
     }
 

@@ -36,10 +36,12 @@ pub struct TrailEntry {
 pub struct TrailFilter {
     /// Only of this characteristic.
     pub characteristic: Option<Uuid>,
+    /// Only of characteristics of these stations.
+    pub within: Option<Vec<Uuid>>,
     /// Only what this person did.
     pub person: Option<Uuid>,
-    /// Only this.
-    pub action: Option<Action>,
+    /// Only these; all where there are none.
+    pub actions: Vec<Action>,
     /// Only what was done to this object.
     pub object: Option<Uuid>,
     /// Only from then on.
@@ -56,6 +58,7 @@ pub async fn list(pool: &PgPool, filter: &TrailFilter, most: i64) -> Result<Vec<
         Some((at, chain, position)) => (Some(at), Some(chain), Some(position)),
         None => (None, None, None),
     };
+    let actions = filter.actions.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
         r#"select t.chain, t.position, t.at, p.name as "person?", t.action, t.object, t.detail,
                   c.name as "characteristic?", s.name as "station?"
@@ -64,22 +67,24 @@ pub async fn list(pool: &PgPool, filter: &TrailFilter, most: i64) -> Result<Vec<
            left join characteristic c on c.id = t.chain
            left join station s on s.id = c.station_id
            where ($1::uuid is null or t.chain = $1) and ($2::uuid is null or t.person_id = $2)
-             and ($3::text is null or t.action = $3) and ($4::uuid is null or t.object = $4)
+             and (cardinality($3::text[]) = 0 or t.action = any($3)) and ($4::uuid is null or t.object = $4)
              and t.at >= coalesce($5, '-infinity'::timestamptz) and t.at < coalesce($6, 'infinity'::timestamptz)
              and ($7::timestamptz is null or t.at <= $7
                   and (t.at < $7 or t.chain > $8 or t.chain = $8 and t.position < $9))
+             and ($11::uuid[] is null or s.id = any($11))
            order by t.at desc, t.chain, t.position desc
            limit $10"#,
         filter.characteristic,
         filter.person,
-        filter.action.map(word::word).transpose()?,
+        &actions,
         filter.object,
         filter.from,
         filter.until,
         behind_at,
         behind_chain,
         behind_position,
-        most
+        most,
+        filter.within.as_deref()
     )
     .fetch_all(pool)
     .await?

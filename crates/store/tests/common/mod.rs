@@ -1,6 +1,7 @@
 //! A small site to test with: one station, three characteristics, a person of each role.
 
 use chrono::{DateTime, Duration, SubsecRound, Utc};
+use quality::account::Account;
 use quality::cause::CauseGroup;
 use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
 use quality::entry::{Accepted, Tags};
@@ -13,7 +14,7 @@ use sqlx::PgPool;
 use store::StoreError;
 use store::characteristics::Belongs;
 use store::limits::{LimitsChange, LimitsChanged};
-use store::people::Person;
+use store::people::{NewPerson, Person};
 use store::phases::Phase;
 use store::samples::{NewSample, Saved, Visit};
 use uuid::Uuid;
@@ -48,7 +49,9 @@ pub async fn site(pool: &PgPool, hash: &str) -> Site {
         ("eve", Role::Engineer),
         ("ann", Role::Administrator),
     ] {
-        people.push(store::people::add(pool, login, login, role, hash).await.unwrap());
+        let account = Account::everywhere(login, role);
+        let new = NewPerson { login, account, password_hash: hash, password_is_first: false };
+        people.push(store::people::add(pool, new, None, Utc::now()).await.unwrap());
     }
     let area = store::sites::add_area(&mut conn, "Forming").await.unwrap();
     store::causes::add(pool, "Tool worn", CauseGroup::Machine, None, (None, Utc::now())).await.unwrap();
@@ -179,7 +182,7 @@ pub fn leak_failures() -> Characteristic {
 /// Somebody as the store knows them.
 #[allow(dead_code)]
 pub fn person(id: Uuid, role: Role) -> Person {
-    Person { id, login: "x".into(), name: "x".into(), role }
+    Person { id, login: "x".into(), name: "x".into(), role, stations: vec![], bound: false, password_is_first: false }
 }
 
 /// What a visit found: `count` leaks in so many tested.

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { ChartView } from '../../api/client';
 import { queries } from '../../api/queries';
+import { useMayAt } from '../../session/session';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
 import { KeyHints } from '../../ui/KeyHints';
@@ -84,6 +85,7 @@ function Chart({
 }) {
   const navigate = useNavigate();
   const { characteristic: c } = view;
+  const mayEnter = useMayAt('enter_sample', c.station_id);
   const [traced, setTraced] = useState(true);
   const model = useMemo(() => {
     const all = fromView(view);
@@ -120,9 +122,11 @@ function Chart({
         <Button color="inherit" component={RouterLink} to={`/charts/${c.id}/look`}>
           {LOOKING.open}
         </Button>
-        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>
-          {c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}
-        </Button>
+        {mayEnter && (
+          <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>
+            {c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}
+          </Button>
+        )}
       </Stack>
       {view.look && (
         <Box sx={{ mb: 1.5 }}>

@@ -1,32 +1,21 @@
-import { Box, Button, Paper, TextField, Typography } from '@mui/material';
-import type { FocusEvent } from 'react';
-import { Notice } from '../../ui/Notice';
+import { Typography } from '@mui/material';
+import { ShownOnce } from '../../ui/ShownOnce';
 import { DEVICE } from '../../words/devices';
 
 /** The token, this once. */
 export function Token({ name, token, onDone }: { name: string; token: string; onDone: () => void }) {
-  const select = (event: FocusEvent<HTMLInputElement>) => event.currentTarget.select();
   return (
-    <Box sx={{ maxWidth: 820, mx: 'auto' }}>
-      <Typography variant="h1" sx={{ mb: 1.5 }}>
-        {DEVICE.tokenOf(name)}
+    <ShownOnce
+      title={DEVICE.tokenOf(name)}
+      label={DEVICE.token}
+      about={DEVICE.shownOnce}
+      secret={token}
+      done={DEVICE.copied}
+      onDone={onDone}
+    >
+      <Typography color="text.secondary" sx={{ mb: 2 }}>
+        {DEVICE.tokenUse} <code>POST /api/ingest</code>, <code>Authorization: Bearer …</code>
       </Typography>
-      <Paper component="section" aria-label={DEVICE.token} sx={{ p: 2 }}>
-        <Notice kind="caution">{DEVICE.shownOnce}</Notice>
-        <TextField
-          fullWidth
-          label={DEVICE.token}
-          value={token}
-          sx={{ my: 2 }}
-          slotProps={{ htmlInput: { readOnly: true, style: { fontFamily: 'monospace' }, onFocus: select } }}
-        />
-        <Typography color="text.secondary" sx={{ mb: 2 }}>
-          {DEVICE.tokenUse} <code>POST /api/ingest</code>, <code>Authorization: Bearer …</code>
-        </Typography>
-        <Button variant="contained" onClick={onDone}>
-          {DEVICE.copied}
-        </Button>
-      </Paper>
-    </Box>
+    </ShownOnce>
   );
 }

@@ -14,7 +14,7 @@ import { Loaded } from '../../ui/States';
 import { ENTRY, ENTRY_KEYS, lastSample, savedInWords } from '../../words/entry';
 import { pieceOf, refusals } from '../../words/failures';
 import { taking } from '../../words/samples';
-import { useMay } from '../../session/session';
+import { useMay, useMayAt } from '../../session/session';
 import { EpisodeAsks, OpenEpisodes } from '../signals';
 import { mayBecomeNumber } from './draft';
 import { EventFields } from './EventFields';
@@ -41,7 +41,8 @@ export function EntryPage() {
 function Entry({ view }: { view: ChartView }) {
   const { characteristic: c } = view;
   const navigate = useNavigate();
-  const mayEnter = useMay('enter_sample');
+  const role = useMay('enter_sample');
+  const mayEnter = useMayAt('enter_sample', c.station_id);
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const [asking, setAsking] = useState<string[]>([]);
   const onDone = useCallback((done: Before) => {
@@ -68,7 +69,7 @@ function Entry({ view }: { view: ChartView }) {
           {c.product} · {c.station} · {taking(c, c.unit)}
         </Typography>
         {asks === undefined && <OpenEpisodes of={[c.id]} />}
-        {!mayEnter && <Notice kind="caution">{ENTRY.looksOnly}</Notice>}
+        {!mayEnter && <Notice kind="caution">{role ? ENTRY.notYours : ENTRY.looksOnly}</Notice>}
         {mayEnter && asks === undefined && (
           <Readings entry={entry} view={view} fields={fields} onLeave={() => void navigate('/rounds')} />
         )}

@@ -2,9 +2,10 @@ import { Box, Button, Link, Paper, Stack, Tab, Tabs, Typography } from '@mui/mat
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink, useSearchParams } from 'react-router';
 import type { Bench } from '../../api/client';
-import { useMay } from '../../session/session';
+import { useMay, useMayAt } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
-import { LAB, runStanding } from '../../words/lab';
+import { ENTRY } from '../../words/entry';
+import { LAB, LAB_QUEUE, runStanding } from '../../words/lab';
 import { when } from '../../words/time';
 import { queries } from '../../api/queries';
 import { RunEntry } from './RunEntry';
@@ -38,8 +39,9 @@ export default function LabPage() {
 
 function Benches({ benches }: { benches: Bench[] }) {
   const [params, setParams] = useSearchParams();
-  const mayEnter = useMay('enter_sample');
   const bench = benches.find((b) => b.station === params.get('bench')) ?? benches[0];
+  const role = useMay('enter_sample');
+  const mayEnter = useMayAt('enter_sample', bench?.station ?? '');
   if (!bench) return null;
   const repeats = bench.runs.find((run) => run.id === params.get('repeats')) ?? null;
   return (
@@ -68,7 +70,11 @@ function Benches({ benches }: { benches: Bench[] }) {
           </>
         )}
       </Typography>
-      {mayEnter ? <RunEntry key={bench.station} bench={bench} repeats={repeats} /> : <Empty>{LAB.looksOnly}</Empty>}
+      {mayEnter ? (
+        <RunEntry key={bench.station} bench={bench} repeats={repeats} />
+      ) : (
+        <Empty>{role ? ENTRY.notYours : LAB.looksOnly}</Empty>
+      )}
       <Runs bench={bench} />
     </Box>
   );
@@ -81,6 +87,13 @@ function Runs({ bench }: { bench: Bench }) {
         <Typography id="runs" variant="h2" sx={{ flex: 1 }}>
           {LAB.latestRuns}
         </Typography>
+        <Link
+          component={RouterLink}
+          to="/lab/review"
+          sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}
+        >
+          {LAB_QUEUE.title}
+        </Link>
         <Link
           component={RouterLink}
           to={`/lab/figures/${bench.station}`}

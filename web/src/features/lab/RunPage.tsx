@@ -4,12 +4,13 @@ import { Link as RouterLink, useParams } from 'react-router';
 import type { Bench, RunView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { Loaded } from '../../ui/States';
-import { LAB, sdApart } from '../../words/lab';
+import { LAB, LAB_QUEUE, sdApart } from '../../words/lab';
 import { figure } from '../../words/numbers';
 import { RUN } from '../../words/run';
 import { when } from '../../words/time';
 import { OpenEpisodes } from '../signals';
 import { Findings, OutcomeMark } from './OutcomeMark';
+import { RunActions } from './RunActions';
 import { RunSteps } from './RunSteps';
 
 /** One run: its verdict in words, and what is to be done with it. */
@@ -55,6 +56,12 @@ function Run({ run, bench }: { run: RunView; bench: Bench | undefined }) {
           <OutcomeMark outcome={run.outcome} />
         </Box>
         <RunSteps run={run} />
+      </Paper>
+      <Paper component="section" aria-label={LAB_QUEUE.actions} sx={{ p: 2, mb: 2 }}>
+        <Typography variant="h2" sx={{ mb: 0.5 }}>
+          {LAB_QUEUE.actions}
+        </Typography>
+        <RunActions run={run} />
       </Paper>
       <Paper component="ul" aria-label={RUN.results} sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {run.judgements.map((judged) => (

@@ -6,7 +6,7 @@ import { Link as RouterLink } from 'react-router';
 import { answered, api, type RunView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
-import { useMay } from '../../session/session';
+import { useMay, useMayAt } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
@@ -15,7 +15,7 @@ import { RUN } from '../../words/run';
 
 /** What became of the run, or what can be done with it. */
 export function RunSteps({ run }: { run: RunView }) {
-  const mayEnter = useMay('enter_sample');
+  const mayEnter = useMayAt('enter_sample', run.station);
   const mayOverride = useMay('override_run');
   const { steps } = run;
   const settled = steps.repeat === 'released' || steps.repeat === 'repeated';
@@ -70,7 +70,7 @@ function History({
 
 /** What this person may do with the run now. */
 function Steps({ run, blocked }: { run: RunView; blocked: boolean }) {
-  const mayRelease = useMay('release_run');
+  const mayRelease = useMayAt('release_run', run.station);
   const mayOverride = useMay('override_run');
   const client = useQueryClient();
   const [overriding, setOverriding] = useState(false);

@@ -7,11 +7,14 @@ import { shareTerminal, useSharedTerminal } from '../../session/sharedTerminal';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
+import { PASSWORD } from '../../words/people';
+import { ChoosePassword } from './ChoosePassword';
+import { WishesPart } from './WishesPart';
 import { ME, SECRETS } from '../../words/me';
 
 const AFTER = [1, 2, 5, 10, 30];
 
-/** One's own PIN and badge, and whether this device is shared. */
+/** One's own password, PIN and badge, and whether this device is shared. */
 export function MePage() {
   const person = usePerson();
   const shared = useSharedTerminal();
@@ -40,6 +43,11 @@ export function MePage() {
             ))}
           </TextField>
         </Paper>
+        <Paper component="section" aria-label={PASSWORD.title} sx={{ p: 2.5 }}>
+          <Typography variant="h2">{PASSWORD.title}</Typography>
+          <ChoosePassword />
+        </Paper>
+        <WishesPart />
         <Secret kind="pin" set={(password, pin) => answered(api.PUT('/api/me/pin', { body: { password, pin } }))} />
         <Secret
           kind="badge"

@@ -9,7 +9,7 @@ import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
 import { answered, api, type ChartView } from '../../api/client';
 import { touch } from '../../api/touches';
-import { useMay } from '../../session/session';
+import { useMay, useMayAt } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
@@ -26,7 +26,8 @@ const LATE_MS = 1000;
 
 /** Everything about one point: readings, limits of that point, who, when, signals, notes. */
 export function PointCard({ view, place, correct = false }: { view: ChartView; place: number; correct?: boolean }) {
-  const mayChange = useMay('change_sample');
+  const mayChange = useMayAt('change_sample', view.characteristic.station_id);
+  const mayNote = useMay('write_note');
   const [changing, setChanging] = useState(correct);
   const opener = useRef<HTMLButtonElement>(null);
   const done = () => {
@@ -115,7 +116,7 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
             </Typography>
           </Box>
         ))}
-        <NoteForm sample={point.sample} characteristic={view.characteristic.id} />
+        {mayNote && <NoteForm sample={point.sample} characteristic={view.characteristic.id} />}
       </Box>
     </Paper>
   );

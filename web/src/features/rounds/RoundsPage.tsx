@@ -15,10 +15,11 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { answered, api, type RoundStation, type Stop } from '../../api/client';
 import { queries, ROUNDS_AGAIN_MS } from '../../api/queries';
 import { touch } from '../../api/touches';
-import { useMay } from '../../session/session';
+import { useMayAt, useOwnStations } from '../../session/session';
 import { useOutbox } from '../../outbox/Outbox';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
+import { WHOSE } from '../../words/people';
 import { ROUND } from '../../words/rounds';
 import { CountPieces } from './CountPieces';
 import { roundOf, urgency, waitsOf } from './round';
@@ -44,11 +45,14 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
     const timer = window.setInterval(() => setNow(Date.now()), ROUNDS_AGAIN_MS);
     return () => window.clearInterval(timer);
   }, []);
-  useAhead(all);
+  const own = useOwnStations();
+  const everywhere = own === null || view.has('everywhere');
+  const begun = everywhere ? all : all.filter((station) => own.includes(station.id));
+  useAhead(begun);
   const waits = waitsOf(waiting);
   const area = view.get('area');
   const byUrgency = view.get('order') === 'urgency';
-  const { areas, stations, stops, next } = roundOf(all, area, waits);
+  const { areas, stations, stops, next } = roundOf(begun, area, waits);
   const show = (key: string, value: string | null) =>
     setView(
       (before) => {
@@ -87,6 +91,18 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
             </>
           )}
         </Typography>
+        {own !== null && (
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            aria-label={WHOSE.label}
+            value={everywhere}
+            onChange={(_, all: boolean | null) => all !== null && show('everywhere', all ? 'true' : null)}
+          >
+            <ToggleButton value={false}>{WHOSE.mine}</ToggleButton>
+            <ToggleButton value={true}>{WHOSE.all}</ToggleButton>
+          </ToggleButtonGroup>
+        )}
         {areas.length > 1 && (
           <TextField
             select
@@ -138,7 +154,7 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
 
 function StationHead({ station }: { station: RoundStation }) {
   const client = useQueryClient();
-  const mayTell = useMay('record_event');
+  const mayTell = useMayAt('record_event', station.id);
   const pin = async () => {
     const params = { params: { path: { id: station.id } } };
     await answered(

@@ -7,6 +7,8 @@ import { Failed } from '../../ui/Failed';
 import type { Options } from '../../ui/fields';
 import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
+import { useMay, useOwnStations } from '../../session/session';
+import { WHOSE } from '../../words/people';
 import { RULES_OFFERED } from '../../words/setUpForm';
 import { FILTER } from '../../words/signalPages';
 import { type Narrow, NARROWS } from './filter';
@@ -26,7 +28,8 @@ export function FilterBar({
 }) {
   const plan = useQuery(queries.plan).data;
   const causes = useQuery(queries.causeCatalogue).data;
-  const people = useQuery(queries.people).data;
+  const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
+  const own = useOwnStations();
   const set = (by: Narrow, to: string) => {
     const next = new URLSearchParams(params);
     if (to === '') next.delete(by);
@@ -42,6 +45,11 @@ export function FilterBar({
   return (
     <Box component="section" aria-label={FILTER.title}>
       <Box sx={{ display: 'flex', gap: 1.25, rowGap: 1.5, flexWrap: 'wrap', my: 1 }}>
+        {own !== null &&
+          pick('everywhere', WHOSE.label, [
+            ['', WHOSE.mine],
+            ['true', WHOSE.all],
+          ])}
         {pick('laboratory', FILTER.where, [
           ['', FILTER.any],
           ['false', FILTER.floor],
@@ -52,7 +60,12 @@ export function FilterBar({
         {pick('product', FILTER.product, named(plan?.products))}
         {pick('rule', FILTER.rule, [['', FILTER.any], ...Object.entries(RULES_OFFERED)])}
         {pick('cause', FILTER.cause, named(causes))}
-        {pick('person', FILTER.person, named(people))}
+        {people && pick('person', FILTER.person, named(people))}
+        {pick('trial', FILTER.limits, [
+          ['', FILTER.any],
+          ['false', FILTER.inForce],
+          ['true', FILTER.onTrial],
+        ])}
         {pick('escalated', FILTER.escalated, [
           ['', FILTER.any],
           ['true', FILTER.openTooLong],

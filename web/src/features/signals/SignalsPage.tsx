@@ -11,9 +11,10 @@ import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
 import { episodeSentence } from '../../words/episodes';
 import { FILTER, QUEUE, SIGNALS_LIST, standing } from '../../words/signalPages';
+import { LEARN } from '../../words/learn';
 import { SIGNATURES } from '../../words/signatures';
 import { when } from '../../words/time';
-import { askedOf, LISTS, listOf, narrowedBy } from './filter';
+import { askedOf, LISTS, listOf, NARROWS, narrowedBy } from './filter';
 import { FilterBar } from './FilterBar';
 import { ReviewMany } from './ReviewMany';
 import { SignButton } from './SignButton';
@@ -71,7 +72,7 @@ export default function SignalsPage() {
   const narrowed = narrowedBy(params);
   const asked = askedOf(list, narrowed);
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  const [narrowing, setNarrowing] = useState(Object.keys(narrowed).length > 0);
+  const [narrowing, setNarrowing] = useState(NARROWS.some((by) => params.has(by)));
   const mayReview = useMay('review_signal');
   const decision = mayReview ? DECIDED_AT_ONCE[list] : undefined;
   const query = useInfiniteQuery(queries.episodes(asked));
@@ -109,6 +110,9 @@ export default function SignalsPage() {
         <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
           {count.data && FILTER.found(count.data.count)}
         </Typography>
+        <Link component={RouterLink} to="/signals/learn">
+          {LEARN.title}
+        </Link>
         <Link component={RouterLink} to="/signals/signatures">
           {SIGNATURES.title}
         </Link>
@@ -123,7 +127,9 @@ export default function SignalsPage() {
       <Loaded query={query} what={SIGNALS_LIST.episodes}>
         {({ pages }) =>
           pages[0]?.length === 0 ? (
-            <Empty>{Object.keys(narrowed).length > 0 ? SIGNALS_LIST.nothingSuch : SIGNALS_LIST.nothing[list]}</Empty>
+            <Empty>
+              {NARROWS.some((by) => params.has(by)) ? SIGNALS_LIST.nothingSuch : SIGNALS_LIST.nothing[list]}
+            </Empty>
           ) : (
             <>
               {decision && chosen.length > 0 && (

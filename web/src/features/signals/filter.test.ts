@@ -9,18 +9,23 @@ const ID = '01234567-89ab-4cde-8f01-23456789abcd';
 describe('the address of a list', () => {
   test.each([
     ['nothing', '', {}],
-    ['ids', `area=${ID}&cause=${ID}`, { area: ID, cause: ID }],
-    ['what is no id', 'station=kiln&person=7', {}],
+    ['ids', `rule=trend&cause=${ID}`, { rule: 'trend', cause: ID }],
+    ['what is no id', 'product=lid&person=7', {}],
     ['a rule', 'rule=one_side', { rule: 'one_side' }],
     ['no rule', 'rule=unlucky', {}],
     ['days', 'from=2026-11-02&until=2026-11-09', { from: midnight('2026-11-02'), until: midnight('2026-11-09') }],
     ['what is no day', 'from=soon', {}],
     ['the floor', 'laboratory=false', { laboratory: false }],
     ['neither', 'laboratory=perhaps', {}],
+    ['limits in force', 'trial=false', { trial: false }],
     ['what was open too long', 'escalated=true', { escalated: true }],
     ['anything but yes', 'escalated=1', {}],
   ])('narrows by %s', (_, query, expected) => {
-    expect(narrowedBy(new URLSearchParams(query))).toEqual(expected);
+    expect(narrowedBy(new URLSearchParams(query))).toEqual({ ...expected, mine: true });
+  });
+
+  test.each([`area=${ID}`, `station=${ID}`, 'everywhere=true'])('%s looks further than the own stations', (query) => {
+    expect(narrowedBy(new URLSearchParams(query))).not.toHaveProperty('mine');
   });
 
   test.each([

@@ -24,7 +24,9 @@ export const NARROWS = [
   'from',
   'until',
   'laboratory',
+  'trial',
   'escalated',
+  'everywhere',
 ] as const;
 export type Narrow = (typeof NARROWS)[number];
 
@@ -43,7 +45,11 @@ export function narrowedBy(params: URLSearchParams): EpisodesAsked {
   if (rule !== null && rule in RULES_OFFERED) asked.rule = rule;
   const laboratory = params.get('laboratory');
   if (laboratory === 'true' || laboratory === 'false') asked.laboratory = laboratory === 'true';
+  const trial = params.get('trial');
+  if (trial === 'true' || trial === 'false') asked.trial = trial === 'true';
   if (params.get('escalated') === 'true') asked.escalated = true;
+  // Who belongs somewhere begins there; who names a place, or everything, means that.
+  if (!['everywhere', 'area', 'station'].some((wider) => params.has(wider))) asked.mine = true;
   return asked;
 }
 

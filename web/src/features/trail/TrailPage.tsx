@@ -5,6 +5,7 @@ import { useSearchParams } from 'react-router';
 import type { TrailEntry } from '../../api/client';
 import { queries } from '../../api/queries';
 import { List } from '../../ui/List';
+import { useMay } from '../../session/session';
 import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
@@ -78,7 +79,7 @@ export default function TrailPage() {
 }
 
 function Narrows({ params, onNarrow }: { params: URLSearchParams; onNarrow: (by: Narrow, to: string) => void }) {
-  const people = useQuery(queries.people).data ?? [];
+  const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
   const characteristics = useQuery(queries.plan).data?.characteristics ?? [];
   const pick = (by: Narrow, label: string, options: readonly (readonly [string, string])[]) => (
     <Pick
@@ -97,11 +98,12 @@ function Narrows({ params, onNarrow }: { params: URLSearchParams; onNarrow: (by:
       aria-label={TRAIL.narrow}
       sx={{ display: 'flex', gap: 1.25, rowGap: 1.5, flexWrap: 'wrap', my: 1.5, alignItems: 'center' }}
     >
-      {pick(
-        'person',
-        TRAIL.who,
-        people.map(({ id, name }) => [id, name] as const),
-      )}
+      {people &&
+        pick(
+          'person',
+          TRAIL.who,
+          people.map(({ id, name }) => [id, name] as const),
+        )}
       {pick('action', TRAIL.what, Object.entries(DEEDS))}
       {pick(
         'characteristic',

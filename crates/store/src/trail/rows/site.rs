@@ -6,7 +6,7 @@ use serde_json::{Value, json};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::compare::{compare, missing, rest};
+use super::compare::{compare, each, missing, rest};
 use crate::StoreError;
 use crate::trail::expected::Expected;
 use crate::trail::report::Report;
@@ -17,21 +17,69 @@ pub(in crate::trail) async fn of_site(
     site: &Expected,
     report: &mut Report,
 ) -> Result<(), StoreError> {
-    let mut seen = HashSet::new();
-    for row in sqlx::query!("select id, login, role from person").fetch_all(&mut *conn).await? {
-        seen.insert(row.id);
-        match site.people.get(&row.id) {
-            Some(says) => compare(report, "person", row.id, says, &json!({"login": row.login, "role": row.role})),
-            None => missing(report, "person", row.id, false),
-        }
-    }
-    rest(report, "person", &site.people, &seen);
+    let people = sqlx::query!(
+        r#"select id, login, name, role, bound, active, email, mails,
+                  array(select area_id from belonging where person_id = p.id and area_id is not null order by 1) as "areas!: Vec<Uuid>",
+                  array(select station_id from belonging where person_id = p.id and station_id is not null order by 1) as "stations!: Vec<Uuid>"
+           from person p"#
+    );
+    let people = people.fetch_all(&mut *conn).await?.into_iter().map(|row| {
+        let holds = json!({"login": row.login, "name": row.name, "role": row.role, "bound": row.bound,
+                           "active": row.active, "email": row.email, "mails": row.mails, "areas": row.areas, "stations": row.stations});
+        (row.id, holds)
+    });
+    each(report, "person", &site.people, people);
     let limits =
         sqlx::query_scalar!("select id from limits where put_in_force_at is not null").fetch_all(&mut *conn).await?;
     rest(report, "limits", &site.limits_before, &limits.into_iter().collect());
     rule_sets(&mut *conn, &site.rule_sets, report).await?;
     causes(&mut *conn, &site.causes, report).await?;
+    runs(&mut *conn, site, report).await?;
+    handovers(&mut *conn, site, report).await?;
+    let webhooks = sqlx::query!(
+        r#"select id, name, url, kinds, areas, active, encode(sha256(convert_to(secret, 'UTF8')), 'hex') as "secret!"
+           from webhook"#
+    );
+    let webhooks = webhooks.fetch_all(&mut *conn).await?.into_iter().map(|row| {
+        let holds = json!({"name": row.name, "url": row.url, "kinds": row.kinds, "areas": row.areas,
+                           "active": row.active, "secret": row.secret});
+        (row.id, holds)
+    });
+    each(report, "webhook", &site.webhooks, webhooks);
     signatures(conn, &site.signatures, report).await
+}
+
+/// Runs that were reviewed, and what was done about them.
+async fn runs(conn: &mut PgConnection, site: &Expected, report: &mut Report) -> Result<(), StoreError> {
+    let reviews = sqlx::query!("select id, run_id, person_id, version, remark from run_review");
+    let reviews = reviews.fetch_all(&mut *conn).await?.into_iter().map(|row| {
+        let holds = json!({"run": row.run_id, "person": row.person_id, "version": row.version, "remark": row.remark});
+        (row.id, holds)
+    });
+    each(report, "run_review", &site.run_reviews, reviews);
+    let actions = sqlx::query!("select id, run_id, person_id, characteristic_id, text from run_action");
+    let actions = actions.fetch_all(conn).await?.into_iter().map(|row| {
+        let holds = json!({"run": row.run_id, "person": row.person_id, "characteristic": row.characteristic_id,
+                           "text": row.text});
+        (row.id, holds)
+    });
+    each(report, "run_action", &site.run_actions, actions);
+    Ok(())
+}
+
+/// Words from shift to shift, and who has read them.
+async fn handovers(conn: &mut PgConnection, site: &Expected, report: &mut Report) -> Result<(), StoreError> {
+    let words = sqlx::query!("select id, shift_began, area_id, person_id, text from handover_word");
+    let words = words.fetch_all(&mut *conn).await?.into_iter().map(|row| {
+        let holds = json!({"shift": row.shift_began, "area": row.area_id, "person": row.person_id, "text": row.text});
+        (row.id, holds)
+    });
+    each(report, "handover_word", &site.handover_words, words);
+    let read = sqlx::query!("select id, shift_began, person_id, open from handover_read");
+    let read = read.fetch_all(conn).await?.into_iter();
+    let read = read.map(|row| (row.id, json!({"shift": row.shift_began, "person": row.person_id, "open": row.open})));
+    each(report, "handover_read", &site.handover_read, read);
+    Ok(())
 }
 
 /// Versions of named rule sets.

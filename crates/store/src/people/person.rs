@@ -1,0 +1,105 @@
+//! Who somebody is.
+
+use quality::role::Role;
+use serde::{Deserialize, Serialize};
+use sqlx::PgPool;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{StoreError, word};
+
+/// A person.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Person {
+    pub id: Uuid,
+    /// The name to sign in with.
+    pub login: String,
+    /// The name to show.
+    pub name: String,
+    /// The part the person plays.
+    pub role: Role,
+    /// The stations that are theirs, by themselves or by their area; where there is none, they belong nowhere in
+    /// particular.
+    pub stations: Vec<Uuid>,
+    /// Enters samples at those alone.
+    pub bound: bool,
+    /// Was given a password, and has to choose one before anything else.
+    pub password_is_first: bool,
+}
+
+impl Person {
+    /// The stations that they are kept to in all that they see; nothing where they see everything.
+    pub fn sees_only(&self) -> Option<&[Uuid]> {
+        (self.role == Role::Reader).then_some(&self.stations)
+    }
+
+    /// The stations that a list is kept to: those they are kept to, or, where only what is `mine` is asked for, their
+    /// own, where they belong somewhere.
+    pub fn looks_at(&self, mine: bool) -> Option<&[Uuid]> {
+        self.sees_only().or((mine && !self.stations.is_empty()).then_some(self.stations.as_slice()))
+    }
+}
+
+/// What proves who somebody is.
+#[derive(Debug)]
+pub struct Credentials {
+    pub person: Uuid,
+    /// Argon2id, in PHC string form.
+    pub password_hash: String,
+}
+
+/// The active person who signs in as `login`, whatever its case.
+pub async fn credentials(pool: &PgPool, login: &str) -> Result<Option<Credentials>, StoreError> {
+    Ok(sqlx::query_as!(
+        Credentials,
+        "select id as person, password_hash from person where login = lower($1) and active",
+        login
+    )
+    .fetch_optional(pool)
+    .await?)
+}
+
+/// The active person with this id.
+pub async fn find(pool: &PgPool, id: Uuid) -> Result<Option<Person>, StoreError> {
+    sqlx::query!(
+        r#"select p.id, p.login, p.name, p.role, p.bound, p.password_is_first,
+                  array(select s.id from station s where exists (
+                      select from belonging b where b.person_id = p.id and (b.station_id = s.id or b.area_id = s.area_id))
+                  ) as "stations!"
+           from person p where p.id = $1 and p.active"#,
+        id
+    )
+    .fetch_optional(pool)
+    .await?
+    .map(|row| {
+        Ok(Person {
+            id: row.id,
+            login: row.login,
+            name: row.name,
+            role: word::value(row.role)?,
+            stations: row.stations,
+            bound: row.bound,
+            password_is_first: row.password_is_first,
+        })
+    })
+    .transpose()
+}
+
+/// The active people of a role, by name.
+pub async fn with_role(pool: &PgPool, role: Role) -> Result<Vec<Uuid>, StoreError> {
+    let ids = sqlx::query_scalar!("select id from person where role = $1 and active order by name", word::word(role)?);
+    Ok(ids.fetch_all(pool).await?)
+}
+
+/// A person by name.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct PersonName {
+    pub id: Uuid,
+    pub name: String,
+}
+
+/// Everybody who signs in, or did, by name.
+pub async fn names(pool: &PgPool) -> Result<Vec<PersonName>, StoreError> {
+    let people = sqlx::query_as!(PersonName, "select id, name from person where role <> 'device' order by name, id");
+    Ok(people.fetch_all(pool).await?)
+}

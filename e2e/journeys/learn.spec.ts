@@ -1,0 +1,32 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, signedIn, test } from '../support/test';
+
+const day = (ago: number) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10);
+
+test('a period teaches which causes come back, and each figure opens the episodes behind it', async ({
+  browser,
+  nuvek,
+}) => {
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  await sanna
+    .getByRole('navigation')
+    .getByRole('link', { name: /^Signals/ })
+    .click();
+  await sanna.getByRole('link', { name: 'Learn' }).click();
+  await sanna.getByLabel('From').fill(day(60));
+  await sanna.getByLabel('Before').fill(day(-1));
+  const rows = sanna.getByRole('region', { name: 'By rule' }).getByRole('listitem');
+  await expect(rows.first()).toBeVisible();
+  await expect(sanna.getByText(/half within .*, nine of ten within/).first()).toBeVisible();
+  expect((await new AxeBuilder({ page: sanna }).analyze()).violations).toEqual([]);
+  const causes = sanna.getByRole('region', { name: 'Causes that come back' }).getByRole('listitem');
+  const count = Number(/^\D*(\d+)/.exec((await causes.first().innerText()).replace(/\n/g, ' '))?.[1]);
+  await causes.first().getByRole('link').click();
+  await expect(sanna).toHaveURL(/\/signals\?.*cause=/);
+  // An episode counts by its last answer; the list shows it with any.
+  const found = sanna.getByRole('status').filter({ hasText: /^\d+/ });
+  await expect(found).toBeVisible();
+  const listed = Number(/\d+/.exec(await found.innerText())?.[0]);
+  expect(listed).toBeGreaterThanOrEqual(count);
+  await expect(sanna.getByRole('row').nth(1)).toBeVisible();
+});

@@ -1,0 +1,66 @@
+import { Box } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { queries } from '../../api/queries';
+import { DayPick } from '../../ui/DayPick';
+import type { Options } from '../../ui/fields';
+import { Pick } from '../../ui/Pick';
+import { REPORT_KINDS, REPORTS } from '../../words/reports';
+import { TRAIL } from '../../words/trail';
+import { KINDS, kindOf } from './asked';
+
+const named = (of: readonly { id: string; name: string }[]): Options<string> => [
+  ['', REPORTS.any],
+  ...of.map(({ id, name }) => [id, name] as const),
+];
+
+/** What to report; the address holds it, so that it can be kept and sent. */
+export function Ask({ params, onAsk }: { params: URLSearchParams; onAsk: (params: URLSearchParams) => void }) {
+  const plan = useQuery(queries.plan).data;
+  const set = (name: string, to: string) => {
+    const next = new URLSearchParams(params);
+    if (to === '') next.delete(name);
+    else next.set(name, to);
+    onAsk(next);
+  };
+  const pick = (name: string, label: string, options: Options<string>) => (
+    <Pick label={label} value={params.get(name) ?? ''} options={options} onPick={(to) => set(name, to)} />
+  );
+  const day = (name: string, label: string) => (
+    <DayPick label={label} value={params.get(name) ?? ''} onPick={(to) => set(name, to)} />
+  );
+  return (
+    <Box
+      component="section"
+      aria-label={REPORTS.kind}
+      sx={{ display: 'flex', gap: 1.25, rowGap: 1.5, flexWrap: 'wrap', my: 1.5, alignItems: 'center' }}
+    >
+      <Pick
+        label={REPORTS.kind}
+        value={kindOf(params)}
+        options={KINDS.map((kind) => [kind, REPORT_KINDS[kind]] as const)}
+        onPick={(kind) => set('report', kind)}
+      />
+      {day('from', REPORTS.from)}
+      {day('until', REPORTS.until)}
+      {pick('area', REPORTS.area, named(plan?.areas ?? []))}
+      {pick('station', REPORTS.station, named(plan?.stations ?? []))}
+      {pick(
+        'characteristic',
+        REPORTS.characteristic,
+        named((plan?.characteristics ?? []).map((c) => ({ id: c.id, name: TRAIL.at(c.name, c.station) }))),
+      )}
+      {pick('analyte', REPORTS.analyte, named(analytesOf(plan?.characteristics ?? [])))}
+    </Box>
+  );
+}
+
+/** The analytes of the levels there are: a level is called by its analyte and its own name. */
+function analytesOf(
+  characteristics: readonly { name: string; analyte?: string | null }[],
+): { id: string; name: string }[] {
+  const all = new Map<string, string>();
+  for (const { name, analyte } of characteristics) {
+    if (analyte != null && !all.has(analyte)) all.set(analyte, name.split(',')[0] ?? name);
+  }
+  return [...all].map(([id, name]) => ({ id, name }));
+}
