@@ -184,6 +184,11 @@ test('a phase begins at a point, moves, and is merged back; the chart says so', 
   await page.getByRole('option', { name: /carried over/ }).click();
   await page.getByRole('button', { name: 'Start the phase' }).click();
   await expect(page.getByText('After the new burner · in force')).toBeVisible();
+  // The points come late: what was typed waits for them.
+  await page.route(/\/chart\?last=2000$/, async (route) => {
+    await new Promise((done) => setTimeout(done, 3000));
+    await route.continue();
+  });
   await page.goto(`${nuvek.url}/charts/${id}/limits`);
   const phases = page.getByRole('region', { name: 'Phases' });
   const row = phases.getByRole('row', { name: /After the new burner/ });

@@ -11,12 +11,11 @@ import {
   TableRow,
   Typography,
 } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
 import type { LimitsView, PhaseRow, Statistic } from '../../api/client';
-import { POINTS_AT_MOST, queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
@@ -24,6 +23,7 @@ import { LIMITS_STATES, PHASES, PUT_IN_FORCE } from '../../words/limits';
 import { figure } from '../../words/numbers';
 import { panelFigure } from '../../words/signals';
 import { useLimitsChange } from '../points';
+import { useSampleByNumber } from './sampleByNumber';
 
 /** What the centre of each kind of data is one of. */
 const LOCATION: Record<LimitsView['characteristic']['kind'], Statistic> = {
@@ -137,22 +137,23 @@ function Edit({
 }) {
   const change = useLimitsChange(view.characteristic.id);
   // A start may lie in the phase before.
-  const chart = useQuery(queries.chart(view.characteristic.id, POINTS_AT_MOST));
+  const askSamples = useSampleByNumber(view.characteristic.id);
+  const move = useMutation({
+    mutationFn: async (typed: string) => (await askSamples())(typed),
+    onSuccess: (sample) => {
+      if (sample === undefined) setError('value', { message: PUT_IN_FORCE.noSuchSample }, { shouldFocus: true });
+      else change.mutate({ change: 'move_start', phase: phase.id, sample }, { onSuccess: onDone });
+    },
+  });
   const isName = what === 'name';
   const { control, handleSubmit, setError } = useForm({
     defaultValues: { value: isName ? phase.name : String(phase.first_number ?? '') },
   });
   const submit = handleSubmit(({ value }) => {
     const typed = value.trim();
-    const done = { onSuccess: onDone };
-    if (isName) {
-      if (typed === '') setError('value', { message: PUT_IN_FORCE.sayName }, { shouldFocus: true });
-      else change.mutate({ change: 'rename', phase: phase.id, name: typed }, done);
-      return;
-    }
-    const sample = chart.data?.points.find((point) => String(point.number) === typed)?.sample;
-    if (sample === undefined) setError('value', { message: PUT_IN_FORCE.noSuchSample }, { shouldFocus: true });
-    else change.mutate({ change: 'move_start', phase: phase.id, sample }, done);
+    if (!isName) move.mutate(typed);
+    else if (typed === '') setError('value', { message: PUT_IN_FORCE.sayName }, { shouldFocus: true });
+    else change.mutate({ change: 'rename', phase: phase.id, name: typed }, { onSuccess: onDone });
   });
   return (
     <Box component="form" noValidate aria-label={phase.name} onSubmit={(event) => void submit(event)}>
@@ -165,14 +166,14 @@ function Edit({
           size="small"
           sx={{ flex: 1 }}
         />
-        <Button type="submit" variant="contained" disabled={change.isPending}>
+        <Button type="submit" variant="contained" disabled={move.isPending || change.isPending}>
           {PHASES.save}
         </Button>
         <Button color="inherit" onClick={onDone}>
           {PHASES.back}
         </Button>
       </Stack>
-      <Failed why={change.error} />
+      <Failed why={move.error ?? change.error} />
     </Box>
   );
 }

@@ -1,10 +1,12 @@
 import { Button, Stack } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useForm } from 'react-hook-form';
 import { useSearchParams } from 'react-router';
 import { POINTS_AT_MOST, queries } from '../../api/queries';
+import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { PUT_IN_FORCE, STRETCH } from '../../words/limits';
+import { useSampleByNumber } from './sampleByNumber';
 
 /** Narrows the path to a stretch of the phase, by the numbers of its first and last sample; the address keeps it. */
 export function StretchPick({ characteristic }: { characteristic: string }) {
@@ -22,15 +24,19 @@ export function StretchPick({ characteristic }: { characteristic: string }) {
       }
       return before;
     });
+  const askSamples = useSampleByNumber(characteristic);
+  const use = useMutation({
+    mutationFn: async (typed: Record<'first' | 'last', string>) => ({ typed, idOf: await askSamples() }),
+    onSuccess: ({ typed, idOf }) => {
+      const wrong = (['first', 'last'] as const).filter(
+        (end) => typed[end].trim() !== '' && idOf(typed[end]) === undefined,
+      );
+      for (const end of wrong) setError(end, { message: PUT_IN_FORCE.noSuchSample }, { shouldFocus: end === wrong[0] });
+      if (wrong.length === 0) put({ first: idOf(typed.first) ?? null, last: idOf(typed.last) ?? null });
+    },
+  });
   const submit = handleSubmit((typed) => {
-    const idOf = (number: string) => chart.data?.points.find((point) => String(point.number) === number)?.sample;
-    const wrong = (['first', 'last'] as const).filter((end) => {
-      const number = typed[end].trim();
-      return number !== '' && idOf(number) === undefined;
-    });
-    for (const end of wrong) setError(end, { message: PUT_IN_FORCE.noSuchSample }, { shouldFocus: end === wrong[0] });
-    if (wrong.length > 0) return;
-    put({ first: idOf(typed.first.trim()) ?? null, last: idOf(typed.last.trim()) ?? null });
+    use.mutate(typed);
   });
   return (
     <Stack
@@ -43,7 +49,7 @@ export function StretchPick({ characteristic }: { characteristic: string }) {
     >
       <TextInput control={control} name="first" label={STRETCH.first} keys="numeric" size="small" sx={{ width: 170 }} />
       <TextInput control={control} name="last" label={STRETCH.last} keys="numeric" size="small" sx={{ width: 170 }} />
-      <Button type="submit" variant="outlined" color="inherit">
+      <Button type="submit" variant="outlined" color="inherit" disabled={use.isPending}>
         {STRETCH.use}
       </Button>
       {(params.get('first') ?? params.get('last')) !== null && (
@@ -57,6 +63,7 @@ export function StretchPick({ characteristic }: { characteristic: string }) {
           {STRETCH.all}
         </Button>
       )}
+      <Failed why={use.error} />
     </Stack>
   );
 }
