@@ -19,6 +19,10 @@ pub struct Finding {
     pub levels: Vec<String>,
     /// How many runs the pattern spans, this one counted.
     pub runs: usize,
+    /// How many runs before this one it begins.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub reach: usize,
 }
 
 /// What the rules say about one analyte of a run.
@@ -48,9 +52,39 @@ pub fn judge(levels: &[String], rules: &[LabRule], runs: &[Vec<Option<f64>>]) ->
     };
     let newest = multirule(&request)?.pop();
     Ok(newest.map_or(Judgement { verdict: Verdict::Accepted, findings: vec![] }, |run| {
-        let finding = |hit: spc::multirule::Hit| Finding { rule: hit.rule, levels: hit.levels, runs: hit.runs.len() };
+        let finding = |hit: spc::multirule::Hit| {
+            let reach = hit.runs.first().map_or(0, |first| runs.len().saturating_sub(first + 1));
+            Finding { rule: hit.rule, levels: hit.levels, runs: hit.runs.len(), reach }
+        };
         Judgement { verdict: run.verdict, findings: run.hits.into_iter().map(finding).collect() }
     }))
+}
+
+/// A signal of a run that is not accepted: a rule, broken on one level.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct RunSignal<'a> {
+    /// The rule.
+    pub rule: LabRule,
+    /// The level's name.
+    pub level: &'a str,
+    /// How many runs before this one its pattern begins.
+    pub reach: usize,
+}
+
+impl Judgement {
+    /// The signals that it raises: each rule that rejects, on each level that breaks it, once. A warning asks nobody.
+    pub fn signals(&self) -> Vec<RunSignal<'_>> {
+        let mut signals: Vec<RunSignal<'_>> = Vec::new();
+        for Finding { rule, levels, reach, .. } in &self.findings {
+            for level in levels.iter().filter(|_| rule.verdict() == Verdict::Rejected) {
+                match signals.iter_mut().find(|signal| (signal.rule, signal.level) == (*rule, level)) {
+                    Some(signal) => signal.reach = signal.reach.max(*reach),
+                    None => signals.push(RunSignal { rule: *rule, level, reach: *reach }),
+                }
+            }
+        }
+        signals
+    }
 }
 
 /// Where a run stands.

@@ -3,6 +3,37 @@
 
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
+use spc::multirule::LabRule;
+use spc::rules::Rule;
+
+/// What a signal says was broken.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(untagged)]
+pub enum Broken {
+    /// A run rule, on a chart.
+    Chart(Rule),
+    /// A rule of the laboratory's multirule, by a run.
+    Laboratory(RunRule),
+}
+
+/// A rule that a run of the laboratory is judged by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum RunRule {
+    /// One of the multirule.
+    Multirule {
+        /// Which.
+        rule: LabRule,
+    },
+}
+
+impl From<LabRule> for Broken {
+    fn from(rule: LabRule) -> Self {
+        Self::Laboratory(RunRule::Multirule { rule })
+    }
+}
 
 /// Where a signal stands, the least settled first; an episode stands where the least settled of its signals does.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]

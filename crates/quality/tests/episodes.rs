@@ -3,8 +3,10 @@
 
 use proptest::prelude::*;
 use quality::episode::{Aspect, Episode, Found, Span, gather, keep, patterns};
+use quality::signal::Broken;
 use rstest::rstest;
 use spc::chart::Statistic;
+use spc::multirule::LabRule;
 use spc::rules::{Rule, Side};
 use uuid::Uuid;
 
@@ -92,12 +94,25 @@ fn what_is_split_goes_on_as_its_first_part_and_what_is_joined_as_the_earlier_one
 #[test]
 fn what_lasts_is_said_first_then_what_lies_beyond() {
     let found = |rule, points| Found { rule, panel: Statistic::Mean, side: HIGH, points };
-    let near = Rule::MOfN { m: 2, n: 3, k: 2.0 };
-    let (beyond, run) = (Rule::Beyond { k: 3.0 }, Rule::OneSide { n: 8 });
+    let near = Broken::Chart(Rule::MOfN { m: 2, n: 3, k: 2.0 });
+    let (beyond, run) = (Broken::Chart(Rule::Beyond { k: 3.0 }), Broken::Chart(Rule::OneSide { n: 8 }));
     let said =
         patterns(&[found(near, 3), found(beyond, 1), found(run, 9), found(beyond, 1), found(run, 15), found(near, 4)]);
     let said: Vec<_> = said.into_iter().map(|p| (p.rule, p.points, p.signals)).collect();
     assert_eq!(said, [(run, 15, 2), (beyond, 1, 2), (near, 4, 2)]);
+    // What a run of the laboratory is judged by says more than the chart of a level.
+    let said = patterns(&[found(beyond, 1), found(LabRule::OneThreeS.into(), 1), found(LabRule::TenX.into(), 10)]);
+    let said: Vec<Broken> = said.into_iter().map(|p| p.rule).collect();
+    assert_eq!(said, [LabRule::TenX.into(), LabRule::OneThreeS.into(), beyond]);
+}
+
+/// As the tables and the network know them.
+#[rstest]
+#[case::chart(r#"{"kind":"beyond","k":3.0}"#, Broken::Chart(Rule::Beyond { k: 3.0 }))]
+#[case::laboratory(r#"{"kind":"multirule","rule":"R-4s"}"#, LabRule::RangeFourS.into())]
+fn what_was_broken_is_told_by_its_kind(#[case] text: &str, #[case] broken: Broken) {
+    assert_eq!(serde_json::from_str::<Broken>(text).unwrap(), broken);
+    assert_eq!(serde_json::to_string(&broken).unwrap(), text);
 }
 
 fn any_span() -> impl Strategy<Value = Span> {

@@ -31,6 +31,25 @@ fn the_newest_run_is_judged(
     assert_eq!((judgement.verdict, &found[..]), (verdict, findings));
 }
 
+/// Each rule that rejects, once on each level that breaks it; from how many runs before.
+#[rstest]
+#[case::a_warning_asks_nobody(&[[2.3, 0.1]], &[])]
+#[case::one_result(&[[-3.5, 0.1]], &[(LabRule::OneThreeS, "low", 0)])]
+#[case::both_in_the_run(&[[2.3, 2.4]], &[(LabRule::TwoTwoS, "low", 0), (LabRule::TwoTwoS, "high", 0)])]
+#[case::apart(&[[2.3, -2.4]], &[(LabRule::RangeFourS, "low", 0), (LabRule::RangeFourS, "high", 0)])]
+#[case::in_two_runs(&[[0.1, 2.2], [-0.1, 2.3]], &[(LabRule::TwoTwoS, "high", 1)])]
+#[case::in_the_run_and_before(&[[0.1, 2.2], [2.1, 2.3]],
+    &[(LabRule::TwoTwoS, "low", 0), (LabRule::TwoTwoS, "high", 1)])]
+#[case::after_that(&[[3.5, 0.0], [0.1, -0.1]], &[])]
+fn a_run_raises_signals_for_what_rejects_it(#[case] runs: &[[f64; 2]], #[case] raised: &[(LabRule, &str, usize)]) {
+    let runs: Vec<Vec<Option<f64>>> = runs.iter().map(|run| run.map(Some).to_vec()).collect();
+    let judgement = judge(&levels(), &LabRule::DEFAULT, &runs).unwrap();
+    let signals = judgement.signals();
+    let signals: Vec<(LabRule, &str, usize)> = signals.iter().map(|s| (s.rule, s.level, s.reach)).collect();
+    assert_eq!(signals, raised);
+    assert_eq!(!signals.is_empty(), judgement.verdict == Verdict::Rejected);
+}
+
 #[test]
 fn a_rule_that_is_switched_off_rejects_nothing() {
     let runs = [vec![Some(2.3), Some(2.4)]];

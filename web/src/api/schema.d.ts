@@ -2202,6 +2202,8 @@ export interface components {
              */
             upper?: number | null;
         };
+        /** @description What a signal says was broken. */
+        Broken: components["schemas"]["Rule"] | components["schemas"]["RunRule"];
         /** @description Episodes that broke a rule. */
         ByRule: {
             /** @description How many; one that broke several counts with each. */
@@ -2616,7 +2618,7 @@ export interface components {
             /** @description The panel it was found in. */
             panel: components["schemas"]["Statistic"];
             /** @description The rule that was broken. */
-            rule: components["schemas"]["Rule"];
+            rule: components["schemas"]["Broken"];
             side?: components["schemas"]["Side"] | null;
             /** @description Where it stands. */
             state: components["schemas"]["SignalState"];
@@ -3031,7 +3033,7 @@ export interface components {
             cause?: string | null;
             /**
              * Format: uuid
-             * @description The characteristic it was found on.
+             * @description The characteristic it was found on; of a run the first of its levels.
              */
             characteristic: string;
             /**
@@ -3048,6 +3050,7 @@ export interface components {
             gone: boolean;
             /** Format: uuid */
             id: string;
+            /** @description Its name, or that of the analyte. */
             name: string;
             /** @description The rules that were broken, the most telling first. */
             patterns: components["schemas"]["Pattern"][];
@@ -3058,6 +3061,7 @@ export interface components {
              * @description When its first signal was raised.
              */
             raised_at: string;
+            run?: components["schemas"]["EpisodeRun"] | null;
             /** @description Some of what it tells of was sent back once. */
             sent_back: boolean;
             side?: components["schemas"]["Side"] | null;
@@ -3087,6 +3091,16 @@ export interface components {
              */
             version: number;
         };
+        /** @description A run of the laboratory that an episode is of. */
+        EpisodeRun: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Its number on the bench.
+             */
+            number: number;
+        };
         /** @description A signal of an episode. */
         EpisodeSignal: {
             /**
@@ -3094,6 +3108,11 @@ export interface components {
              * @description Centre it was raised against.
              */
             center: number;
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on.
+             */
+            characteristic: string;
             /** @description Who made it go away, which somebody else reviews. */
             cleared_by?: string | null;
             /**
@@ -3110,6 +3129,8 @@ export interface components {
             k: number;
             /** @description Found among later samples. */
             late: boolean;
+            /** @description The level, in the laboratory. */
+            level?: string | null;
             /** @description The panel it was found in. */
             panel: components["schemas"]["Statistic"];
             /** @description Tested points of the pattern. */
@@ -3117,7 +3138,7 @@ export interface components {
             /** Format: date-time */
             raised_at: string;
             /** @description The rule that was broken. */
-            rule: components["schemas"]["Rule"];
+            rule: components["schemas"]["Broken"];
             side?: components["schemas"]["Side"] | null;
             /**
              * Format: double
@@ -3155,7 +3176,7 @@ export interface components {
             aspect: components["schemas"]["Aspect"];
             /**
              * Format: uuid
-             * @description The characteristic it was found on.
+             * @description The characteristic it was found on; of a run the first of its levels.
              */
             characteristic: string;
             /**
@@ -3178,6 +3199,7 @@ export interface components {
             gone: boolean;
             /** Format: uuid */
             id: string;
+            /** @description Its name, or that of the analyte. */
             name: string;
             /** @description The rules that were broken, the most telling first. */
             patterns: components["schemas"]["Pattern"][];
@@ -3192,6 +3214,7 @@ export interface components {
             reaction_plan: string[];
             /** @description Reviews without an answer: what somebody made go away, or what was found late. */
             reviews: components["schemas"]["ReviewView"][];
+            run?: components["schemas"]["EpisodeRun"] | null;
             side?: components["schemas"]["Side"] | null;
             /** @description What was found, in the order of the points. */
             signals: components["schemas"]["EpisodeSignal"][];
@@ -3813,6 +3836,8 @@ export interface components {
         Finding: {
             /** @description Levels whose results break it. */
             levels: string[];
+            /** @description How many runs before this one it begins. */
+            reach: number;
             /** @description By the name that the trade gives it. */
             rule: components["schemas"]["LabRule"];
             /** @description How many runs the pattern spans, this one counted. */
@@ -5085,7 +5110,7 @@ export interface components {
             /** @description Points of its longest signal. */
             points: number;
             /** @description The rule that was broken. */
-            rule: components["schemas"]["Rule"];
+            rule: components["schemas"]["Broken"];
             side?: components["schemas"]["Side"] | null;
             /** @description How many signals there are. */
             signals: number;
@@ -5937,6 +5962,13 @@ export interface components {
              * @description A run that has changed since is not reviewed.
              */
             version: number;
+        };
+        /** @description A rule that a run of the laboratory is judged by. */
+        RunRule: {
+            /** @enum {string} */
+            kind: "multirule";
+            /** @description Which. */
+            rule: components["schemas"]["LabRule"];
         };
         /** @description Results typed so far. */
         RunSoFar: {

@@ -1,4 +1,5 @@
-import type { Pattern, Side } from '../api/client';
+import type { EpisodeRun, Pattern, Side } from '../api/client';
+import { LAB_RULES } from './labRules';
 import { capital, inWords, plural } from './numbers';
 import { meaning, panelName, patternLabel, sentence, spanLabel } from './signals';
 import { when } from './time';
@@ -9,6 +10,8 @@ export interface EpisodeFacts {
   from_number: number;
   to_number: number;
   since: string;
+  /** The run of the laboratory that it is of. */
+  run?: EpisodeRun | null;
   /** The most telling first. */
   patterns: readonly Pattern[];
 }
@@ -17,10 +20,20 @@ export interface EpisodeFacts {
 export function episodeSentence(episode: EpisodeFacts): string {
   const [first, ...others] = episode.patterns;
   if (!first) return '';
+  if (episode.run) return runSentence(episode.run, episode);
   if (others.length === 0 && first.signals === 1) return sentence({ ...episode, ...first });
   const found = episode.patterns.map((pattern) => part(pattern, first));
   return `The ${panelName(first.panel).toLowerCase()} ${went(episode.side, first)} since sample ${episode.from_number} (${when(episode.since)}): ${found.join(', ')}.`;
 }
+
+/** What a run breaks; what its levels' charts say beside that is the same, less sharply said. */
+function runSentence(run: EpisodeRun, { patterns, since }: EpisodeFacts): string {
+  const rules = patterns.flatMap(({ rule }) => (rule.kind === 'multirule' ? [rule.rule] : []));
+  const said = rules.length > 0 ? rules.map((rule) => `${LAB_RULES[rule]} (${rule})`) : patterns.map(labelOf);
+  return `Run ${run.number} (${when(since)}) is out of control: ${[...new Set(said)].join('; ')}.`;
+}
+
+const labelOf = ({ rule, side }: Pattern) => patternLabel(rule, side);
 
 /** Where it went. */
 function went(side: Side | null | undefined, { rule, side: way }: Pattern): string {
@@ -51,6 +64,8 @@ function part({ rule, side, panel, points, signals }: Pattern, first: Pattern): 
       return `${inWords(points)} in a row ${side === 'rising' ? 'rising' : 'falling'}${often}${of}`;
     case 'm_of_n':
       return `${inWords(rule.m)} of ${inWords(rule.n)} beyond ${rule.k} sigma${often}${of}`;
+    case 'multirule':
+      return patternLabel(rule, side);
     case 'alternating':
     case 'hugging':
     case 'avoiding':

@@ -1,26 +1,7 @@
-import type { AnalyteJudgement, LabRule, Outcome, RunView } from '../api/client';
+import type { AnalyteJudgement, Outcome, RunView } from '../api/client';
+import { LAB_RULES, list } from './labRules';
 import { inWords } from './numbers';
 import { when } from './time';
-
-/** The laboratory's rules in words, with the name the trade gives them. */
-const RULES: Record<LabRule, string> = {
-  '1-2s': 'one result beyond 2 sd',
-  '1-3s': 'one result beyond 3 sd',
-  '2-2s': 'two in a row beyond 2 sd on one side',
-  'R-4s': 'one result beyond +2 sd and another beyond −2 sd',
-  '4-1s': 'four in a row beyond 1 sd on one side',
-  '10x': 'ten in a row on one side of the mean',
-  '2of3-2s': 'two of three beyond 2 sd on one side',
-  '3-1s': 'three in a row beyond 1 sd on one side',
-  '6x': 'six in a row on one side of the mean',
-  '8x': 'eight in a row on one side of the mean',
-  '12x': 'twelve in a row on one side of the mean',
-  '7T': 'seven in a row rising or falling',
-};
-
-export function labRule(rule: LabRule): string {
-  return `${rule}: ${RULES[rule]}`;
-}
 
 export const OUTCOMES: Record<Outcome, string> = {
   accepted: 'Accepted',
@@ -39,17 +20,13 @@ export function missingInWords(missing: readonly string[]): string {
 /** A shape for each outcome, beside its word. */
 export const OUTCOME_MARKS: Record<Outcome, string> = { accepted: '✓', warning: '◆', incomplete: '◇', rejected: '▲' };
 
-function list(words: readonly string[]): string {
-  return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1] ?? ''}`;
-}
-
 /** What broke the rules of one analyte, a sentence each; the milder rule is not said where a sharper one says it. */
 export function findingsInWords({ findings }: Pick<AnalyteJudgement, 'findings'>): string[] {
   const rejects = findings.filter((f) => f.rule !== '1-2s');
   const said = rejects.length > 0 ? rejects : findings;
   return said.map(({ rule, levels, runs }) => {
     const where = levels.length > 0 ? `, ${list(levels)}` : '';
-    return `${RULES[rule]} (${rule})${where}${runs > 1 ? `, over ${inWords(runs)} runs` : ''}`;
+    return `${LAB_RULES[rule]} (${rule})${where}${runs > 1 ? `, over ${inWords(runs)} runs` : ''}`;
   });
 }
 

@@ -1,4 +1,5 @@
-import type { ChartKind, Decision, Rule, Side, SigmaSource, SignalState, Statistic } from '../api/client';
+import type { Broken, ChartKind, Decision, Side, SigmaSource, SignalState, Statistic } from '../api/client';
+import { labMeaning, labRule } from './labRules';
 import { capital, figure, inWords } from './numbers';
 import { when } from './time';
 
@@ -73,13 +74,13 @@ const isHigh = (side: Side | null | undefined) => side === 'above' || side === '
 const height = (side: Side | null | undefined) => (side == null ? '' : isHigh(side) ? ', high' : ', low');
 
 /** The wording of a span in the signal lane; of the dispersion panel it says so. */
-export function spanLabel(rule: Rule, side: Side | null | undefined, panel: Statistic): string {
+export function spanLabel(rule: Broken, side: Side | null | undefined, panel: Statistic): string {
   const of = isSpread(panel) ? `${STATISTICS[panel][0]}: ` : '';
   return of + patternLabel(rule, side);
 }
 
 /** A pattern in a few words. */
-export function patternLabel(rule: Rule, side: Side | null | undefined): string {
+export function patternLabel(rule: Broken, side: Side | null | undefined): string {
   switch (rule.kind) {
     case 'beyond':
       return `beyond the limit${height(side)}`;
@@ -95,12 +96,14 @@ export function patternLabel(rule: Rule, side: Side | null | undefined): string 
       return `${inWords(rule.n)} close to the centre`;
     case 'avoiding':
       return `${inWords(rule.n)} away from the centre`;
+    case 'multirule':
+      return rule.rule;
   }
 }
 
 /** What a sentence about a signal is made from. */
 export interface SignalFacts {
-  rule: Rule;
+  rule: Broken;
   side?: Side | null;
   panel: Statistic;
   from_number: number;
@@ -133,6 +136,8 @@ export function sentence(facts: SignalFacts): string {
       return `${capital(inWords(points))} ${many} in a row lie within ${rule.k} sigma of the centre line, ${since}.`;
     case 'avoiding':
       return `${capital(inWords(points))} ${many} in a row lie more than ${rule.k} sigma away from the centre line, ${since}.`;
+    case 'multirule':
+      return `Sample ${to} (${when(facts.since)}) breaks ${labRule(rule.rule)}.`;
   }
 }
 
@@ -140,7 +145,7 @@ export function sentence(facts: SignalFacts): string {
 const isRareEvent = (panel: Statistic) => panel === 'value';
 
 /** What such a pattern usually means. */
-export function meaning(rule: Rule, panel: Statistic): string {
+export function meaning(rule: Broken, panel: Statistic): string {
   const spread = isSpread(panel);
   switch (rule.kind) {
     case 'beyond':
@@ -164,6 +169,8 @@ export function meaning(rule: Rule, panel: Statistic): string {
       return 'The limits are too wide for this process, or a sample mixes different streams.';
     case 'avoiding':
       return 'Samples come from two processes in turn.';
+    case 'multirule':
+      return labMeaning(rule.rule);
   }
 }
 

@@ -4,11 +4,13 @@ use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
 
+use crate::signal::Broken;
+
 /// A signal, by what it found.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Found {
     /// The rule that was broken.
-    pub rule: Rule,
+    pub rule: Broken,
     /// Where.
     pub panel: Statistic,
     /// On which side.
@@ -22,7 +24,7 @@ pub struct Found {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Pattern {
     /// The rule that was broken.
-    pub rule: Rule,
+    pub rule: Broken,
     /// Where.
     pub panel: Statistic,
     /// On which side.
@@ -35,12 +37,21 @@ pub struct Pattern {
 
 /// How soon it is said: what lasts tells more of a shift than a single point beyond, and that more than points
 /// near a limit; what has no side tells least of where the process went.
-fn rank(rule: Rule) -> u8 {
+/// What judged the whole run tells more than the chart of one level.
+fn rank(rule: Broken) -> u8 {
+    let Broken::Chart(rule) = rule else { return 0 };
     match rule {
-        Rule::OneSide { .. } | Rule::Trend { .. } => 0,
-        Rule::Beyond { .. } => 1,
-        Rule::MOfN { .. } => 2,
-        Rule::Avoiding { .. } | Rule::Alternating { .. } | Rule::Hugging { .. } => 3,
+        Rule::OneSide { .. } | Rule::Trend { .. } => 1,
+        Rule::Beyond { .. } => 2,
+        Rule::MOfN { .. } => 3,
+        Rule::Avoiding { .. } | Rule::Alternating { .. } | Rule::Hugging { .. } => 4,
+    }
+}
+
+fn window(rule: Broken) -> usize {
+    match rule {
+        Broken::Chart(rule) => rule.window(),
+        Broken::Laboratory(_) => 0,
     }
 }
 
@@ -56,6 +67,6 @@ pub fn patterns(found: &[Found]) -> Vec<Pattern> {
             None => patterns.push(Pattern { rule, panel, side, points, signals: 1 }),
         }
     }
-    patterns.sort_by_key(|p| (rank(p.rule), std::cmp::Reverse((p.points, p.signals)), p.rule.window()));
+    patterns.sort_by_key(|p| (rank(p.rule), std::cmp::Reverse((p.points, p.signals)), window(p.rule)));
     patterns
 }

@@ -10,7 +10,7 @@ use uuid::Uuid;
 use super::answer::By;
 use crate::StoreError;
 use crate::act::Act;
-use crate::episodes::hold;
+use crate::episodes::{Said, hold};
 use crate::files::{self, Of};
 use crate::news::News;
 
@@ -53,9 +53,12 @@ pub async fn add_to(pool: &PgPool, episode: Uuid, answer: Uuid, by: By, given: A
     let files = files::give(&mut act, &given.files, by.person, Of::Addition(id)).await?;
     sqlx::query!("update episode set version = version + 1 where id = $1", held.id).execute(act.conn()).await?;
     let detail = json!({"episode": held.id, "addition": id, "comment": given.comment, "files": files, "at": by.at});
-    let (characteristic, episode) = (held.characteristic, held.id);
-    let deed = Deed::new(by.arrived_at, Some(by.person), Action::AnswerAddedTo, answer, &detail);
-    act.did(characteristic, deed, News::Episode { characteristic, episode });
+    let signals = sqlx::query_scalar!("select signal_id from answer_of where answer_id = $1", answer);
+    let signals = signals.fetch_all(act.conn()).await?;
+    for Said { characteristic, .. } in Said::of(act.conn(), &held, &signals).await? {
+        let deed = Deed::new(by.arrived_at, Some(by.person), Action::AnswerAddedTo, answer, &detail);
+        act.did(characteristic, deed, News::Episode { characteristic, episode: held.id });
+    }
     act.commit().await?;
-    Ok(episode)
+    Ok(held.id)
 }

@@ -97,12 +97,14 @@ pub async fn answer(
     )
     .fetch_all(act.conn())
     .await?;
-    let detail = json!({"answer": id, "signals": signals, "old": {"state": held.stage.state}, "new": {"state": state},
+    let deed = |signals: &[Uuid]| {
+        let detail = json!({"answer": id, "signals": signals, "old": {"state": held.stage.state}, "new": {"state": state},
                         "cause": cause.name, "nothing_found": given.nothing_found, "action": given.action,
                         "comment": given.comment, "steps": given.steps, "held": given.held,
                         "corrected": given.corrected, "files": files, "at": by.at});
-    let deed = Deed::new(by.arrived_at, Some(by.person), Action::EpisodeAnswered, held.id, &detail);
-    step_taken(&mut act, &held, deed).await?;
+        Deed::new(by.arrived_at, Some(by.person), Action::EpisodeAnswered, held.id, &detail)
+    };
+    step_taken(&mut act, &held, &signals, deed).await?;
     if given.corrected {
         let corrected_at = not_before_the_finding(act.conn(), id, by.at).await?;
         let correction = Correction { answer: id, corrected_at, what: given.action };
@@ -119,10 +121,11 @@ pub async fn answer(
 async fn answered_before(conn: &mut PgConnection, held: &Held, by: By) -> Result<Option<Uuid>, StoreError> {
     let before = sqlx::query!(
         r#"select a.person_id, exists (select from answer_of o join signal g on g.id = o.signal_id
-               where o.answer_id = a.id and g.characteristic_id = $2) as "here!"
+               where o.answer_id = a.id and g.characteristic_id in (
+                   select characteristic_id from signal where episode_id = $2)) as "here!"
            from answer a where entry = $1"#,
         by.entry,
-        held.characteristic
+        held.id
     );
     match before.fetch_optional(conn).await? {
         None => Ok(None),

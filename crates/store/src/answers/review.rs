@@ -11,7 +11,7 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::episodes::{Held, hold, step_taken};
+use crate::episodes::{Held, hold, hold_places, step_taken};
 use crate::limits::drop_restarts;
 use crate::notices::{About, NewNotice, raise};
 use crate::{StoreError, word};
@@ -49,10 +49,10 @@ pub async fn review_many(
     new: &NewReview,
 ) -> Result<Vec<(Uuid, StoreError)>, StoreError> {
     let ids: Vec<Uuid> = episodes.iter().map(|(id, _)| *id).collect();
-    // Everybody takes characteristics in the same order, so that nobody waits in a circle.
-    let order = sqlx::query_scalar!("select id from episode where id = any($1) order by characteristic_id, id", &ids);
-    let order = order.fetch_all(pool).await?;
     let mut act = Act::begin(pool).await?;
+    hold_places(&mut act, &ids).await?;
+    let order = sqlx::query_scalar!("select id from episode where id = any($1) order by characteristic_id, id", &ids);
+    let order = order.fetch_all(act.conn()).await?;
     let known = |id: &Uuid| order.contains(id);
     let missing = episodes.iter().filter(|(id, _)| !known(id));
     let mut refused: Vec<(Uuid, StoreError)> =
@@ -136,9 +136,12 @@ async fn review_in(act: &mut Act, (episode, seen_version): (Uuid, i32), new: &Ne
     )
     .fetch_all(act.conn())
     .await?;
-    let detail = json!({"review": id, "signals": signals, "old": {"state": held.stage.state}, "new": {"state": state},
-                        "decision": decision, "remark": remark});
-    step_taken(act, &held, Deed::new(at, Some(person), Action::EpisodeReviewed, held.id, &detail)).await?;
+    let deed = |signals: &[Uuid]| {
+        let detail = json!({"review": id, "signals": signals, "old": {"state": held.stage.state},
+                            "new": {"state": state}, "decision": decision, "remark": remark});
+        Deed::new(at, Some(person), Action::EpisodeReviewed, held.id, &detail)
+    };
+    step_taken(act, &held, &signals, deed).await?;
     tell_answerers(act, &held, id, new).await?;
     if decision == Decision::Overruled {
         let answers = sqlx::query_scalar!(

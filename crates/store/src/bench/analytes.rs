@@ -81,6 +81,30 @@ pub(crate) async fn rejected(conn: &mut PgConnection, level: Uuid) -> Result<Has
     Ok(rows.fetch_all(conn).await?.into_iter().collect())
 }
 
+/// Takes all levels of a bench in one order, before any of them by itself: a run judges them together.
+pub(crate) async fn hold_levels(conn: &mut PgConnection, station: Uuid) -> Result<(), StoreError> {
+    let levels = sqlx::query_scalar!(
+        "select h.characteristic_id from sample_head h
+         join level v on v.characteristic_id = h.characteristic_id join analyte a on a.id = v.analyte_id
+         where a.station_id = $1 order by h.characteristic_id for update of h",
+        station
+    );
+    levels.fetch_all(conn).await?;
+    Ok(())
+}
+
+/// The same from one of them; nothing where it is no level.
+pub(crate) async fn hold_levels_beside(conn: &mut PgConnection, level: Uuid) -> Result<(), StoreError> {
+    let bench = sqlx::query_scalar!(
+        "select a.station_id from level v join analyte a on a.id = v.analyte_id where v.characteristic_id = $1",
+        level
+    );
+    match bench.fetch_optional(&mut *conn).await? {
+        Some(station) => hold_levels(conn, station).await,
+        None => Ok(()),
+    }
+}
+
 /// The analytes of a bench with their levels as they stand now.
 pub(crate) async fn analytes(conn: &mut PgConnection, station: Uuid) -> Result<Vec<Analyte>, StoreError> {
     let rows = sqlx::query!(

@@ -18,7 +18,9 @@ use uuid::Uuid;
 use super::analytes::{Analyte, Level, analytes};
 use super::assigned::Assignments;
 use crate::act::Act;
+use crate::episodes::gathered_in_runs;
 use crate::news::News;
+use crate::signals::{Because, RunFindings, RunPlace, reconcile_run};
 use crate::trail::SITE_CHAIN;
 use crate::{StoreError, word};
 
@@ -168,6 +170,17 @@ pub async fn foresee(
     Ok(judgements)
 }
 
+/// Where the results of the last of some runs are, and which of the runs measured each level.
+fn places(judged: &AnalyteJudgement, runs: &[Results]) -> Vec<RunPlace> {
+    let place = |result: &JudgedResult| RunPlace {
+        level: result.level.clone(),
+        characteristic: result.characteristic,
+        z: result.z,
+        measured: runs.iter().rev().map(|run| run.contains_key(&result.characteristic)).collect(),
+    };
+    judged.results.iter().map(place).collect()
+}
+
 /// The worst of some verdicts.
 fn worst(judgements: &[AnalyteJudgement]) -> Verdict {
     judgements.iter().map(|j| j.judgement.verdict).max().unwrap_or(Verdict::Accepted)
@@ -180,7 +193,7 @@ pub(crate) async fn judge_again(
     station: Uuid,
     analyte: Uuid,
     from: (DateTime<Utc>, i64),
-    at: DateTime<Utc>,
+    because: Because,
 ) -> Result<(), StoreError> {
     let all = analytes(act.conn(), station).await?;
     let analyte = all.into_iter().find(|a| a.id == analyte).ok_or(StoreError::Missing(ObjectKind::Analyte))?;
@@ -200,10 +213,17 @@ pub(crate) async fn judge_again(
     )
     .fetch_all(act.conn())
     .await?;
+    let among_others = runs.len() > 1;
     for run in runs {
         let looked_at = results(act.conn(), station, &analyte, (run.taken_at, run.number), RUNS_LOOKED_AT).await?;
         let mut judgements = run.judgements.0;
         let now = judged(&analyte, &looked_at)?;
+        if !run.released {
+            let (analyte, judgement) = (analyte.id, &now.judgement);
+            let findings = RunFindings { run: run.id, analyte, judgement, late: among_others, because };
+            let changed = reconcile_run(act, &findings, &places(&now, &looked_at)).await?;
+            gathered_in_runs(act, &changed, because.at).await?;
+        }
         match judgements.iter_mut().find(|j| j.analyte == analyte.id) {
             Some(before) => *before = now,
             None => judgements.push(now),
@@ -229,7 +249,7 @@ pub(crate) async fn judge_again(
         // The run that is just being saved says its verdict itself.
         if verdict != run.verdict && (run.taken_at, run.number) != from {
             let detail = json!({"number": run.number, "old": run.verdict, "new": verdict});
-            let deed = Deed::new(at, None, Action::RunJudgedAgain, run.id, &detail);
+            let deed = Deed::new(because.at, None, Action::RunJudgedAgain, run.id, &detail);
             act.did(SITE_CHAIN, deed, News::Run { station });
         }
     }

@@ -5,6 +5,6 @@ mod assigned;
 mod judge;
 
 pub use analytes::{Analyte, Level, levels_of};
-pub(crate) use analytes::{analytes, rejected};
+pub(crate) use analytes::{analytes, hold_levels, hold_levels_beside, rejected};
 pub(crate) use judge::judge_again;
 pub use judge::{AnalyteJudgement, JudgedResult, foresee};

@@ -2,8 +2,8 @@
 
 use chrono::{DateTime, Utc};
 use quality::episode::{Aspect, Found, patterns};
-use quality::signal::SignalState;
-use spc::rules::{Rule, Side};
+use quality::signal::{Broken, SignalState};
+use spc::rules::Side;
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
@@ -21,7 +21,7 @@ pub(super) async fn shown(
 ) -> Result<Vec<ChartSignal>, StoreError> {
     let place = |sample: Uuid| samples.iter().position(|id| *id == sample);
     let rows = sqlx::query!(
-        r#"select id, panel, rule as "rule: Json<Rule>", side, from_sample, at_sample, to_sample, state, trial,
+        r#"select id, panel, rule as "rule: Json<Broken>", side, from_sample, at_sample, to_sample, state, trial,
                   episode_id as "episode!"
            from signal
            where characteristic_id = $1 and withdrawn_at is null and to_taken_at >= $2 and at_taken_at <= $3

@@ -4,10 +4,10 @@ use chrono::{DateTime, Utc};
 use quality::entry::{Doubt, Tags};
 use quality::episode::{Aspect, Pattern};
 use quality::sample::Content;
-use quality::signal::SignalState;
+use quality::signal::{Broken, SignalState};
 use serde::{Deserialize, Serialize};
 use spc::chart::{PanelPoint, Statistic, Sums, Zones};
-use spc::rules::{Rule, Side};
+use spc::rules::Side;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -147,7 +147,7 @@ pub struct ChartSignal {
     /// The panel it was found in.
     pub panel: Statistic,
     /// The rule that was broken.
-    pub rule: Rule,
+    pub rule: Broken,
     pub side: Option<Side>,
     /// First point of the pattern.
     pub from: usize,

@@ -11,9 +11,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::answered::answers;
 use super::extent::Extent;
 use super::stage::joined;
-use super::view::{EpisodeBefore, answers};
+use super::view::EpisodeBefore;
 use crate::events::{self, Event};
 use crate::phases::{holding, phases};
 use crate::{StoreError, characteristics};

@@ -107,7 +107,7 @@ impl Ground<'_> {
         sqlx::query_as!(
             Row,
             "select id, aspect, side, state, from_taken_at, from_number, to_taken_at, to_number from episode
-             where characteristic_id = $1 and not gone and id <> all($2)
+             where characteristic_id = $1 and not gone and run_id is null and id <> all($2)
                and (to_taken_at, to_number) >= ($3, $4) and (from_taken_at, from_number) <= ($5, $6)",
             self.setup.id,
             known,
@@ -129,11 +129,13 @@ impl Ground<'_> {
             Row,
             r#"(select id as "id!", aspect as "aspect!", side, state as "state!", from_taken_at as "from_taken_at!",
                        from_number as "from_number!", to_taken_at as "to_taken_at!", to_number as "to_number!"
-                from episode where characteristic_id = $1 and not gone and (to_taken_at, to_number) < ($2, $3)
+                from episode where characteristic_id = $1 and not gone and run_id is null
+                  and (to_taken_at, to_number) < ($2, $3)
                 order by to_taken_at desc, to_number desc limit 1)
                union all
                (select id, aspect, side, state, from_taken_at, from_number, to_taken_at, to_number
-                from episode where characteristic_id = $1 and not gone and (from_taken_at, from_number) > ($4, $5)
+                from episode where characteristic_id = $1 and not gone and run_id is null
+                  and (from_taken_at, from_number) > ($4, $5)
                 order by from_taken_at, from_number limit 1)"#,
             self.setup.id,
             extent.from.0,

@@ -106,12 +106,16 @@ impl EpisodeFilter {
             let states = self.states.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
             query.push(" and e.state = any(").push_bind(states).push(")");
         }
-        let ids = [
-            ("e.characteristic_id", self.characteristic),
-            ("s.id", self.station),
-            ("s.area_id", self.area),
-            ("c.product_id", self.product),
-        ];
+        if let Some(characteristic) = self.characteristic {
+            // A run is one episode of several levels.
+            query.push(" and (e.characteristic_id = ").push_bind(characteristic);
+            query.push(
+                " or e.run_id is not null and exists (
+                  select from signal g where g.episode_id = e.id and g.characteristic_id = ",
+            );
+            query.push_bind(characteristic).push("))");
+        }
+        let ids = [("s.id", self.station), ("s.area_id", self.area), ("c.product_id", self.product)];
         for (column, id) in ids.into_iter().filter_map(|(column, id)| Some((column, id?))) {
             query.push(" and ").push(column).push(" = ").push_bind(id);
         }

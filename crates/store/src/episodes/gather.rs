@@ -9,6 +9,7 @@ use uuid::Uuid;
 use super::extent::{Extent, Ground};
 use super::go_on::go_on;
 use super::member::{Member, Which, begin, members};
+use super::of_run::of_runs;
 use super::settle::{Now, settle};
 use crate::StoreError;
 use crate::act::Act;
@@ -35,13 +36,18 @@ pub(crate) async fn gathered(act: &mut Act, judging: &Judging<'_>) -> Result<Vec
         return Ok(vec![]);
     }
     let ground = Ground { setup, phases };
-    let changed = members(act.conn(), setup.id, Which { ids: signals, ..Which::default() }).await?;
-    if among.is_none()
-        && let Some(asking) = go_on(act, ground, &changed, at).await?
-    {
+    let all = members(act.conn(), setup.id, Which { ids: signals, ..Which::default() }).await?;
+    let (in_runs, changed): (Vec<Member>, Vec<Member>) = all.into_iter().partition(|signal| signal.run.is_some());
+    let mut asking = of_runs(act, setup.id, &in_runs, at).await?;
+    if changed.is_empty() && among.is_none() {
         return Ok(asking);
     }
-    anew(act, ground, &changed, among, at).await
+    let gone_on = if among.is_none() { go_on(act, ground, &changed, at).await? } else { None };
+    asking.extend(match gone_on {
+        Some(asking) => asking,
+        None => anew(act, ground, &changed, among, at).await?,
+    });
+    Ok(asking)
 }
 
 /// Gathers anew all that may belong with some signals and samples.
@@ -98,7 +104,7 @@ pub(super) async fn put_together(
         let id = match (kept, episode.signals.first()) {
             (Some(id), _) => id,
             (None, Some(&first)) => {
-                begin(act, characteristic, &signals[first], (episode.aspect, episode.side), follows).await?
+                begin(act, characteristic, &signals[first], (episode.aspect, episode.side), follows, None).await?
             }
             (None, None) => continue,
         };

@@ -95,7 +95,7 @@ async fn join(
     };
     let id = match standing {
         Some(episode) => episode.id,
-        None => begin(act, characteristic, first, (aspect, side), follows).await?,
+        None => begin(act, characteristic, first, (aspect, side), follows, None).await?,
     };
     for signal in signals {
         signal.join(act, characteristic, id, at).await?;

@@ -11,15 +11,19 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::filter::EpisodeFilter;
+use super::view::EpisodeRun;
 use crate::{StoreError, word};
 
 /// An episode as a line of a list.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct EpisodeRow {
     pub id: Uuid,
-    /// The characteristic it was found on.
+    /// The characteristic it was found on; of a run the first of its levels.
     pub characteristic: Uuid,
+    /// Its name, or that of the analyte.
     pub name: String,
+    /// The run of the laboratory that it is of.
+    pub run: Option<EpisodeRun>,
     pub station: String,
     /// On what.
     pub product: String,
@@ -67,7 +71,8 @@ pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Ve
 /// Episodes as lines, in the order in which they are named.
 pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>, StoreError> {
     sqlx::query!(
-        r#"select e.id, e.characteristic_id, c.name, st.name as station, p.name as product, e.aspect, e.side,
+        r#"select e.id, e.characteristic_id, coalesce(an.name, c.name) as "name!", e.run_id,
+                  rn.number as "run_number?", st.name as station, p.name as product, e.aspect, e.side,
                   e.from_number, e.to_number, e.from_taken_at, e.to_taken_at, e.raised_at, e.state, e.version,
                   e.trial, e.gone, e.sent_back, e.escalated_at,
                   found.signals as "signals!: Json<Vec<Found>>", last.cause as "cause?", last.person as "answered_by?"
@@ -76,6 +81,8 @@ pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>
            join characteristic c on c.id = e.characteristic_id
            join station st on st.id = c.station_id
            join product p on p.id = c.product_id
+           left join analyte an on an.id = e.analyte_id
+           left join run rn on rn.id = e.run_id
            cross join lateral (
                select coalesce(jsonb_agg(jsonb_build_object('rule', g.rule, 'panel', g.panel, 'side', g.side, 'points',
                    (select count(*) from sample s where s.characteristic_id = g.characteristic_id
@@ -100,6 +107,7 @@ pub(crate) async fn rows(pool: &PgPool, page: &[Uuid]) -> Result<Vec<EpisodeRow>
             id: row.id,
             characteristic: row.characteristic_id,
             name: row.name,
+            run: EpisodeRun::of(row.run_id, row.run_number),
             station: row.station,
             product: row.product,
             aspect: word::value(row.aspect)?,

@@ -28,6 +28,15 @@ pub(super) struct Member {
     pub withdrawn: bool,
     pub trial: bool,
     pub raised_at: DateTime<Utc>,
+    /// Of a level: the run that measured the flagged sample, and the analyte.
+    pub run: Option<RunOf>,
+}
+
+/// What an episode of the laboratory is of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct RunOf {
+    pub run: Uuid,
+    pub analyte: Uuid,
 }
 
 /// Which signals.
@@ -37,7 +46,7 @@ pub(super) struct Which<'a> {
     pub ids: &'a [Uuid],
     /// Those of these episodes that hold and are not reviewed.
     pub asking_of: &'a [Uuid],
-    /// Reviewed ones that hold and meet this.
+    /// Reviewed ones that hold and meet this; not those of runs.
     pub reviewed_in: Option<Extent>,
 }
 
@@ -50,12 +59,14 @@ pub(super) async fn members(
     sqlx::query!(
         r#"select g.id, g.panel, g.side, g.state, g.episode_id, g.withdrawn_at is not null as "withdrawn!", g.trial,
                   g.raised_at, f.taken_at as from_taken_at, f.number as from_number, t.taken_at as to_taken_at,
-                  t.number as to_number
+                  t.number as to_number, a.run_id as "run?", v.analyte_id as "analyte?"
            from signal g join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
+           join sample a on a.id = g.at_sample left join level v on v.characteristic_id = g.characteristic_id
            where g.characteristic_id = $1
              and (g.id = any($2)
                   or g.episode_id = any($3) and g.withdrawn_at is null and g.state <> 'reviewed'
-                  or g.to_taken_at >= $4 and f.taken_at <= $5 and g.withdrawn_at is null and g.state = 'reviewed')
+                  or g.to_taken_at >= $4 and f.taken_at <= $5 and g.withdrawn_at is null and g.state = 'reviewed'
+                     and not exists (select from episode e where e.id = g.episode_id and e.run_id is not null))
            order by f.taken_at, f.number, t.taken_at, t.number, g.raised_at, g.id"#,
         characteristic,
         which.ids,
@@ -79,6 +90,7 @@ pub(super) async fn members(
             withdrawn: row.withdrawn,
             trial: row.trial,
             raised_at: row.raised_at,
+            run: row.run.zip(row.analyte).map(|(run, analyte)| RunOf { run, analyte }),
         })
     })
     .collect()
@@ -110,20 +122,21 @@ impl Member {
     }
 }
 
-/// A new episode that begins with a signal.
+/// A new episode that begins with a signal, of a run or of a characteristic.
 pub(super) async fn begin(
     act: &mut Act,
     characteristic: Uuid,
     first: &Member,
     (aspect, side): (Aspect, Option<Side>),
     follows: Option<Uuid>,
+    run: Option<RunOf>,
 ) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     let Extent { from, to } = first.extent;
     sqlx::query!(
         "insert into episode (id, characteristic_id, aspect, side, from_taken_at, from_number, to_taken_at, to_number,
-             raised_at, state, trial, follows)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)",
+             raised_at, state, trial, follows, run_id, analyte_id)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)",
         id,
         characteristic,
         word::word(aspect)?,
@@ -135,7 +148,9 @@ pub(super) async fn begin(
         first.raised_at,
         word::word(first.state)?,
         first.trial,
-        follows
+        follows,
+        run.map(|of| of.run),
+        run.map(|of| of.analyte)
     )
     .execute(act.conn())
     .await?;

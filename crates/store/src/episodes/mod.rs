@@ -1,6 +1,7 @@
 //! Episodes: gathered with each judgement, looked at one by one or in lists. What people say of them is in
 //! [answers](crate::answers).
 
+mod answered;
 mod escalate;
 mod explain;
 mod extent;
@@ -9,11 +10,13 @@ mod gather;
 mod go_on;
 mod list;
 mod member;
+mod of_run;
 mod older;
 mod settle;
 mod stage;
 mod view;
 
+pub use answered::{AdditionView, AnswerView, CorrectedProcess, ReviewView};
 pub use escalate::escalate;
 pub use explain::{EpisodeNote, Explained, MadeSince, SameCause, TagChanged, explain};
 pub(crate) use extent::Extent;
@@ -21,8 +24,7 @@ pub use filter::{Behind, EpisodeFilter, EpisodeOrder, count};
 pub(crate) use gather::{Judging, gathered};
 pub(crate) use list::rows;
 pub use list::{EpisodeRow, WaitingEpisodes, list, waiting};
+pub(crate) use of_run::gathered_in_runs;
 pub(crate) use older::gather_older;
-pub(crate) use stage::{Held, hold, step_taken};
-pub use view::{
-    AdditionView, AnswerView, CorrectedProcess, EpisodeBefore, EpisodeSignal, EpisodeView, ReviewView, find,
-};
+pub(crate) use stage::{Held, Said, hold, hold_places, step_taken};
+pub use view::{EpisodeBefore, EpisodeRun, EpisodeSignal, EpisodeView, find};

@@ -56,10 +56,12 @@ pub(super) async fn in_line(
                       array_position(array['sent_back', 'open', 'found_late', 'answered', 'reviewed'], g.state) as settled
                from signal g join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
                where g.episode_id = $1),
-           -- What holds no more says nothing of where an episode lies, and of where it stands only while it waits for a
-           -- review; where nothing holds, what was there does.
-           told as (select * from ordered o where o.withdrawn_at is null
-                    or not exists (select from ordered where withdrawn_at is null)),
+           -- Where an episode lies, its own characteristic says; a run is one episode of several levels.
+           here as (select o.* from ordered o join episode e on e.id = $1 and e.characteristic_id = o.characteristic_id),
+           -- What holds no more says nothing of where it lies, and of where it stands only while it waits for a review;
+           -- where nothing holds, what was there does.
+           told as (select * from here o where o.withdrawn_at is null
+                    or not exists (select from here where withdrawn_at is null)),
            state as (
                select coalesce(
                    (select state from ordered where withdrawn_at is null or state = 'answered' order by settled limit 1),

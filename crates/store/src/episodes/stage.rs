@@ -10,13 +10,37 @@ use uuid::Uuid;
 use super::settle::in_line;
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, characteristics, word};
+use crate::{StoreError, word};
 
 /// An episode that is held until the act ends.
 pub(crate) struct Held {
     pub id: Uuid,
+    /// The one it lies on.
     pub characteristic: Uuid,
     pub stage: Stage,
+}
+
+/// What was said of signals, by the characteristic in whose chain the trail keeps it.
+pub(crate) struct Said {
+    pub characteristic: Uuid,
+    pub signals: Vec<Uuid>,
+}
+
+impl Said {
+    /// Of these signals of an episode; where there are none, of the episode alone.
+    pub async fn of(conn: &mut PgConnection, held: &Held, signals: &[Uuid]) -> Result<Vec<Self>, StoreError> {
+        let rows = sqlx::query_as!(
+            Self,
+            r#"select characteristic_id as characteristic, array_agg(id) as "signals!" from signal where id = any($1)
+               group by characteristic_id order by characteristic_id"#,
+            signals
+        );
+        let said = rows.fetch_all(conn).await?;
+        if said.is_empty() {
+            return Ok(vec![Self { characteristic: held.characteristic, signals: vec![] }]);
+        }
+        Ok(said)
+    }
 }
 
 /// The episode that one belongs to now: itself, or the one that it was joined to.
@@ -32,13 +56,27 @@ pub(super) async fn joined(conn: &mut PgConnection, id: Uuid) -> Result<Uuid, St
     .ok_or(StoreError::Missing(ObjectKind::Episode))
 }
 
-/// Holds an episode by its characteristic, so that nobody judges or answers there meanwhile. Among many it may refuse
+/// Holds what some episodes lie on, all of it in one order, so that nobody waits in a circle: a run is an episode of
+/// several levels.
+pub(crate) async fn hold_places(act: &mut Act, episodes: &[Uuid]) -> Result<(), StoreError> {
+    let places = sqlx::query_scalar!(
+        "select h.characteristic_id from sample_head h where h.characteristic_id in (
+             select e.characteristic_id from episode e where e.id = any($1)
+             union select g.characteristic_id from signal g where g.episode_id = any($1))
+         order by h.characteristic_id for update",
+        episodes
+    );
+    places.fetch_all(act.conn()).await?;
+    Ok(())
+}
+
+/// Holds an episode by its characteristics, so that nobody judges or answers there meanwhile. Among many it may refuse
 /// the step, and then nothing is done to it that the act would have to speak of.
 pub(crate) async fn hold(act: &mut Act, id: Uuid) -> Result<Held, StoreError> {
     let id = joined(act.conn(), id).await?;
     let characteristic =
         sqlx::query_scalar!("select characteristic_id from episode where id = $1", id).fetch_one(act.conn()).await?;
-    characteristics::lock(act.conn(), characteristic).await?;
+    hold_places(act, &[id]).await?;
     let stage = stage(act.conn(), id).await?;
     Ok(Held { id, characteristic, stage })
 }
@@ -78,15 +116,21 @@ pub(super) async fn stage(conn: &mut PgConnection, id: Uuid) -> Result<Stage, St
     })
 }
 
-/// Ends a step of its life: it stands where the least settled of its signals stands now, the trail knows, and so do all
-/// open screens.
-pub(crate) async fn step_taken(act: &mut Act, held: &Held, deed: Deed) -> Result<(), StoreError> {
+/// Ends a step of its life: it stands where the least settled of its signals stands now, the trail knows what was said
+/// of which signals, and so do all open screens.
+pub(crate) async fn step_taken(
+    act: &mut Act,
+    held: &Held,
+    signals: &[Uuid],
+    deed: impl Fn(&[Uuid]) -> Deed,
+) -> Result<(), StoreError> {
     let side = sqlx::query_scalar!("select side from episode where id = $1", held.id).fetch_one(act.conn()).await?;
     let (before, now) = in_line(act, held.id, side.map(word::value).transpose()?, false).await?;
     if before == now && now != SignalState::Answered {
         return Err(StoreError::Corrupt("a step that led nowhere".into()));
     }
-    let (characteristic, episode) = (held.characteristic, held.id);
-    act.did(characteristic, deed, News::Episode { characteristic, episode });
+    for Said { characteristic, signals } in Said::of(act.conn(), held, signals).await? {
+        act.did(characteristic, deed(&signals), News::Episode { characteristic, episode: held.id });
+    }
     Ok(())
 }

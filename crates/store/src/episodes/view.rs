@@ -1,28 +1,31 @@
 //! One episode with all that was found, said and decided.
 
 use chrono::{DateTime, Utc};
-use quality::episode::{Aspect, Decision, EpisodeSteps, Found, Pattern, patterns};
+use quality::episode::{Aspect, EpisodeSteps, Found, Pattern, patterns};
 use quality::object::ObjectKind;
-use quality::signal::{SignalState, WithdrawnReason};
+use quality::signal::{Broken, SignalState, WithdrawnReason};
 use serde::{Deserialize, Serialize};
 use spc::chart::Statistic;
-use spc::rules::{Rule, Side};
+use spc::rules::Side;
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::answered::{AnswerView, ReviewView, answers, unanswered_reviews};
 use super::stage::{joined, stage};
-use crate::files::FileView;
 use crate::{StoreError, word};
 
 /// An episode.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct EpisodeView {
     pub id: Uuid,
-    /// The characteristic it was found on.
+    /// The characteristic it was found on; of a run the first of its levels.
     pub characteristic: Uuid,
+    /// Its name, or that of the analyte.
     pub name: String,
+    /// The run of the laboratory that it is of.
+    pub run: Option<EpisodeRun>,
     pub station: String,
     /// On what.
     pub product: String,
@@ -72,14 +75,32 @@ pub struct EpisodeView {
     pub reaction_plan: Vec<String>,
 }
 
+/// A run of the laboratory that an episode is of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct EpisodeRun {
+    pub id: Uuid,
+    /// Its number on the bench.
+    pub number: i64,
+}
+
+impl EpisodeRun {
+    pub(super) fn of(id: Option<Uuid>, number: Option<i64>) -> Option<Self> {
+        id.zip(number).map(|(id, number)| Self { id, number })
+    }
+}
+
 /// A signal of an episode.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct EpisodeSignal {
     pub id: Uuid,
+    /// The characteristic it was found on.
+    pub characteristic: Uuid,
+    /// The level, in the laboratory.
+    pub level: Option<String>,
     /// The panel it was found in.
     pub panel: Statistic,
     /// The rule that was broken.
-    pub rule: Rule,
+    pub rule: Broken,
     pub side: Option<Side>,
     /// Tested points of the pattern.
     pub points: usize,
@@ -105,73 +126,6 @@ pub struct EpisodeSignal {
     pub cleared_by: Option<String>,
 }
 
-/// An answer with its review.
-#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct AnswerView {
-    pub id: Uuid,
-    /// Who answered.
-    pub person: String,
-    pub at: DateTime<Utc>,
-    /// Entry of the catalogue of causes.
-    pub cause_id: Option<Uuid>,
-    /// The cause in words; nothing when nothing was found.
-    pub cause: Option<String>,
-    /// What was done.
-    pub action: String,
-    /// What else there was to say.
-    pub comment: Option<String>,
-    /// Steps of the reaction plan that were done.
-    pub steps: Vec<String>,
-    /// Whether what was made since the last clean sample was held.
-    pub held: Option<bool>,
-    /// The process was corrected, and rules start afresh.
-    pub corrected: Option<CorrectedProcess>,
-    /// Photos and documents.
-    pub files: Vec<FileView>,
-    /// What was added later, oldest first.
-    pub additions: Vec<AdditionView>,
-    /// Signals of this episode that it was given for.
-    pub signals: Vec<Uuid>,
-    /// What the supervisor decided.
-    pub review: Option<ReviewView>,
-}
-
-/// A correction of the process.
-#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct CorrectedProcess {
-    /// Number of the sample that rules start afresh with; nothing while none was taken since.
-    pub sample: Option<i64>,
-    /// The restart went: the answer was overruled, or somebody undid it.
-    pub dropped: bool,
-}
-
-/// What was added to an answer.
-#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct AdditionView {
-    /// Who added it.
-    pub person: String,
-    pub at: DateTime<Utc>,
-    pub comment: String,
-    /// Photos and documents.
-    pub files: Vec<FileView>,
-}
-
-/// A review.
-#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
-pub struct ReviewView {
-    /// Who reviewed.
-    pub person: String,
-    pub at: DateTime<Utc>,
-    /// What was decided.
-    pub decision: Decision,
-    /// Reason or question.
-    pub remark: Option<String>,
-    /// The signature under it; nothing while nobody has signed it.
-    pub signature: Option<Uuid>,
-    /// When it was signed.
-    pub signed_at: Option<DateTime<Utc>>,
-}
-
 /// An earlier episode of the same pattern.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
 pub struct EpisodeBefore {
@@ -187,7 +141,7 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, 
     let mut conn = pool.acquire().await?;
     let id = joined(&mut conn, id).await?;
     let row = sqlx::query!(
-        r#"select e.*, c.name, c.unit, c.decimals, c.reaction_plan, st.name as station, p.name as product,
+        r#"select e.*, coalesce(an.name, c.name) as "name!", rn.number as "run_number?", c.unit, c.decimals, c.reaction_plan, st.name as station, p.name as product,
                   t.id as to_sample, b.from_number as "before_from?", b.to_number as "before_to?"
            from episode e
            join characteristic c on c.id = e.characteristic_id
@@ -195,6 +149,8 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, 
            join product p on p.id = c.product_id
            join sample t on t.characteristic_id = e.characteristic_id and t.number = e.to_number
            left join episode b on b.id = e.follows
+           left join analyte an on an.id = e.analyte_id
+           left join run rn on rn.id = e.run_id
            where e.id = $1"#,
         id
     )
@@ -216,6 +172,7 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, 
         id: row.id,
         characteristic: row.characteristic_id,
         name: row.name,
+        run: EpisodeRun::of(row.run_id, row.run_number),
         station: row.station,
         product: row.product,
         unit: row.unit,
@@ -245,7 +202,7 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, 
 
 async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSignal>, StoreError> {
     sqlx::query!(
-        r#"select g.id, g.panel, g.rule as "rule: Json<Rule>", g.side, f.number as from_number, t.number as to_number,
+        r#"select g.id, g.characteristic_id, v.name as "level?", g.panel, g.rule as "rule: Json<Broken>", g.side, f.number as from_number, t.number as to_number,
                   g.raised_at, g.center, g.sigma, g.k, g.late, g.state, g.withdrawn_at, g.withdrawn_reason,
                   cl.name as "cleared_by?",
                   (select count(*) from sample s where s.characteristic_id = g.characteristic_id
@@ -254,6 +211,7 @@ async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSi
            from signal g
            join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
            left join person cl on cl.id = g.cleared_by
+           left join level v on v.characteristic_id = g.characteristic_id
            -- What went away before anybody answered asks nothing of anybody.
            where g.episode_id = $1 and (g.withdrawn_at is null or g.state in ('answered', 'reviewed')
                   or not exists (select from signal o where o.episode_id = $1 and o.withdrawn_at is null))
@@ -266,6 +224,8 @@ async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSi
     .map(|row| {
         Ok(EpisodeSignal {
             id: row.id,
+            characteristic: row.characteristic_id,
+            level: row.level,
             panel: word::value(row.panel)?,
             rule: row.rule.0,
             side: row.side.map(word::value).transpose()?,
@@ -282,84 +242,6 @@ async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSi
             withdrawn_reason: row.withdrawn_reason.map(word::value).transpose()?,
             cleared_by: row.cleared_by,
         })
-    })
-    .collect()
-}
-
-pub(super) async fn answers(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<AnswerView>, StoreError> {
-    sqlx::query!(
-        r#"select a.id, ap.name as person, a.at, a.cause_id, coalesce(k.name, a.cause_text) as cause, a.action,
-                  a.comment, a.steps, a.held, array_agg(o.signal_id) as "signals!", r.review as "review?: Json<ReviewView>",
-                  (select jsonb_build_object('dropped', n.dropped, 'sample',
-                       (select s.number from sample s where s.characteristic_id = n.characteristic_id
-                            and s.taken_at = n.starts_at order by s.number limit 1))
-                   from planned_restart n where n.answer_id = a.id) as "corrected?: Json<CorrectedProcess>",
-                  (select jsonb_agg(jsonb_build_object('id', f.id, 'name', f.name, 'kind', f.kind,
-                       'bytes', length(f.content)) order by f.at, f.id)
-                   from file f where f.answer_id = a.id) as "files?: Json<Vec<FileView>>",
-                  (select jsonb_agg(jsonb_build_object('person', dp.name, 'at', d.at, 'comment', d.comment, 'files',
-                       (select coalesce(jsonb_agg(jsonb_build_object('id', f.id, 'name', f.name, 'kind', f.kind,
-                            'bytes', length(f.content)) order by f.at, f.id), '[]')
-                        from file f where f.addition_id = d.id)) order by d.at)
-                   from addition d join person dp on dp.id = d.person_id where d.answer_id = a.id)
-                      as "additions?: Json<Vec<AdditionView>>"
-           from signal g
-           join answer_of o on o.signal_id = g.id
-           join answer a on a.id = o.answer_id
-           join person ap on ap.id = a.person_id
-           left join cause k on k.id = a.cause_id
-           left join lateral (
-               select jsonb_build_object('person', rp.name, 'at', r.at, 'decision', r.decision, 'remark', r.remark,
-                          'signature', sg.id, 'signed_at', sg.at) as review
-               from review_of ro join review r on r.id = ro.review_id join person rp on rp.id = r.person_id
-               left join signed d on d.review_id = r.id left join signature sg on sg.id = d.signature_id
-               join signal rg on rg.id = ro.signal_id and rg.episode_id = $1
-               where ro.answer_id = a.id order by r.at desc limit 1) r on true
-           where g.episode_id = $1
-           group by a.id, ap.name, a.at, a.cause_id, k.name, a.cause_text, a.action, a.comment, a.steps, a.held, r.review
-           order by a.at"#,
-        episode
-    )
-    .fetch_all(conn)
-    .await?
-    .into_iter()
-    .map(|row| {
-        Ok(AnswerView {
-            id: row.id,
-            person: row.person,
-            at: row.at,
-            cause_id: row.cause_id,
-            cause: row.cause,
-            action: row.action,
-            comment: row.comment,
-            steps: row.steps,
-            held: row.held,
-            corrected: row.corrected.map(|corrected| corrected.0),
-            files: row.files.map(|files| files.0).unwrap_or_default(),
-            additions: row.additions.map(|additions| additions.0).unwrap_or_default(),
-            signals: row.signals,
-            review: row.review.map(|review| review.0),
-        })
-    })
-    .collect()
-}
-
-async fn unanswered_reviews(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<ReviewView>, StoreError> {
-    sqlx::query!(
-        r#"select distinct r.at, rp.name as person, r.decision, r.remark, sg.id as "signature?", sg.at as "signed_at?"
-           from signal g join review_of o on o.signal_id = g.id join review r on r.id = o.review_id
-           join person rp on rp.id = r.person_id
-           left join signed d on d.review_id = r.id left join signature sg on sg.id = d.signature_id
-           where g.episode_id = $1 and o.answer_id is null order by r.at"#,
-        episode
-    )
-    .fetch_all(conn)
-    .await?
-    .into_iter()
-    .map(|row| {
-        let decision = word::value(row.decision)?;
-        let (remark, signature, signed_at) = (row.remark, row.signature, row.signed_at);
-        Ok(ReviewView { person: row.person, at: row.at, decision, remark, signature, signed_at })
     })
     .collect()
 }

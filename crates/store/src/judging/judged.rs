@@ -96,8 +96,9 @@ pub(crate) async fn write(
     let among = (!at_the_end).then(|| Extent { from: first.rank(), to: last.rank() });
     let judging = Judging { setup, phases, signals: &signals, among, at: because.at };
     outcome.asking = episodes::gathered(act, &judging).await?;
-    // Trial limits move with each point: nobody is called for them.
-    for episode in outcome.asking.iter().filter(|_| phase.state != LimitsState::Trial) {
+    // Trial limits move with each point: nobody is called for them. Of a level, its run calls.
+    let calls = phase.state != LimitsState::Trial && setup.analyte.is_none();
+    for episode in outcome.asking.iter().filter(|_| calls) {
         let about = About::Episode(*episode);
         let (kind, station) = (NoticeKind::EpisodeRaised, Some(setup.station_id));
         raise(act, NewNotice { kind, at: because.at, station, person: None, about }).await?;

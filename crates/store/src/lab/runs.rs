@@ -8,6 +8,7 @@ use quality::entry::Accepted;
 use quality::field::text;
 use quality::notice::NoticeKind;
 use quality::run::{RunRefusal, Stage};
+use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use quality::version::same_version;
 use serde_json::json;
@@ -17,10 +18,11 @@ use uuid::Uuid;
 
 use super::view::{RunView, find};
 use crate::act::Act;
-use crate::bench::{analytes, judge_again};
+use crate::bench::{analytes, hold_levels, judge_again};
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
 use crate::samples::{NewSample, Visit, save_in};
+use crate::signals::Because;
 use crate::trail::SITE_CHAIN;
 use crate::{StoreError, word};
 
@@ -87,6 +89,7 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
     if let Some(before) = saved_before(&mut act, new).await? {
         return Ok((find(pool, new.person, before).await?, true));
     }
+    hold_levels(act.conn(), new.station).await?;
     let measured = measured(act.conn(), new).await?;
     let id = Uuid::new_v4();
     let number = sqlx::query_scalar!(
@@ -114,7 +117,8 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
         repeat(act.conn(), id, new.station, repeated).await?;
     }
     for analyte in measured {
-        judge_again(&mut act, new.station, analyte, (new.taken_at, number), new.arrived_at).await?;
+        let because = Because { reason: WithdrawnReason::Late, sample: None, person: None, at: new.arrived_at };
+        judge_again(&mut act, new.station, analyte, (new.taken_at, number), because).await?;
     }
     let verdict = sqlx::query_scalar!("select verdict from run where id = $1", id).fetch_one(act.conn()).await?;
     sqlx::query!(
@@ -130,13 +134,25 @@ pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreE
                         "verdict": verdict, "repeats": new.repeats});
     let deed = Deed::new(new.arrived_at, Some(new.person), Action::RunSaved, id, &detail);
     act.did(SITE_CHAIN, deed, News::Run { station: new.station });
-    if verdict == word::word(Verdict::Rejected)? {
-        let (kind, about) = (NoticeKind::RunRejected, About::Run(id));
+    for (kind, about) in told(act.conn(), id, word::value(verdict)?).await? {
         let notice = NewNotice { kind, at: new.arrived_at, station: Some(new.station), person: None, about };
         raise(&mut act, notice).await?;
     }
     act.commit().await?;
     Ok((find(pool, new.person, id).await?, false))
+}
+
+/// Whom to call for a run: a rejection tells of all that was found in it.
+async fn told(conn: &mut PgConnection, run: Uuid, verdict: Verdict) -> Result<Vec<(NoticeKind, About)>, StoreError> {
+    if verdict == Verdict::Rejected {
+        return Ok(vec![(NoticeKind::RunRejected, About::Run(run))]);
+    }
+    let asking = sqlx::query_scalar!(
+        "select id from episode where run_id = $1 and state in ('open', 'sent_back') and not gone order by id",
+        run
+    );
+    let asking = asking.fetch_all(conn).await?;
+    Ok(asking.into_iter().map(|episode| (NoticeKind::EpisodeRaised, About::Episode(episode))).collect())
 }
 
 /// The analytes that a run measures, in their order, when its results fit the station's levels.

@@ -21,7 +21,7 @@ use super::distance::{Next, renew};
 use super::save::{columns, said};
 use super::usual::usual_now;
 use crate::act::Act;
-use crate::bench::judge_again;
+use crate::bench::{hold_levels_beside, judge_again};
 use crate::characteristics::CharacteristicView;
 use crate::judging::{Changed, judge};
 use crate::news::News;
@@ -115,6 +115,7 @@ async fn hold(
         .fetch_optional(act.conn())
         .await?
         .ok_or(StoreError::Missing(ObjectKind::Sample))?;
+    hold_levels_beside(act.conn(), characteristic).await?;
     let setup = act.take(characteristic).await?;
     let row = sqlx::query!(
         r#"select sample.number, sample.taken_at, sample.arrived_at, sample.person_id, readings as "readings: Vec<Option<f64>>",
@@ -201,7 +202,7 @@ impl Held {
         }
         if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {
             let station = self.setup.station_id;
-            judge_again(&mut act, station, analyte, (taken_at, number), at).await?;
+            judge_again(&mut act, station, analyte, (taken_at, number), because).await?;
             act.tell(News::Run { station });
         }
         act.commit().await?;

@@ -1,5 +1,7 @@
 //! Signals: raised, grown and withdrawn with samples. What people say of them is said of their [episodes](crate::episodes).
 
+mod of_run;
 mod raise;
 
+pub(crate) use of_run::{RunFindings, RunPlace, reconcile_run};
 pub(crate) use raise::{Basis, Because, Stands, apply, standing};

@@ -51,11 +51,11 @@ pub(crate) struct Stands {
     trial: bool,
 }
 
-/// The last sample of a pattern.
+/// A sample of a pattern that its signal keeps with its time.
 #[derive(Clone, Copy)]
-struct End {
-    sample: Uuid,
-    taken_at: DateTime<Utc>,
+pub(super) struct End {
+    pub sample: Uuid,
+    pub taken_at: DateTime<Utc>,
 }
 
 /// Signals whose flagged points may lie in the window.
@@ -71,7 +71,7 @@ pub(crate) async fn standing(
                   t.number as to_number
            from signal g
            join sample f on f.id = from_sample join sample a on a.id = at_sample join sample t on t.id = to_sample
-           where g.characteristic_id = $1 and to_taken_at >= $2 and at_taken_at <= $3
+           where g.characteristic_id = $1 and to_taken_at >= $2 and at_taken_at <= $3 and g.run_id is null
            order by at_taken_at, a.number, raised_at, g.id"#,
         characteristic,
         first.taken_at,
@@ -151,55 +151,13 @@ pub(crate) async fn apply(
             Ok((signal, deed(Action::SignalReshaped, signal, detail)))
         }
         Change::TakeUp { signal, start: (from, at), end } => {
-            let end = end_of(end)?;
-            let state = sqlx::query_scalar!(
-                // As it stood: answered where its last answer was not sent back.
-                r#"with last as (select a.person_id, exists (select from review_of o join review r on r.id = o.review_id
-                           where o.answer_id = a.id and o.signal_id = $1 and r.decision = 'sent_back') as back
-                       from answer_of o join answer a on a.id = o.answer_id where o.signal_id = $1
-                       order by a.at desc limit 1)
-                   update signal set withdrawn_at = null, withdrawn_because = null, withdrawn_reason = null,
-                       cleared_by = null, from_sample = $2, at_sample = $3, at_taken_at = $4,
-                       to_sample = $5, to_taken_at = $6, answered_by = (select person_id from last where not back),
-                       state = coalesce((select case when back then 'sent_back' else 'answered' end from last),
-                           case when found_late then 'found_late' else 'open' end)
-                   where id = $1 returning state"#,
-                signal,
-                sample_at(from)?,
-                sample_at(at)?,
-                window.points[at].taken_at,
-                end.sample,
-                end.taken_at
-            )
-            .fetch_one(conn)
-            .await?;
-            let new = json!({"from": sample_at(from)?, "at": sample_at(at)?, "to": end.sample, "state": state});
-            let detail = json!({"because": because.said()?, "new": new});
-            Ok((signal, deed(Action::SignalTakenUp, signal, detail)))
+            let start = End { sample: sample_at(at)?, taken_at: window.points[at].taken_at };
+            Ok((signal, take_up(conn, signal, (sample_at(from)?, start, end_of(end)?), because).await?))
         }
         Change::Withdraw { signal, joined } => {
             let counted = standing.iter().any(|stands| stands.as_seen.id == signal && !stands.trial);
             let cleared_by = because.person.filter(|_| counted && joined.is_none() && because.reason.is_reviewed());
-            let state = sqlx::query_scalar!(
-                // One that was sent back was answered once: it is reviewed with the remark that it is gone. And so is one
-                // that a person made go away.
-                r#"with last as (select a.person_id from answer_of o join answer a on a.id = o.answer_id
-                                 where o.signal_id = $1 order by a.at desc limit 1)
-                   update signal set withdrawn_at = $2, withdrawn_because = $3, withdrawn_reason = $4, cleared_by = $5,
-                       answered_by = coalesce(answered_by, (select person_id from last), $5),
-                       state = case when state in ('open', 'sent_back', 'found_late')
-                           and (exists (select from last) or $5::uuid is not null) then 'answered' else state end
-                   where id = $1 returning state"#,
-                signal,
-                because.at,
-                because.sample,
-                word::word(because.reason)?,
-                cleared_by
-            )
-            .fetch_one(conn)
-            .await?;
-            let detail = json!({"because": because.said()?, "joined": joined, "new": {"state": state}});
-            Ok((signal, deed(Action::SignalWithdrawn, signal, detail)))
+            Ok((signal, withdraw(conn, signal, joined, cleared_by, because).await?))
         }
     }
 }
@@ -209,6 +167,69 @@ impl Basis<'_> {
     fn state_of_new(&self, end: End) -> SignalState {
         SignalState::of_new(self.found, end.taken_at, self.shift_began)
     }
+}
+
+/// The finding of a signal holds again, from its first sample over the flagged one to the last.
+pub(super) async fn take_up(
+    conn: &mut PgConnection,
+    signal: Uuid,
+    (from, at, to): (Uuid, End, End),
+    because: Because,
+) -> Result<Deed, StoreError> {
+    let state = sqlx::query_scalar!(
+        // As it stood: answered where its last answer was not sent back.
+        r#"with last as (select a.person_id, exists (select from review_of o join review r on r.id = o.review_id
+                   where o.answer_id = a.id and o.signal_id = $1 and r.decision = 'sent_back') as back
+               from answer_of o join answer a on a.id = o.answer_id where o.signal_id = $1
+               order by a.at desc limit 1)
+           update signal set withdrawn_at = null, withdrawn_because = null, withdrawn_reason = null,
+               cleared_by = null, from_sample = $2, at_sample = $3, at_taken_at = $4,
+               to_sample = $5, to_taken_at = $6, answered_by = (select person_id from last where not back),
+               state = coalesce((select case when back then 'sent_back' else 'answered' end from last),
+                   case when found_late then 'found_late' else 'open' end)
+           where id = $1 returning state"#,
+        signal,
+        from,
+        at.sample,
+        at.taken_at,
+        to.sample,
+        to.taken_at
+    )
+    .fetch_one(conn)
+    .await?;
+    let new = json!({"from": from, "at": at.sample, "to": to.sample, "state": state});
+    let detail = json!({"because": because.said()?, "new": new});
+    Ok(Deed::new(because.at, None, Action::SignalTakenUp, signal, &detail))
+}
+
+/// The finding of a signal holds no more; it may have become part of another, or a person may have made it go away.
+pub(super) async fn withdraw(
+    conn: &mut PgConnection,
+    signal: Uuid,
+    joined: Option<Uuid>,
+    cleared_by: Option<Uuid>,
+    because: Because,
+) -> Result<Deed, StoreError> {
+    let state = sqlx::query_scalar!(
+        // One that was sent back was answered once: it is reviewed with the remark that it is gone. And so is one
+        // that a person made go away.
+        r#"with last as (select a.person_id from answer_of o join answer a on a.id = o.answer_id
+                         where o.signal_id = $1 order by a.at desc limit 1)
+           update signal set withdrawn_at = $2, withdrawn_because = $3, withdrawn_reason = $4, cleared_by = $5,
+               answered_by = coalesce(answered_by, (select person_id from last), $5),
+               state = case when state in ('open', 'sent_back', 'found_late')
+                   and (exists (select from last) or $5::uuid is not null) then 'answered' else state end
+           where id = $1 returning state"#,
+        signal,
+        because.at,
+        because.sample,
+        word::word(because.reason)?,
+        cleared_by
+    )
+    .fetch_one(conn)
+    .await?;
+    let detail = json!({"because": because.said()?, "joined": joined, "new": {"state": state}});
+    Ok(Deed::new(because.at, None, Action::SignalWithdrawn, signal, &detail))
 }
 
 /// What was found late goes on now, so a technician is asked after all.

@@ -121,7 +121,7 @@ impl Expected {
             }
             Action::SignalRaised => {
                 let signal = self.signals.entry(object).or_default();
-                signal.raised = fields(detail, &["panel", "rule", "side", "center", "sigma"]);
+                signal.raised = fields(detail, &["panel", "rule", "side", "center", "sigma", "run"]);
                 signal.state = detail["state"].as_str().unwrap_or("open").to_owned();
             }
             Action::SignalGrown => {

@@ -8,7 +8,7 @@ import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { Select, TextInput } from '../../ui/fields';
 import { Loaded } from '../../ui/States';
-import { labRule } from '../../words/lab';
+import { labRule } from '../../words/labRules';
 import { ANALYTE } from '../../words/levels';
 import { numberOf } from '../../words/numbers';
 import { LOADING } from '../../words/setUpForm';

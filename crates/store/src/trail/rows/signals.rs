@@ -43,7 +43,8 @@ pub(super) async fn signals(
         reviews.entry(row.signal_id).or_default().push(held);
     }
     let rows = sqlx::query!(
-        r#"select id, panel, rule, side, center, sigma, state, withdrawn_at is not null as "withdrawn!", episode_id
+        r#"select id, panel, rule, side, center, sigma, state, withdrawn_at is not null as "withdrawn!", episode_id,
+                  run_id
            from signal where characteristic_id = $1 order by raised_at, id"#,
         id
     );
@@ -55,9 +56,11 @@ pub(super) async fn signals(
             continue;
         };
         let holds = json!({"panel": row.panel, "rule": row.rule, "side": row.side, "center": row.center,
-                           "sigma": row.sigma, "state": row.state, "withdrawn": row.withdrawn,
+                           "sigma": row.sigma, "run": row.run_id, "state": row.state, "withdrawn": row.withdrawn,
                            "episode": row.episode_id});
         let mut says: Map<String, Value> = told.raised.as_object().cloned().unwrap_or_default();
+        // Of charts, trails say nothing of runs.
+        says.entry("run").or_insert(Value::Null);
         says.extend([("state".into(), json!(told.state)), ("withdrawn".into(), json!(told.withdrawn))]);
         says.extend(told.episode.clone().map(|episode| ("episode".into(), episode)));
         compare(report, "signal", row.id, &Value::Object(says), &holds);
@@ -77,7 +80,7 @@ pub(super) async fn episodes(conn: &mut PgConnection, id: Uuid, report: &mut Rep
                   (array_agg(f.number order by f.taken_at, f.number))[1] as "first!",
                   (array_agg(t.number order by t.taken_at desc, t.number desc))[1] as "last!"
            from episode e
-           join signal g on g.episode_id = e.id and g.withdrawn_at is null
+           join signal g on g.episode_id = e.id and g.withdrawn_at is null and g.characteristic_id = e.characteristic_id
            join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
            where e.characteristic_id = $1 and not exists (
                select from signal o where o.episode_id = e.id and o.withdrawn_at is not null and o.state = 'answered')
