@@ -1,4 +1,4 @@
-import { RULES_OFFERED } from './setUpForm';
+import { RULES_BROKEN } from './setUpForm';
 import { plural } from './numbers';
 import { LOCALE } from './locale';
 import { onDay, stretch } from './time';
@@ -45,5 +45,5 @@ export function takes({ median, nine_of_ten: nine, of }: { median: number; nine_
 }
 
 export function ruleName(rule: string): string {
-  return (RULES_OFFERED as Record<string, string | undefined>)[rule] ?? rule.replaceAll('_', ' ');
+  return (RULES_BROKEN as Record<string, string | undefined>)[rule] ?? rule.replaceAll('_', ' ');
 }

@@ -1,4 +1,4 @@
-import type { Characteristic, Rule } from '../api/client';
+import type { Broken, Characteristic, Rule } from '../api/client';
 
 /** What is loaded, as the waiting page names it. */
 export const LOADING = { plan: 'the plan', rules: 'the rules' };
@@ -22,6 +22,12 @@ export const RULES_OFFERED: Record<Rule['kind'], string> = {
   m_of_n: 'Some of a few beyond so many sigma, on one side',
   hugging: 'So many in a row close to the centre',
   avoiding: 'So many in a row away from the centre, on both sides',
+};
+
+/** What a signal can say was broken. */
+export const RULES_BROKEN: Record<Broken['kind'], string> = {
+  ...RULES_OFFERED,
+  multirule: 'A rule that a run of the laboratory is judged by',
 };
 
 export const PARAMETER_NAMES = { m: 'points', n: 'in a row', k: 'sigma' };

@@ -79,6 +79,7 @@ export const EPISODE = {
   gone: 'Nothing of it holds any more.',
   goesOnFrom: (from: number, to: number) => `It goes on from samples ${from} to ${to}, which were reviewed.`,
   signals: (count: number) => (count === 1 ? 'What was found' : `What was found: ${count} signals`),
+  run: (number: number) => `run ${number} with all its results`,
   samples: (from: number, to: number) => (from === to ? `sample ${from}` : `samples ${from} to ${to}`),
   itsSamples: 'Its samples',
   moreSamples: (more: number) => `And ${more} more on the chart.`,

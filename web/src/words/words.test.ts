@@ -46,6 +46,14 @@ describe('a signal is a sentence about the process', () => {
     expect(sentence(given)).toMatch(expected);
   });
 
+  it('names the rule of a run as the trade does', () => {
+    const rule = { kind: 'multirule', rule: 'R-4s' } as const;
+    expect(spanLabel(rule, 'above', 'individual')).toBe('R-4s');
+    expect(sentence({ ...facts({ kind: 'beyond', k: 3 }), rule })).toMatch(
+      /^Sample 19 \(.*\) breaks R-4s: one result beyond \+2 sd and another beyond −2 sd\.$/,
+    );
+  });
+
   it('is short in the lane and says which panel when it is not the first', () => {
     expect(spanLabel({ kind: 'beyond', k: 3 }, 'above', 'mean')).toBe('beyond the limit, high');
     expect(spanLabel({ kind: 'one_side', n: 8 }, 'below', 'moving_range')).toBe('moving range: eight on one side, low');
@@ -65,6 +73,27 @@ describe('an episode is one sentence, the most telling thing first', () => {
   const rising: Pattern = { rule: { kind: 'trend', n: 6 }, panel: 'mean', side: 'rising', points: 7, signals: 1 };
   const told = (patterns: Pattern[], side: Side | null = 'above') =>
     episodeSentence({ side, from_number: 1329, to_number: 1343, since: new Date().toISOString(), patterns });
+
+  it('of a run says each rule once, and not what the chart of a level says of the same', () => {
+    const broken = (rule: '1-3s' | '2-2s', side: Side): Pattern => ({
+      ...beyond,
+      rule: { kind: 'multirule', rule },
+      panel: 'individual',
+      side,
+    });
+    const of = (patterns: Pattern[]) =>
+      episodeSentence({
+        run: { id: 'r', number: 214 },
+        from_number: 9,
+        to_number: 9,
+        since: new Date().toISOString(),
+        patterns,
+      });
+    expect(of([broken('1-3s', 'above'), broken('2-2s', 'above'), broken('2-2s', 'below'), beyond])).toMatch(
+      /^Run 214 \(.*\) is out of control: one result beyond 3 sd \(1-3s\); two in a row beyond 2 sd on one side \(2-2s\)\.$/,
+    );
+    expect(of([beyond])).toMatch(/^Run 214 \(.*\) is out of control: beyond the limit, high\.$/);
+  });
 
   it.each<[string, RegExp]>([
     [

@@ -76,8 +76,8 @@ describe('a run that is typed', () => {
 describe('the words of the laboratory', () => {
   it('say the sharper rule and leave the warning out beside it', () => {
     const findings = [
-      { rule: '1-2s' as const, levels: ['low'], runs: 1 },
-      { rule: '2-2s' as const, levels: ['low', 'high'], runs: 2 },
+      { rule: '1-2s' as const, levels: ['low'], runs: 1, reach: 0 },
+      { rule: '2-2s' as const, levels: ['low', 'high'], runs: 2, reach: 1 },
     ];
     expect(findingsInWords({ findings })).toEqual([
       'two in a row beyond 2 sd on one side (2-2s), low and high, over two runs',

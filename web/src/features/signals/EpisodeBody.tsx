@@ -47,6 +47,15 @@ export function EpisodeBody({ episode, children }: { episode: EpisodeView; child
             {episode.name}
           </Link>{' '}
           · {episode.product} · {episode.station}
+          {episode.run && (
+            <>
+              {' '}
+              ·{' '}
+              <Link component={RouterLink} to={`/lab/runs/${episode.run.id}`}>
+                {EPISODE.run(episode.run.number)}
+              </Link>
+            </>
+          )}
         </Typography>
         <Typography color="text.secondary" sx={{ mt: 0.5 }}>
           {episodeMeaning(episode)} {state === 'found_late' && EPISODE.foundLate} {episode.gone && EPISODE.gone}
@@ -93,6 +102,14 @@ function Findings({ episode }: { episode: EpisodeView }) {
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
         {signals.map((signal, i) => (
           <Box component="li" key={signal.id} sx={{ mt: 0.5 }}>
+            {signal.level != null && (
+              <>
+                <Link component={RouterLink} to={`/charts/${signal.characteristic}`}>
+                  {signal.level}
+                </Link>
+                {': '}
+              </>
+            )}
             {spanLabel(signal.rule, signal.side, signal.panel)}, {EPISODE.samples(signal.from_number, signal.to_number)}
             <Typography color="text.secondary" variant="body2">
               {!same && against[i]} {signal.late && EPISODE.foundAmong}

@@ -9,7 +9,7 @@ import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
 import { useMay, useOwnStations } from '../../session/session';
 import { WHOSE } from '../../words/people';
-import { RULES_OFFERED } from '../../words/setUpForm';
+import { RULES_BROKEN } from '../../words/setUpForm';
 import { FILTER } from '../../words/signalPages';
 import { type Narrow, NARROWS } from './filter';
 
@@ -58,7 +58,7 @@ export function FilterBar({
         {pick('area', FILTER.area, named(plan?.areas))}
         {pick('station', FILTER.station, named(plan?.stations))}
         {pick('product', FILTER.product, named(plan?.products))}
-        {pick('rule', FILTER.rule, [['', FILTER.any], ...Object.entries(RULES_OFFERED)])}
+        {pick('rule', FILTER.rule, [['', FILTER.any], ...Object.entries(RULES_BROKEN)])}
         {pick('cause', FILTER.cause, named(causes))}
         {people && pick('person', FILTER.person, named(people))}
         {pick('trial', FILTER.limits, [

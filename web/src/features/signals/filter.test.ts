@@ -12,6 +12,7 @@ describe('the address of a list', () => {
     ['ids', `rule=trend&cause=${ID}`, { rule: 'trend', cause: ID }],
     ['what is no id', 'product=lid&person=7', {}],
     ['a rule', 'rule=one_side', { rule: 'one_side' }],
+    ['a rule of the laboratory', 'rule=multirule', { rule: 'multirule' }],
     ['no rule', 'rule=unlucky', {}],
     ['days', 'from=2026-11-02&until=2026-11-09', { from: midnight('2026-11-02'), until: midnight('2026-11-09') }],
     ['what is no day', 'from=soon', {}],

@@ -1,7 +1,7 @@
 import type { SignalState } from '../../api/client';
 import type { EpisodesAsked } from '../../api/queries';
 import { daysIn, idsIn } from '../../ui/address';
-import { RULES_OFFERED } from '../../words/setUpForm';
+import { RULES_BROKEN } from '../../words/setUpForm';
 
 /** The lists there are: one a state, and all. */
 export const LISTS: readonly (SignalState | 'all')[] = [
@@ -42,7 +42,7 @@ export function narrowedBy(params: URLSearchParams): EpisodesAsked {
     ...daysIn(params, ['from', 'until']),
   };
   const rule = params.get('rule');
-  if (rule !== null && rule in RULES_OFFERED) asked.rule = rule;
+  if (rule !== null && rule in RULES_BROKEN) asked.rule = rule;
   const laboratory = params.get('laboratory');
   if (laboratory === 'true' || laboratory === 'false') asked.laboratory = laboratory === 'true';
   const trial = params.get('trial');
