@@ -5,6 +5,7 @@
 //! | [`access`] | sign in, sign out, who is signed in; shared terminals |
 //! | [`plan`] | stations, products and characteristics are set up |
 //! | [`rounds`] | what is due, and what happens at the stations |
+//! | [`came_in`] | everything that came in, as a list |
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
 //! | [`corrections`] | correcting a sample, or withdrawing it |
 //! | [`charts`] | control charts, notes on their points |
@@ -29,6 +30,7 @@ pub mod analyze;
 pub mod answers;
 mod app;
 mod background;
+pub mod came_in;
 pub mod causes;
 pub mod charts;
 mod client;

@@ -26,8 +26,9 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, accounts, analyze, answers, causes, charts, corrections, devices, entry, episodes, files, guard, handover,
-    ingest, lab, learn, limits, live, notices, people, plan, reports, rounds, rule_sets, signatures, trail, web,
+    access, accounts, analyze, answers, came_in, causes, charts, corrections, devices, entry, episodes, files, guard,
+    handover, ingest, lab, learn, limits, live, notices, people, plan, reports, rounds, rule_sets, signatures, trail,
+    web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -54,7 +55,13 @@ const SESSION_HOURS: i64 = 12;
 #[derive(OpenApi)]
 #[openapi(
     info(title = "Nuvek", description = "Samples, control charts, signals and their review."),
-    components(schemas(Problem, store::episodes::EpisodeOrder, store::looking::Arrange, store::news::News))
+    components(schemas(
+        Problem,
+        store::came_in::Became,
+        store::episodes::EpisodeOrder,
+        store::looking::Arrange,
+        store::news::News
+    ))
 )]
 struct Description;
 
@@ -95,6 +102,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(charts::trust))
                 .routes(routes!(charts::look))
                 .routes(routes!(limits::limits))
+                .routes(routes!(came_in::came_in))
                 .routes(routes!(episodes::episodes))
                 .routes(routes!(episodes::count))
                 .routes(routes!(episodes::episode))

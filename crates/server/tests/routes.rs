@@ -176,6 +176,7 @@ fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
             json!({"rule_set": {"list": []}, "k": 0.0, "since": "2026-01-01T00:00:00Z"}),
             vec!["eve"],
         ),
+        ("GET", "/api/samples".into(), Value::Null, read.clone()),
         ("GET", "/api/episodes".into(), Value::Null, read.clone()),
         ("GET", "/api/episodes/waiting".into(), Value::Null, all.clone()),
         ("GET", "/api/episodes/count".into(), Value::Null, read.clone()),

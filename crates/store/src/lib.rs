@@ -7,6 +7,7 @@ mod act;
 pub mod answers;
 pub mod background;
 pub mod bench;
+pub mod came_in;
 pub mod causes;
 pub mod characteristics;
 pub mod charts;

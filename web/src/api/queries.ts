@@ -20,8 +20,13 @@ export type EpisodesAsked = Omit<
   'behind' | 'behind_raised' | 'behind_sent_back'
 >;
 
+/** Which samples of all that came in are asked for. */
+export type SamplesAsked = Omit<NonNullable<paths['/api/samples']['get']['parameters']['query']>, 'behind'>;
+
 /** So many episodes are sent at once. */
 const EPISODES_A_PAGE = 200;
+/** The server sends no more samples at once. */
+const SAMPLES_A_PAGE = 100;
 
 /** Which entries of the trail are asked for. */
 export type TrailAsked = Omit<
@@ -76,6 +81,7 @@ export const KEPT = {
   episode: true,
   explained: true,
   episodes: true,
+  samples: true,
   signatures: true,
   terminal: false,
   'to-look-at': true,
@@ -211,6 +217,17 @@ export const queries = {
     queryOptions({
       queryKey: key('episodes', 'count', asked),
       queryFn: () => answered(api.GET('/api/episodes/count', { params: { query: asked } })),
+    }),
+  /** Everything that came in, page after page. */
+  samples: (asked: SamplesAsked) =>
+    infiniteQueryOptions({
+      queryKey: key('samples', asked),
+      initialPageParam: null as { behind: string } | null,
+      queryFn: ({ pageParam }) => answered(api.GET('/api/samples', { params: { query: { ...asked, ...pageParam } } })),
+      getNextPageParam: (page) => {
+        const last = page[page.length - 1];
+        return page.length < SAMPLES_A_PAGE || !last ? null : { behind: last.sample };
+      },
     }),
   /** Decisions of whoever is signed in that are not signed. */
   unsigned: queryOptions({ queryKey: key('unsigned'), queryFn: () => answered(api.GET('/api/reviews/unsigned')) }),

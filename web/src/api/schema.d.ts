@@ -1354,6 +1354,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Samples of all characteristics, the last taken first, at most 100; for a reader those of their areas. */
+        get: operations["came_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/samples/{id}/corrections": {
         parameters: {
             query?: never;
@@ -2169,6 +2186,11 @@ export interface components {
             /** @enum {string} */
             from: "copied";
         };
+        /**
+         * @description What became of a sample.
+         * @enum {string}
+         */
+        Became: "flagged" | "in_control" | "skipped" | "withdrawn" | "corrected" | "set_aside" | "doubted";
         /** @description What concerns somebody. */
         Bell: {
             /**
@@ -2210,6 +2232,47 @@ export interface components {
             episodes: number;
             /** @description The kind of rule, such as `one_side`. */
             rule: string;
+        };
+        /** @description A sample as a line of the list. */
+        CameIn: {
+            /**
+             * Format: date-time
+             * @description When it reached the server.
+             */
+            arrived_at: string;
+            aside?: components["schemas"]["Said"] | null;
+            /** Format: uuid */
+            characteristic: string;
+            content?: components["schemas"]["Content"] | null;
+            /** @description Earlier contents are on record. */
+            corrected: boolean;
+            /**
+             * Format: int32
+             * @description Decimals of the unit.
+             */
+            decimals: number;
+            /** @description Kinds of defects, where they are counted. */
+            defect_kinds: components["schemas"]["DefectKind"][];
+            /** @description It was unusual when it came, and kept. */
+            doubted: boolean;
+            episode?: components["schemas"]["Flagging"] | null;
+            gap?: components["schemas"]["Gap"] | null;
+            name: string;
+            /** Format: int64 */
+            number: number;
+            /** @description Who entered it. */
+            person: string;
+            /** @description On what. */
+            product: string;
+            run?: components["schemas"]["EpisodeRun"] | null;
+            /** Format: uuid */
+            sample: string;
+            station: string;
+            tags: components["schemas"]["Tags"];
+            /** Format: date-time */
+            taken_at: string;
+            /** @description Unit of the readings. */
+            unit: string;
         };
         /** @description A cause that answers can name. */
         Cause: {
@@ -3852,6 +3915,12 @@ export interface components {
              * @description Whose it is.
              */
             person: string;
+        };
+        /** @description An episode that flags a sample. */
+        Flagging: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["SignalState"];
         };
         /** @description What a change would do. */
         Foreseen: {
@@ -10082,6 +10151,55 @@ export interface operations {
             };
             /** @description `field_refused` */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    came_in: {
+        parameters: {
+            query?: {
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
+                /** @description Only of this product. */
+                product?: string | null;
+                /** @description Only entered by this person. */
+                person?: string | null;
+                /** @description Only taken from then on. */
+                from?: string | null;
+                /** @description Only taken before then. */
+                until?: string | null;
+                /** @description Only of the laboratory, or only of the floor. */
+                laboratory?: boolean | null;
+                /** @description Only what became this. */
+                became?: components["schemas"]["Became"] | null;
+                /** @description Only those behind this sample. */
+                behind?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameIn"][];
+                };
+            };
+            /** @description `missing` */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -44,6 +44,7 @@ const DevicePage = lazy(() => import('../features/devices/DevicePage'));
 const WebhooksPage = lazy(() => import('../features/people/WebhooksPage'));
 const HandoverPage = lazy(() => import('../features/handover/HandoverPage'));
 const ReportsPage = lazy(() => import('../features/reports/ReportsPage'));
+const CameInPage = lazy(() => import('../features/came-in/CameInPage'));
 const LearnPage = lazy(() => import('../features/learn/LearnPage'));
 const PeoplePage = lazy(() => import('../features/people/PeoplePage'));
 const TrailPage = lazy(() => import('../features/trail/TrailPage'));
@@ -116,6 +117,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/lab/review" element={<RunsPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />
           <Route path="/handover" element={<HandoverPage />} />
+          <Route path="/signals/samples" element={<CameInPage />} />
           <Route path="/signals/learn" element={<LearnPage />} />
           <Route path="/reports" element={<ReportsPage />} />
           <Route path="/people/webhooks" element={<WebhooksPage />} />

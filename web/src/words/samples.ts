@@ -5,7 +5,10 @@ type Point = ChartView['points'][number];
 type Setup = ChartView['characteristic'];
 
 /** What a sample recorded, in one line. */
-export function recorded({ content, gap }: Point, c: Setup): string {
+export function recorded(
+  { content, gap }: Pick<Point, 'content' | 'gap'>,
+  c: Pick<Setup, 'decimals' | 'unit' | 'defect_kinds'>,
+): string {
   if (gap != null && !gap.withdrawn) return 'skipped';
   if (content == null) return '–';
   if ('readings' in content) {

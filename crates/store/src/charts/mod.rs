@@ -7,6 +7,7 @@ mod trust;
 mod types;
 mod view;
 
+pub(crate) use points::content;
 pub use trust::trust;
 pub use types::{
     ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST, Said,

@@ -50,20 +50,9 @@ pub(super) async fn latest(
     .fetch_all(conn)
     .await?;
     let points = rows.into_iter().map(|row| {
-        let content = match (row.readings, row.inspected) {
-            (Some(values), _) => Some(Content::Readings(Readings { values, components: row.components })),
-            (None, Some(inspected)) => {
-                Some(Content::Counts(Counts { inspected: inspected.unsigned_abs(), defects: row.defects.0 }))
-            }
-            (None, None) => row.event.then_some(Content::Event(RareEvent { between: row.distance })),
-        };
-        let gap = match (row.skipped_because, row.withdrawn_because) {
-            (Some(because), _) => Some(Gap { withdrawn: false, because, person: row.person.clone() }),
-            (None, Some(because)) => {
-                Some(Gap { withdrawn: true, because, person: row.withdrawn_by.unwrap_or_default() })
-            }
-            (None, None) => None,
-        };
+        let content =
+            content((row.readings, row.components), (row.inspected, row.defects.0), (row.event, row.distance));
+        let gap = Gap::of(&row.person, row.skipped_because, (row.withdrawn_because, row.withdrawn_by));
         ChartPoint {
             sample: row.id,
             number: row.number,
@@ -82,6 +71,34 @@ pub(super) async fn latest(
         }
     });
     Ok(points.collect())
+}
+
+/// What a sample recorded, by its columns: readings, counts, or an event; nothing where it was skipped.
+pub(crate) fn content(
+    (readings, components): (Option<Vec<Option<f64>>>, Vec<Option<f64>>),
+    (inspected, defects): (Option<i32>, Vec<Defects>),
+    (event, between): (bool, Option<f64>),
+) -> Option<Content> {
+    match (readings, inspected) {
+        (Some(values), _) => Some(Content::Readings(Readings { values, components })),
+        (None, Some(inspected)) => Some(Content::Counts(Counts { inspected: inspected.unsigned_abs(), defects })),
+        (None, None) => event.then_some(Content::Event(RareEvent { between })),
+    }
+}
+
+impl Gap {
+    /// Of who entered a sample: why it was skipped, or why and by whom it was withdrawn.
+    pub(crate) fn of(
+        entered_by: &str,
+        skipped: Option<String>,
+        withdrawn: (Option<String>, Option<String>),
+    ) -> Option<Self> {
+        match (skipped, withdrawn) {
+            (Some(because), _) => Some(Self { withdrawn: false, because, person: entered_by.to_owned() }),
+            (None, (Some(because), by)) => Some(Self { withdrawn: true, because, person: by.unwrap_or_default() }),
+            (None, (None, _)) => None,
+        }
+    }
 }
 
 impl ChartPoint {

@@ -84,7 +84,7 @@ pub struct EpisodeRun {
 }
 
 impl EpisodeRun {
-    pub(super) fn of(id: Option<Uuid>, number: Option<i64>) -> Option<Self> {
+    pub(crate) fn of(id: Option<Uuid>, number: Option<i64>) -> Option<Self> {
         id.zip(number).map(|(id, number)| Self { id, number })
     }
 }

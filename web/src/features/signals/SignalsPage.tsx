@@ -11,6 +11,7 @@ import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
 import { episodeSentence } from '../../words/episodes';
 import { FILTER, QUEUE, SIGNALS_LIST, standing } from '../../words/signalPages';
+import { CAME_IN } from '../../words/cameIn';
 import { LEARN } from '../../words/learn';
 import { SIGNATURES } from '../../words/signatures';
 import { when } from '../../words/time';
@@ -110,6 +111,9 @@ export default function SignalsPage() {
         <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
           {count.data && FILTER.found(count.data.count)}
         </Typography>
+        <Link component={RouterLink} to="/signals/samples">
+          {CAME_IN.title}
+        </Link>
         <Link component={RouterLink} to="/signals/learn">
           {LEARN.title}
         </Link>
