@@ -41,3 +41,27 @@ test('a run is acted on, marked as reviewed, and found again among those reviewe
   await sanna.getByRole('button', { name: 'To review', exact: true }).click();
   await expect(card.getByText('Control lot changed.')).toBeVisible();
 });
+
+test('runs are marked as reviewed by one key each, and the accepted ones at once', async ({ browser, nuvek }) => {
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  await sanna.goto(`${nuvek.url}/lab/review`);
+  const marks = sanna.getByRole('button', { name: /^Mark run .* as reviewed$/ });
+  await expect(marks.first()).toBeFocused();
+  const before = await marks.count();
+  const first = (await marks.first().getAttribute('aria-label')) ?? '';
+  await sanna.keyboard.press('m');
+  await expect(sanna.getByRole('button', { name: first, exact: true })).toHaveCount(0);
+  await expect(marks).toHaveCount(before - 1);
+  await expect(marks.first()).toBeFocused();
+  await sanna.keyboard.press('l');
+  await expect(marks.nth(1)).toBeFocused();
+
+  await sanna.getByRole('button', { name: /^Mark the \d+ accepted ones/ }).click();
+  const many = sanna.getByRole('region', { name: 'Accepted by rule, and waiting for a review' });
+  const listed = await many.getByRole('listitem').count();
+  expect(listed).toBeGreaterThan(1);
+  await many.getByRole('button', { name: `Mark ${listed} as reviewed` }).click();
+  await expect(marks).toHaveCount(before - 1 - listed);
+  await sanna.getByRole('button', { name: 'Reviewed before' }).click();
+  await expect(sanna.getByText(/reviewed by Sanna Samplethorpe/)).toHaveCount(listed + 1);
+});

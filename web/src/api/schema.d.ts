@@ -3215,6 +3215,11 @@ export interface components {
              */
             to_number: number;
             /**
+             * Format: uuid
+             * @description The last one.
+             */
+            to_sample: string;
+            /**
              * Format: date-time
              * @description When it was withdrawn: the finding no longer holds.
              */

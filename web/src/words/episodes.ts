@@ -10,6 +10,8 @@ export interface EpisodeFacts {
   from_number: number;
   to_number: number;
   since: string;
+  /** When the last of its samples was taken. */
+  until: string;
   /** The run of the laboratory that it is of. */
   run?: EpisodeRun | null;
   /** The most telling first. */
@@ -27,10 +29,11 @@ export function episodeSentence(episode: EpisodeFacts): string {
 }
 
 /** What a run breaks; what its levels' charts say beside that is the same, less sharply said. */
-function runSentence(run: EpisodeRun, { patterns, since }: EpisodeFacts): string {
+function runSentence(run: EpisodeRun, { patterns, until }: EpisodeFacts): string {
   const rules = patterns.flatMap(({ rule }) => (rule.kind === 'multirule' ? [rule.rule] : []));
   const said = rules.length > 0 ? rules.map((rule) => `${LAB_RULES[rule]} (${rule})`) : patterns.map(labelOf);
-  return `Run ${run.number} (${when(since)}) is out of control: ${[...new Set(said)].join('; ')}.`;
+  // A pattern may have begun runs before.
+  return `Run ${run.number} (${when(until)}) is out of control: ${[...new Set(said)].join('; ')}.`;
 }
 
 const labelOf = ({ rule, side }: Pattern) => patternLabel(rule, side);

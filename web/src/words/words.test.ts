@@ -71,8 +71,9 @@ describe('an episode is one sentence, the most telling thing first', () => {
     signals: 2,
   };
   const rising: Pattern = { rule: { kind: 'trend', n: 6 }, panel: 'mean', side: 'rising', points: 7, signals: 1 };
+  const now = new Date().toISOString();
   const told = (patterns: Pattern[], side: Side | null = 'above') =>
-    episodeSentence({ side, from_number: 1329, to_number: 1343, since: new Date().toISOString(), patterns });
+    episodeSentence({ side, from_number: 1329, to_number: 1343, since: now, until: now, patterns });
 
   it('of a run says each rule once, and not what the chart of a level says of the same', () => {
     const broken = (rule: '1-3s' | '2-2s', side: Side): Pattern => ({
@@ -86,11 +87,12 @@ describe('an episode is one sentence, the most telling thing first', () => {
         run: { id: 'r', number: 214 },
         from_number: 9,
         to_number: 9,
-        since: new Date().toISOString(),
+        since: '2026-01-01T00:00:00Z',
+        until: new Date().toISOString(),
         patterns,
       });
     expect(of([broken('1-3s', 'above'), broken('2-2s', 'above'), broken('2-2s', 'below'), beyond])).toMatch(
-      /^Run 214 \(.*\) is out of control: one result beyond 3 sd \(1-3s\); two in a row beyond 2 sd on one side \(2-2s\)\.$/,
+      /^Run 214 \(\d\d:\d\d\) is out of control: one result beyond 3 sd \(1-3s\); two in a row beyond 2 sd on one side \(2-2s\)\.$/,
     );
     expect(of([beyond])).toMatch(/^Run 214 \(.*\) is out of control: beyond the limit, high\.$/);
   });

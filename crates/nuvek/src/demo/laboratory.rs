@@ -5,12 +5,16 @@ use anyhow::{Context, Result};
 use chrono::{DateTime, Duration, Utc};
 use quality::analyte::{Assigned, CONTROL_LOT, NewAnalyte, NewLevel, REAGENT_LOT};
 use quality::entry::{Accepted, Tags};
+use quality::episode::{Answer, Decision};
 use quality::sample::{Content, Readings};
+use quality::signal::SignalState;
 use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal};
 use spc::multirule::{LabRule, Verdict};
 use sqlx::PgPool;
+use store::answers::{By, NewReview};
+use store::episodes::EpisodeFilter;
 use store::lab::{NewResult, NewRun, RunView};
 use uuid::Uuid;
 
@@ -68,6 +72,10 @@ const OFF: [(usize, usize, usize, f64); 7] = [
     (1, 0, 1, -1.2),
 ];
 
+/// Causes of the catalogue.
+const COLD_CONTROL: &str = "Control material not at room temperature";
+const WRONG_REAGENT: &str = "Wrong reagent lot on the bench";
+
 /// So many of the latest runs wait for a review.
 const WAIT_FOR_REVIEW: usize = 4;
 
@@ -103,6 +111,9 @@ pub async fn write(pool: &PgPool, site: &Site, now: DateTime<Utc>) -> Result<()>
         let at = now - Duration::hours(HOURS_BETWEEN * ago as i64) - Duration::minutes(50);
         let run = history.run(at, ago, None).await?;
         history.settle(run, at, ago).await?;
+        if ago > 0 {
+            history.explain(at, ago).await?;
+        }
     }
     Ok(())
 }
@@ -181,6 +192,35 @@ impl History<'_> {
             let by = if run.overridden.is_some() { self.site.supervisor } else { technician };
             store::lab::release(self.pool, run.id, run.version, by, at).await?;
             self.review(run.id, at, ago).await?;
+        }
+        Ok(())
+    }
+
+    /// What a run was out of control by is answered by whoever ran it, and reviewed with the other episodes.
+    async fn explain(&self, at: DateTime<Utc>, ago: usize) -> Result<()> {
+        let (cause, action) = match ago {
+            11 => (None, "Cleared an air bubble from the cell and measured the level again."),
+            _ if ago.is_multiple_of(2) => (Some(COLD_CONTROL), "Warmed the control up and measured it again."),
+            _ => (Some(WRONG_REAGENT), "Changed to the reagent lot of the work sheet and ran all levels again."),
+        };
+        let open =
+            EpisodeFilter { states: vec![SignalState::Open], laboratory: Some(true), ..EpisodeFilter::default() };
+        for episode in store::episodes::list(self.pool, &open, 20).await? {
+            let answer = Answer {
+                cause: cause.and_then(|cause| self.site.causes.get(cause).copied()),
+                cause_text: cause.is_none().then(|| "Air bubble in the cell".to_owned()),
+                action: action.to_owned(),
+                ..Answer::default()
+            };
+            let by = By::at(self.site.technicians[1], at + Duration::minutes(20));
+            store::answers::answer(self.pool, episode.id, episode.version, by, answer).await?;
+            let review = NewReview {
+                person: self.site.supervisor,
+                at: at + Duration::hours(7),
+                decision: Decision::Accepted,
+                remark: None,
+            };
+            store::answers::review(self.pool, episode.id, episode.version + 1, &review).await?;
         }
         Ok(())
     }

@@ -51,10 +51,10 @@ const CAUSES: [(&str, CauseGroup, Option<usize>); 13] = [
     ("Control material not at room temperature", CauseGroup::Method, Some(3)),
 ];
 
-/// What can happen to a process, and whether it names a lot.
 /// Where a new lot proposes a phase.
 const LOTS_MATTER: [&str; 2] = ["Wall thickness", "Viscosity"];
 
+/// What can happen to a process, and whether it names a lot.
 const EVENT_KINDS: [(&str, bool); 7] = [
     ("Tool change", false),
     ("New lot", true),

@@ -108,6 +108,8 @@ pub struct EpisodeSignal {
     pub from_number: i64,
     /// Number of the last one.
     pub to_number: i64,
+    /// The last one.
+    pub to_sample: Uuid,
     pub raised_at: DateTime<Utc>,
     /// Centre it was raised against.
     pub center: f64,
@@ -202,7 +204,7 @@ pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, 
 
 async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSignal>, StoreError> {
     sqlx::query!(
-        r#"select g.id, g.characteristic_id, v.name as "level?", g.panel, g.rule as "rule: Json<Broken>", g.side, f.number as from_number, t.number as to_number,
+        r#"select g.id, g.characteristic_id, v.name as "level?", g.panel, g.rule as "rule: Json<Broken>", g.side, g.to_sample, f.number as from_number, t.number as to_number,
                   g.raised_at, g.center, g.sigma, g.k, g.late, g.state, g.withdrawn_at, g.withdrawn_reason,
                   cl.name as "cleared_by?",
                   (select count(*) from sample s where s.characteristic_id = g.characteristic_id
@@ -232,6 +234,7 @@ async fn signals(conn: &mut PgConnection, episode: Uuid) -> Result<Vec<EpisodeSi
             points: row.points.try_into().unwrap_or(usize::MAX),
             from_number: row.from_number,
             to_number: row.to_number,
+            to_sample: row.to_sample,
             raised_at: row.raised_at,
             center: row.center,
             sigma: row.sigma,

@@ -51,7 +51,7 @@ const COLUMNS: GridColDef<CameIn>[] = [
       <Link
         component={RouterLink}
         to={`/charts/${row.characteristic}?sample=${row.sample}`}
-        sx={{ color: 'text.primary', fontVariantNumeric: 'tabular-nums' }}
+        sx={{ color: 'text.primary', fontVariantNumeric: 'tabular-nums', whiteSpace: 'pre-wrap' }}
       >
         {value}
       </Link>

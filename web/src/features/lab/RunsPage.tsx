@@ -1,16 +1,15 @@
-import { Box, Button, Link, Paper, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, Link, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useSearchParams } from 'react-router';
-import { answered, api, type RunView } from '../../api/client';
+import type { RunView } from '../../api/client';
 import { queries } from '../../api/queries';
-import { touch } from '../../api/touches';
 import { useMay } from '../../session/session';
-import { Failed } from '../../ui/Failed';
 import { Empty, Loaded } from '../../ui/States';
 import { LAB, LAB_QUEUE, runStanding } from '../../words/lab';
 import { RUN } from '../../words/run';
 import { when } from '../../words/time';
+import { MarkMany, MarkRun } from './MarkRun';
 import { Findings, OutcomeMark } from './OutcomeMark';
 import { RunActions } from './RunActions';
 
@@ -19,6 +18,8 @@ export default function RunsPage() {
   const [params, setParams] = useSearchParams();
   const reviewed = params.get('reviewed') === 'true';
   const query = useInfiniteQuery(queries.runs(reviewed));
+  const mayReview = useMay('review_signal');
+  const [later, setLater] = useState<readonly string[]>([]);
   return (
     <Box sx={{ maxWidth: 980, mx: 'auto' }}>
       <Stack direction="row" sx={{ alignItems: 'center', gap: 2, mb: 1.5, flexWrap: 'wrap' }}>
@@ -41,10 +42,18 @@ export default function RunsPage() {
         {({ pages }) => {
           const runs = pages.flat();
           if (runs.length === 0) return <Empty>{reviewed ? LAB_QUEUE.noneBefore : LAB_QUEUE.none}</Empty>;
+          const theirs = mayReview && !reviewed ? runs.filter(({ steps }) => steps.review == null) : [];
+          const turn = theirs.find(({ id }) => !later.includes(id));
           return (
             <Stack spacing={1.5}>
+              <MarkMany runs={theirs.filter(isPlain)} />
               {runs.map((run) => (
-                <RunCard key={`${run.id} ${run.version}`} run={run} />
+                <RunCard
+                  key={`${run.id} ${run.version}`}
+                  run={run}
+                  turn={run.id === turn?.id}
+                  onLater={() => setLater((before) => [...before, run.id])}
+                />
               ))}
               {query.hasNextPage && (
                 <Button
@@ -64,7 +73,10 @@ export default function RunsPage() {
   );
 }
 
-function RunCard({ run }: { run: RunView }) {
+/** Accepted by rule, and nobody had to decide on it. */
+const isPlain = ({ outcome, overridden }: RunView) => outcome === 'accepted' && overridden == null;
+
+function RunCard({ run, turn, onLater }: { run: RunView; turn: boolean; onLater: () => void }) {
   const bench = useQuery(queries.lab).data?.find(({ station }) => station === run.station)?.name ?? '';
   const broken = run.judgements.filter(({ findings }) => findings.length > 0);
   const { overridden } = run;
@@ -95,66 +107,7 @@ function RunCard({ run }: { run: RunView }) {
         </Box>
       ))}
       <RunActions run={run} inList />
-      <Reviewing run={run} bench={bench} />
+      <MarkRun run={run} bench={bench} turn={turn} onLater={onLater} />
     </Paper>
-  );
-}
-
-/** Marks it as reviewed, where that is up to this person. */
-function Reviewing({ run, bench }: { run: RunView; bench: string }) {
-  const client = useQueryClient();
-  const mayReview = useMay('review_signal');
-  const [remark, setRemark] = useState('');
-  const { id, version, station, reviewed, steps } = run;
-  const mark = useMutation({
-    mutationFn: async () => {
-      const body = { version, remark: remark.trim() === '' ? null : remark };
-      await answered(api.POST('/api/runs/{id}/reviews', { params: { path: { id } }, body }));
-      await touch(client, { kind: 'run', station });
-    },
-  });
-  if (reviewed) {
-    return (
-      <Typography color="text.secondary" sx={{ mt: 1 }}>
-        {[LAB_QUEUE.by(reviewed.person, reviewed.at), reviewed.because].filter((part) => part != null).join(': ')}
-      </Typography>
-    );
-  }
-  if (!mayReview) return null;
-  if (steps.review != null) {
-    return (
-      <Typography color="text.secondary" sx={{ mt: 1 }}>
-        {steps.review === 'own_run' ? LAB_QUEUE.own : LAB_QUEUE.notYet}
-      </Typography>
-    );
-  }
-  return (
-    <Stack
-      component="form"
-      direction="row"
-      sx={{ gap: 1, flexWrap: 'wrap', alignItems: 'center', mt: 1 }}
-      onSubmit={(event) => {
-        event.preventDefault();
-        mark.mutate();
-      }}
-    >
-      <TextField
-        size="small"
-        label={LAB_QUEUE.remark}
-        value={remark}
-        sx={{ flex: 1, minWidth: 220 }}
-        slotProps={{ htmlInput: { maxLength: 2000 } }}
-        onChange={(event) => setRemark(event.target.value)}
-      />
-      <Button
-        type="submit"
-        variant="contained"
-        aria-label={LAB_QUEUE.markOf(run.number, bench)}
-        disabled={mark.isPending}
-      >
-        {LAB_QUEUE.mark}
-      </Button>
-      <Failed why={mark.error} />
-    </Stack>
   );
 }

@@ -12,7 +12,7 @@ import { episodeMeaning, episodeSentence } from '../../words/episodes';
 import { EPISODE, openFor, raisedToSupervisors } from '../../words/signalPages';
 import { raisedAgainst, spanLabel } from '../../words/signals';
 import { AnswerCard, Reviewed } from './AnswerCard';
-import { around } from './around';
+import { around, shownOn } from './around';
 import { Explained } from './Explained';
 import { PatternSamples } from './PatternSamples';
 
@@ -127,20 +127,33 @@ function Findings({ episode }: { episode: EpisodeView }) {
   );
 }
 
-/** The chart around the pattern. */
+/** The chart around the pattern; of a run that of each level that it flags. */
 function Surroundings({ episode }: { episode: EpisodeView }) {
-  const navigate = useNavigate();
-  const query = useQuery(around(episode));
-  const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
+  const charts = shownOn(episode);
+  const height = charts.length === 1 ? 460 : 300;
   return (
     <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1 }}>
-      <Loaded query={query} what={EPISODE.theChart}>
-        {() =>
-          model && (
-            <ControlChart model={model} height={460} onOpenEpisode={(other) => void navigate(`/signals/${other}`)} />
-          )
-        }
-      </Loaded>
+      {charts.map(({ lies, level }) => (
+        <Box key={lies.characteristic}>
+          {level !== null && <Typography variant="h3">{level}</Typography>}
+          <ChartAround lies={lies} height={height} />
+        </Box>
+      ))}
     </Paper>
+  );
+}
+
+function ChartAround({ lies, height }: { lies: Parameters<typeof around>[0]; height: number }) {
+  const navigate = useNavigate();
+  const query = useQuery(around(lies));
+  const model = useMemo(() => (query.data ? fromView(query.data) : undefined), [query.data]);
+  return (
+    <Loaded query={query} what={EPISODE.theChart}>
+      {() =>
+        model && (
+          <ControlChart model={model} height={height} onOpenEpisode={(other) => void navigate(`/signals/${other}`)} />
+        )
+      }
+    </Loaded>
   );
 }
