@@ -12,20 +12,20 @@ test('from an answer and from a review to the screen of the other', async ({ bro
   await query(
     database,
     `with place as (
-         select g.* from signal g join characteristic c on c.id = g.characteristic_id
-         where g.state = 'reviewed' and g.run_id is null and c.name = 'Wall thickness' order by g.raised_at limit 1),
+         select g.*, row_number() over (order by g.raised_at, g.id) as i from signal g
+         where g.state = 'reviewed' and g.run_id is null limit $1),
      episode as (
          insert into episode (id, characteristic_id, aspect, from_taken_at, from_number, to_taken_at, to_number,
              raised_at, state, trial)
          select gen_random_uuid(), g.characteristic_id, 'location', f.taken_at, f.number, t.taken_at, t.number,
-                now() - i * interval '1 second', 'open', false
+                now() - g.i * interval '1 second', 'open', false
          from place g join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
-         cross join generate_series(1, $1::int) i returning id, raised_at)
+         returning id, raised_at)
      insert into signal (id, characteristic_id, panel, rule, side, from_sample, at_sample, to_sample, at_taken_at,
          to_taken_at, raised_at, limits_id, center, sigma, k, trial, late, state, episode_id)
      select gen_random_uuid(), g.characteristic_id, g.panel, g.rule, g.side, g.from_sample, g.at_sample, g.to_sample,
             g.at_taken_at, g.to_taken_at, e.raised_at, g.limits_id, g.center, g.sigma, g.k, false, false, 'open', e.id
-     from episode e cross join place g`,
+     from episode e join place g on e.raised_at = now() - g.i * interval '1 second'`,
     [EPISODES],
   );
   const ids = await query<{ id: string }>(database, 'select id from episode order by raised_at desc limit $1', [

@@ -10,18 +10,21 @@ use chrono::{Duration, Utc};
 use common::{accepted, decided, episode, person, trail_of};
 use laboratory::{Laboratory, laboratory};
 use quality::analyte::{Assigned, NewAnalyte, NewLevel};
-use quality::episode::{Answer, Decision, EpisodeRefusal, NotTheirs};
+use quality::episode::{Addition, Answer, Decision, EpisodeRefusal, NotTheirs};
 use quality::role::Role;
 use quality::sample::{Content, Readings};
 use quality::signal::{Broken, SignalState};
 use quality::trail::Action;
+use rstest::rstest;
 use spc::multirule::{LabRule, Verdict};
 use spc::rules::{Rule, Side};
 use sqlx::PgPool;
 use store::StoreError;
-use store::answers::{By, answer, review, review_many};
-use store::episodes::{EpisodeFilter, EpisodeRow, list};
+use store::answers::{By, add_to, answer, review, review_many};
+use store::episodes::{EpisodeFilter, EpisodeRow, escalate, list};
 use store::lab::{self, NewResult, NewRun, RunView};
+use store::signatures::{sign, unsigned};
+use store::trail::Finding;
 use uuid::Uuid;
 
 /// Those that hold, in the order of their runs.
@@ -228,4 +231,90 @@ async fn those_who_act_on_one_run_at_once_take_its_levels_in_one_order(pool: PgP
     assert_eq!(runs.len(), 8);
     assert!(answers.iter().all(Result::is_ok), "{answers:?}");
     is_whole(&pool).await;
+}
+
+/// Sent back, answered anew, added to, accepted and signed: the chain of each level tells all of it.
+#[sqlx::test]
+async fn what_is_said_and_signed_of_a_run_stands_in_the_chain_of_each_level(pool: PgPool) {
+    store::migrate(&pool).await.unwrap();
+    let laboratory = laboratory(&pool).await;
+    let (technician, supervisor) = (laboratory.site.technician, laboratory.site.supervisor);
+    let run = laboratory.run(0, [2.4, 2.3]).await;
+    let id = episodes(&pool).await[0].id;
+    let at = |minutes| run.taken_at + Duration::minutes(minutes);
+    answer(&pool, id, 1, By::at(technician, at(1)), said()).await.unwrap();
+    let back = decided(supervisor, at(2), Decision::SentBack, Some("Which pump?"));
+    review(&pool, id, 2, &back).await.unwrap();
+    let corrected = Answer { corrected: true, ..said() };
+    answer(&pool, id, 3, By::at(technician, at(3)), corrected).await.unwrap();
+    let newest = episode(&pool, id).await.answers.pop().unwrap();
+    let more = Addition { comment: "Pump P-2.".into(), files: vec![] };
+    add_to(&pool, id, newest.id, By::at(technician, at(4)), more).await.unwrap();
+    let version = episode(&pool, id).await.version;
+    review(&pool, id, version, &decided(supervisor, at(5), Decision::Accepted, None)).await.unwrap();
+    let open = unsigned(&pool, supervisor).await.unwrap();
+    let reviews: Vec<(Uuid, String)> = open.into_iter().map(|decision| (decision.review, decision.digest)).collect();
+    assert_eq!(reviews.len(), 2, "each decision once, however many levels it is of");
+    sign(&pool, &person(supervisor, Role::Supervisor), at(6), &reviews).await.unwrap();
+    let told = [Action::EpisodeAnswered, Action::EpisodeReviewed, Action::AnswerAddedTo];
+    for level in laboratory.levels {
+        let entries = trail_of(&pool, level, 100).await;
+        let count = |action: Action| entries.iter().filter(|entry| entry.action == action).count();
+        assert_eq!(told.map(count), [2, 2, 1], "level {level}");
+    }
+    is_whole(&pool).await;
+}
+
+/// As the owner of the tables could, directly in the database.
+#[rstest]
+#[case::the_rule("update signal set rule = jsonb_set(rule, '{rule}', '\"1-3s\"') where run_id is not null", "rule")]
+#[case::the_run("update signal set run_id = null where run_id is not null", "run")]
+#[case::the_side("update signal set side = 'below' where run_id is not null", "side")]
+#[case::the_state("update signal set state = 'found_late' where run_id is not null", "state")]
+#[sqlx::test]
+async fn who_touches_a_signal_of_a_run_is_seen(
+    #[ignore] pool: PgPool,
+    #[case] attack: &'static str,
+    #[case] field: &'static str,
+) {
+    store::migrate(&pool).await.unwrap();
+    let laboratory = laboratory(&pool).await;
+    laboratory.run(0, [2.4, 2.3]).await;
+    is_whole(&pool).await;
+    sqlx::query(attack).execute(&pool).await.unwrap();
+    let report = store::trail::verify(&pool, None).await.unwrap();
+    let named = report.findings.iter().any(|finding| match finding {
+        Finding::Row(difference) => difference.table == "signal" && difference.field == field,
+        _ => false,
+    });
+    assert!(named, "{report:?}");
+}
+
+#[sqlx::test]
+async fn a_run_that_nobody_explains_is_raised_to_the_supervisors_once(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    let run = laboratory.run(0, [2.4, 2.3]).await;
+    let after = |minutes| run.taken_at + Duration::minutes(minutes);
+    assert_eq!(escalate(&pool, after(5)).await.unwrap(), 0);
+    assert_eq!(escalate(&pool, after(24 * 60)).await.unwrap(), 1);
+    assert_eq!(escalate(&pool, after(25 * 60)).await.unwrap(), 0);
+    assert!(episodes(&pool).await[0].escalated_at.is_some());
+}
+
+#[sqlx::test]
+async fn it_is_found_by_its_rule_its_analyte_and_as_the_laboratorys(pool: PgPool) {
+    let laboratory = laboratory(&pool).await;
+    laboratory.run(0, [2.4, -2.3]).await;
+    common::save_wall(&pool, &laboratory.site, 0, 5.9).await;
+    let analyte = laboratory::bench(&pool).await.analytes[0].id;
+    let found = async |filter: EpisodeFilter| list(&pool, &filter, 9).await.unwrap().len();
+    let all = EpisodeFilter::default;
+    assert_eq!(found(EpisodeFilter { rule: Some("multirule".into()), ..all() }).await, 1);
+    assert_eq!(found(EpisodeFilter { analyte: Some(analyte), ..all() }).await, 1);
+    assert_eq!(found(EpisodeFilter { laboratory: Some(true), ..all() }).await, 1);
+    assert_eq!(found(EpisodeFilter { laboratory: Some(false), rule: Some("multirule".into()), ..all() }).await, 0);
+    let row = &list(&pool, &EpisodeFilter { analyte: Some(analyte), ..all() }, 9).await.unwrap()[0];
+    let rules: Vec<(Broken, Option<Side>)> = row.patterns.iter().map(|pattern| (pattern.rule, pattern.side)).collect();
+    let apart: Broken = LabRule::RangeFourS.into();
+    assert!(rules.contains(&(apart, Some(Side::Above))) && rules.contains(&(apart, Some(Side::Below))), "{rules:?}");
 }
