@@ -11,3 +11,6 @@ alter table episode
     add column analyte_id uuid references analyte,
     add constraint episode_of_run check ((run_id is null) = (analyte_id is null));
 create index episode_of_run_id on episode (run_id, analyte_id) where run_id is not null;
+
+-- Which rules are seldom broken, so that a list narrowed to one is looked for from there.
+create index signal_by_rule on signal ((rule->>'kind'), episode_id);

@@ -11,9 +11,7 @@ type Lies = Pick<EpisodeSignal, 'characteristic' | 'to_sample' | 'from_number' |
 /** The charts that show an episode: its own, and of a run one more for each other level that has a signal. */
 export function shownOn(episode: EpisodeView): { lies: Lies; level: string | null }[] {
   const level = (of: string) => episode.signals.find(({ characteristic }) => characteristic === of)?.level ?? null;
-  const charts: { lies: Lies; level: string | null }[] = [
-    { lies: episode, level: level(episode.characteristic) },
-  ];
+  const charts: { lies: Lies; level: string | null }[] = [{ lies: episode, level: level(episode.characteristic) }];
   for (const signal of episode.signals) {
     if (charts.every(({ lies }) => lies.characteristic !== signal.characteristic))
       charts.push({ lies: signal, level: signal.level ?? null });
