@@ -3,9 +3,10 @@ import { scaleLinear } from 'd3-scale';
 import { type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { atClock, onDay } from '../words/time';
 import { CHART } from '../words/chart';
-import { DiaryLane, PeriodLane, ROW, SignalLane } from './Lanes';
-import { type ChartModel, extent, type Pencil, type Span, stack } from './model';
+import { DiaryLane, PeriodLane } from './Lanes';
+import { type ChartModel, extent, type Pencil, ROWS_AT_MOST, type Span, stack } from './model';
 import { PanelMarks } from './PanelMarks';
+import { BAR_AIR, ROW, SignalLane } from './SignalLane';
 import { TraceLane, TRACES } from './TraceLane';
 import { useView } from './useView';
 
@@ -61,7 +62,11 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
 
   const perPoint = Math.max(0.01, x(1) - x(0));
   const wordingRoom = (span: Span) => (span.label.length * LETTER + 14) / perPoint;
-  const spans = stack(model.spans, wordingRoom, (right - x(0)) / perPoint);
+  const spans = stack(model.spans, wordingRoom, (right - x(0)) / perPoint, {
+    // Panels are what is looked at: the lane never takes more than a fifth from them.
+    most: Math.max(1, Math.min(ROWS_AT_MOST, Math.floor(height / 5 / ROW))),
+    air: BAR_AIR / perPoint,
+  });
   const rows = spans.length === 0 ? 0 : Math.max(...spans.map((s) => s.row)) + 1;
   const diary = model.remarks.length + model.happenings.length > 0 ? 20 : 0;
   const traces = model.traces.length > 0 ? TRACES : 0;
@@ -166,6 +171,8 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
             left={LEFT}
             right={right}
             ink={ink}
+            selected={selected}
+            letter={LETTER}
             onOpen={onOpenEpisode}
             tieTo={(span) => {
               const found = frames.find((f) => f.panel.statistic === span.panel);

@@ -1,11 +1,7 @@
-import type { SignalState } from '../api/client';
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { LIMITS_STATES } from '../words/limits';
-import { STATES } from '../words/signals';
-import type { Clips, Happening, Period, PlacedSpan, Remark } from './model';
-
-export const ROW = 19;
+import type { Clips, Happening, Period, Remark } from './model';
 
 /** Phases with their names and the state of their limits. */
 export function PeriodLane({
@@ -47,89 +43,6 @@ export function PeriodLane({
                 {CHART.period(period.name, period.state && LIMITS_STATES[period.state])}
               </text>
             )}
-          </g>
-        );
-      })}
-    </g>
-  );
-}
-
-/** What waits for somebody is solid; what is answered, or stands in review, is hatched. */
-function fillOf(state: SignalState, ink: ChartInk, clips: Clips): string {
-  switch (state) {
-    case 'open':
-    case 'sent_back':
-      return ink.signal;
-    case 'answered':
-    case 'found_late':
-      return `url(#${clips.hatch})`;
-    case 'reviewed':
-      return 'none';
-  }
-}
-
-/** Each episode as a bar over exactly the points of its pattern, tied to them. */
-export function SignalLane({
-  spans,
-  top,
-  x,
-  left,
-  right,
-  ink,
-  tieTo,
-  onOpen,
-  clips,
-}: {
-  clips: Clips;
-  spans: readonly PlacedSpan[];
-  top: number;
-  x: (place: number) => number;
-  left: number;
-  right: number;
-  ink: ChartInk;
-  tieTo: (span: PlacedSpan) => number;
-  onOpen: ((id: string) => void) | undefined;
-}) {
-  return (
-    <g clipPath={clips.lanes} fontSize={13}>
-      <defs>
-        <pattern id={clips.hatch} width={5} height={5} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <path d="M0,0V5" stroke={ink.signal} strokeWidth={3} />
-        </pattern>
-      </defs>
-      {spans.map((span) => {
-        const from = x(span.from) - 4;
-        const to = x(span.to) + 4;
-        if (to < left || from > right) return null;
-        const y = top + span.row * ROW;
-        const { label } = span;
-        const after = span.wording === 'after';
-        return (
-          <g
-            key={span.id}
-            role={onOpen ? 'link' : undefined}
-            tabIndex={onOpen ? 0 : undefined}
-            aria-label={CHART.episode(STATES[span.state], label)}
-            style={onOpen ? { cursor: 'pointer' } : undefined}
-            onClick={() => onOpen?.(span.id)}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') onOpen?.(span.id);
-            }}
-          >
-            <path d={`M${x(span.to)},${y}V${tieTo(span)}`} stroke={ink.signal} strokeWidth={0.8} opacity={0.55} />
-            <rect x={from} y={y - 4} width={Math.max(24, to - from)} height={ROW + 2} fill="transparent" />
-            <rect
-              x={from}
-              y={y}
-              width={to - from}
-              height={9}
-              stroke={ink.signal}
-              strokeWidth={1.4}
-              fill={fillOf(span.state, ink, clips)}
-            />
-            <text x={after ? to + 6 : from - 6} textAnchor={after ? 'start' : 'end'} y={y + 9} fill={ink.data}>
-              {label}
-            </text>
           </g>
         );
       })}
