@@ -8,6 +8,7 @@ import { useMay, useOwnStations } from '../../session/session';
 import { DayPick } from '../../ui/DayPick';
 import type { Options } from '../../ui/fields';
 import { List } from '../../ui/List';
+import { anyOf, narrowedTo } from '../../ui/narrowing';
 import { Pick } from '../../ui/Pick';
 import { StateMark } from '../../ui/StateMark';
 import { Empty, Loaded } from '../../ui/States';
@@ -112,22 +113,12 @@ export default function CameInPage() {
   );
 }
 
-const named = (of: readonly { id: string; name: string }[] = []): Options<string> => [
-  ['', FILTER.any],
-  ...of.map(({ id, name }) => [id, name] as const),
-];
-
 /** The address holds what narrows it, so that it can be sent and kept. */
 function Narrowing({ params, onNarrow }: { params: URLSearchParams; onNarrow: (params: URLSearchParams) => void }) {
   const plan = useQuery(queries.plan).data;
   const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
   const own = useOwnStations();
-  const set = (by: Narrow, to: string) => {
-    const next = new URLSearchParams(params);
-    if (to === '') next.delete(by);
-    else next.set(by, to);
-    onNarrow(next);
-  };
+  const set = (by: Narrow, to: string) => onNarrow(narrowedTo(params, by, to));
   const pick = (by: Narrow, label: string, options: Options<string>) => (
     <Pick label={label} value={params.get(by) ?? ''} options={options} onPick={(to) => set(by, to)} />
   );
@@ -151,10 +142,10 @@ function Narrowing({ params, onNarrow }: { params: URLSearchParams; onNarrow: (p
         ['false', FILTER.floor],
         ['true', FILTER.laboratory],
       ])}
-      {pick('area', FILTER.area, named(plan?.areas))}
-      {pick('station', FILTER.station, named(plan?.stations))}
-      {pick('product', FILTER.product, named(plan?.products))}
-      {people && pick('person', FILTER.person, named(people))}
+      {pick('area', FILTER.area, anyOf(plan?.areas))}
+      {pick('station', FILTER.station, anyOf(plan?.stations))}
+      {pick('product', FILTER.product, anyOf(plan?.products))}
+      {people && pick('person', FILTER.person, anyOf(people))}
       {day('from', CAME_IN.from)}
       {day('until', CAME_IN.until)}
       {NARROWS.some((by) => params.has(by)) && (

@@ -7,16 +7,12 @@ import { Failed } from '../../ui/Failed';
 import type { Options } from '../../ui/fields';
 import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
+import { anyOf, narrowedTo } from '../../ui/narrowing';
 import { useMay, useOwnStations } from '../../session/session';
 import { WHOSE } from '../../words/people';
 import { RULES_BROKEN } from '../../words/setUpForm';
 import { FILTER } from '../../words/signalPages';
 import { type Narrow, NARROWS } from './filter';
-
-const named = (of: readonly { id: string; name: string }[] = []): Options<string> => [
-  ['', FILTER.any],
-  ...of.map(({ id, name }) => [id, name] as const),
-];
 
 /** Narrows the list; the address holds it, so that it can be sent and kept. */
 export function FilterBar({
@@ -30,12 +26,7 @@ export function FilterBar({
   const causes = useQuery(queries.causeCatalogue).data;
   const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
   const own = useOwnStations();
-  const set = (by: Narrow, to: string) => {
-    const next = new URLSearchParams(params);
-    if (to === '') next.delete(by);
-    else next.set(by, to);
-    onNarrow(next);
-  };
+  const set = (by: Narrow, to: string) => onNarrow(narrowedTo(params, by, to));
   const pick = (by: Narrow, label: string, options: Options<string>) => (
     <Pick label={label} value={params.get(by) ?? ''} options={options} onPick={(to) => set(by, to)} />
   );
@@ -55,12 +46,12 @@ export function FilterBar({
           ['false', FILTER.floor],
           ['true', FILTER.laboratory],
         ])}
-        {pick('area', FILTER.area, named(plan?.areas))}
-        {pick('station', FILTER.station, named(plan?.stations))}
-        {pick('product', FILTER.product, named(plan?.products))}
+        {pick('area', FILTER.area, anyOf(plan?.areas))}
+        {pick('station', FILTER.station, anyOf(plan?.stations))}
+        {pick('product', FILTER.product, anyOf(plan?.products))}
         {pick('rule', FILTER.rule, [['', FILTER.any], ...Object.entries(RULES_BROKEN)])}
-        {pick('cause', FILTER.cause, named(causes))}
-        {people && pick('person', FILTER.person, named(people))}
+        {pick('cause', FILTER.cause, anyOf(causes))}
+        {people && pick('person', FILTER.person, anyOf(people))}
         {pick('trial', FILTER.limits, [
           ['', FILTER.any],
           ['false', FILTER.inForce],
