@@ -1,13 +1,14 @@
 /** What each room of the browser's program may lean on, from the ground up. */
 const LEANS_ON = {
   api: [],
+  plot: [],
   device: [],
   words: ['api'],
   session: ['api', 'device', 'words'],
   outbox: ['api', 'device', 'session'],
   ui: ['api', 'words'],
-  chart: ['api', 'words', 'ui'],
-  features: ['api', 'device', 'words', 'session', 'outbox', 'ui', 'chart'],
+  chart: ['api', 'words', 'ui', 'plot'],
+  features: ['api', 'device', 'words', 'session', 'outbox', 'ui', 'plot', 'chart'],
 };
 
 const layers = Object.entries(LEANS_ON).map(([room, below]) => ({

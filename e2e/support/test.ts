@@ -1,4 +1,4 @@
-import { type Browser, type Page, test as base } from '@playwright/test';
+import { type Browser, type BrowserContextOptions, type Page, test as base } from '@playwright/test';
 import { demoDatabase, dropDatabase, Nuvek } from './nuvek';
 
 export const PASSWORD = 'tarn-valley';
@@ -10,8 +10,13 @@ export async function signIn(page: Page, login: string, password = PASSWORD): Pr
 }
 
 /** A page of its own browser context, signed in and on the Rounds. */
-export async function signedIn(browser: Browser, url: string, login: string): Promise<Page> {
-  const context = await browser.newContext();
+export async function signedIn(
+  browser: Browser,
+  url: string,
+  login: string,
+  device: BrowserContextOptions = {},
+): Promise<Page> {
+  const context = await browser.newContext(device);
   const page = await context.newPage();
   await page.goto(url);
   await signIn(page, login);

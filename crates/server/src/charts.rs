@@ -3,11 +3,11 @@
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
-use chrono::Utc;
+use chrono::{DateTime, Utc};
 use quality::trust::TrustView;
 use serde::Deserialize;
 use spc::chart::ChartKind;
-use store::charts::ChartView;
+use store::charts::{Asked, ChartView, DRAWN, PLACES_AT_MOST};
 use store::looking::{Arrange, LookAt, Looked};
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
@@ -22,13 +22,36 @@ use crate::problem::Problem;
 #[derive(Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 pub struct Stretch {
-    /// How many points, 1 to 2000; 60 when left out.
+    /// How many points at most, 1 to 100 000, the latest of the stretch; when left out 60, or as many as there are
+    /// from where it begins.
     last: Option<u32>,
     /// A sample to end at, with a few points after it; the newest when left out.
     until: Option<Uuid>,
+    /// The number of the sample to begin at.
+    from: Option<i64>,
+    /// The number of the sample to end at.
+    to: Option<i64>,
+    /// Taken at this time or later.
+    since: Option<DateTime<Utc>>,
+    /// Taken before this time.
+    before: Option<DateTime<Utc>>,
+    /// How many points there is room to draw, 1 to 4000; 2000 when left out. Where more lie in the stretch, those that
+    /// are flagged and the outline of the others are sent.
+    drawn: Option<usize>,
 }
 
-/// The chart of a characteristic: points against the limits that held, signals as they were raised.
+/// So many points are shown where it is not said how many.
+const SHOWN: u32 = 60;
+
+impl From<Stretch> for Asked {
+    fn from(stretch: Stretch) -> Self {
+        let Stretch { last, until, from, to, since, before, drawn } = stretch;
+        let usual = if from.is_some() || since.is_some() { PLACES_AT_MOST } else { SHOWN };
+        Self { last: last.unwrap_or(usual), until, from, to, since, before, drawn: drawn.unwrap_or(DRAWN) }
+    }
+}
+
+/// The chart of a characteristic: points against the limits that held, episodes of its signals as they were raised.
 #[utoipa::path(get, path = "/api/characteristics/{id}/chart", tag = "charts", params(("id" = Uuid, Path), Stretch),
     responses((status = 200, body = ChartView), (status = 404, body = Problem, description = "`missing`")))]
 pub async fn chart(
@@ -36,7 +59,7 @@ pub async fn chart(
     Path(id): Path<Uuid>,
     Query(stretch): Query<Stretch>,
 ) -> Result<Json<ChartView>, Problem> {
-    Ok(Json(store::charts::view(&app.pool, id, stretch.last.unwrap_or(60), stretch.until).await?))
+    Ok(Json(store::charts::view(&app.pool, id, &stretch.into()).await?))
 }
 
 /// How to look.

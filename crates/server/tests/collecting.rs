@@ -30,8 +30,8 @@ async fn a_count_grows_in_pencil_and_is_saved_with_its_tags(pool: PgPool) {
     let (status, saved) = read(tess.post(&format!("{path}/samples"), counted(1, "50", 2)).await).await;
     assert_eq!((status, &saved["number"]), (StatusCode::CREATED, &json!(1)));
     let (_, chart) = read(tess.get(&format!("{path}/chart")).await).await;
-    assert_eq!(chart["points"][0]["tags"]["lot"], "K-17");
-    assert_eq!(chart["points"][0]["content"]["counts"]["inspected"], 50);
+    assert_eq!(chart["points"]["details"]["tag_sets"][0]["lot"], "K-17");
+    assert_eq!(chart["points"]["details"]["inspected"], json!([50]));
 }
 
 #[rstest]
@@ -61,8 +61,8 @@ async fn a_chart_of_gaps_alone_can_be_looked_at_and_entered_on(pool: PgPool) {
         assert_eq!(tess.post(&format!("{path}/gaps"), body).await.status(), StatusCode::CREATED);
         for query in ["chart", "chart?last=1"] {
             let (status, chart) = read(tess.get(&format!("{path}/{query}")).await).await;
-            assert_eq!((status, &chart["points"][0]["content"]), (StatusCode::OK, &Value::Null), "{query}");
-            assert_eq!(chart["panels"][0]["points"][0]["value"], Value::Null);
+            assert_eq!((status, &chart["points"]["gap"][0]["is"]["because"]), (StatusCode::OK, &json!("No product.")));
+            assert_eq!(chart["panels"][0]["value"], json!([null]), "{query}");
         }
     }
     let (status, saved) = tess.enter(site.wall, &["5.00", "5.01", "5.02"]).await;

@@ -23,8 +23,8 @@ async fn a_sample_is_saved_once_and_stands_on_its_chart(pool: PgPool) {
     assert_eq!((status, &second["sample"], &second["again"]), (StatusCode::OK, &first["sample"], &json!(true)));
     let (_, chart) = read(tess.get(&format!("/api/characteristics/{}/chart", site.wall)).await).await;
     assert_eq!(chart["total"], 1);
-    assert_eq!(chart["points"][0]["content"]["readings"]["values"], json!([5.01, 5.02, 5.0]));
-    assert_eq!(chart["points"][0]["person"], "tess");
+    assert_eq!(chart["points"]["details"]["values"], json!([[5.01, 5.02, 5.0]]));
+    assert_eq!(chart["points"]["details"]["people"], json!(["tess"]));
     let (_, rounds) = read(tess.get("/api/rounds").await).await;
     let stop = |name: &str| {
         let stops = rounds[0]["characteristics"].as_array().unwrap();
@@ -88,22 +88,21 @@ async fn a_slip_is_asked_about_and_what_was_typed_first_stays_with_the_sample(po
     assert_eq!(enter("301", first(1, "3010")).await.0, StatusCode::CREATED);
     assert_eq!(enter("3010", json!({"confirmed": true})).await.0, StatusCode::CREATED);
     let (_, chart) = read(tess.get(&format!("/api/characteristics/{}/chart", site.viscosity)).await).await;
-    let points = chart["points"].as_array().unwrap();
-    let doubts: Vec<&Value> = points[7..].iter().map(|point| &point["doubts"]).collect();
-    assert_eq!(doubts, [&json!([]), &json!([{"piece": 1, "first": "3010"}]), &json!([{"piece": 1, "first": null}])]);
+    let details = &chart["points"]["details"];
+    let doubted = |point: usize, first: Value| json!({"point": point, "is": [{"piece": 1, "first": first}]});
+    assert_eq!(details["doubts"], json!([doubted(8, json!("3010")), doubted(9, Value::Null)]));
 
     // Once it is corrected, nothing is doubted any more.
-    let last = &points[9];
-    let corrections = format!("/api/samples/{}/corrections", last["sample"].as_str().unwrap());
+    let corrections = format!("/api/samples/{}/corrections", details["sample"][9].as_str().unwrap());
     let correct = async |reading: &str| {
         let sample = json!({"readings": [reading]});
-        let body = json!({"version": last["version"], "reason": "Misread.", "sample": sample});
+        let body = json!({"version": details["version"][9], "reason": "Misread.", "sample": sample});
         read(tess.post(&corrections, body).await).await
     };
     assert_eq!(correct("30.1").await.1["code"], "readings_refused", "viscosity has whole numbers");
     assert_eq!(correct("302").await.0, StatusCode::OK);
     let (_, chart) = read(tess.get(&format!("/api/characteristics/{}/chart", site.viscosity)).await).await;
-    assert_eq!(chart["points"][9]["doubts"], json!([]));
+    assert_eq!(chart["points"]["details"]["doubts"], json!([doubted(8, json!("3010"))]));
     let report = store::trail::verify(&pool, None).await.unwrap();
     assert!(report.is_whole(), "{report:?}");
 }

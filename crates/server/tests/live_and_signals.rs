@@ -141,7 +141,7 @@ async fn a_note_stands_on_its_point_and_in_the_trail(pool: PgPool) {
     assert_eq!(tess.post(&notes, note("  ", 2)).await.status(), StatusCode::UNPROCESSABLE_ENTITY);
     let (_, chart) = read(sue.get(&format!("/api/characteristics/{}/chart", site.wall)).await).await;
     assert_eq!(chart["notes"].as_array().unwrap().len(), 1);
-    assert_eq!((&chart["notes"][0]["text"], &chart["notes"][0]["point"]), (&json!("new gauge"), &json!(0)));
+    assert_eq!((&chart["notes"][0]["text"], &chart["notes"][0]["place"]), (&json!("new gauge"), &json!(0)));
     let (_, trail) = read(sue.get(&format!("/api/trail?characteristic={}", site.wall)).await).await;
     assert_eq!((&trail[0]["action"], &trail[0]["person"]), (&json!("note_written"), &json!("tess")));
 }

@@ -21,6 +21,7 @@
 //! | [`multirule`], [`peer`] | laboratory control |
 //! | [`pareto`] | defects by kind |
 //! | [`differs`] | tags that are commoner inside a pattern than outside it |
+//! | [`thin`] | which of many points to draw on a screen with room for few |
 //! | [`analysis`], [`bounds`] | the JSON envelope, and what an answer may take |
 //! | [`wrong_request`] | what is wrong with a request, as facts |
 //! | [`stop`] | giving up what nobody waits for any more |
@@ -50,6 +51,7 @@ mod sigma;
 mod solve;
 pub mod stop;
 pub mod subgroup;
+pub mod thin;
 pub mod trust;
 pub mod wrong_request;
 

@@ -2,20 +2,22 @@
 
 use chrono::{DateTime, Utc};
 use serde::Serialize;
-use spc::chart::{ChartAnswer, Panel, PanelPoint, Signal, Statistic, zones};
+use spc::chart::{ChartAnswer, Panel, PanelPoint, Signal, Statistic};
 use spc::rules::{Rule, Side};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::characteristics::CharacteristicView;
-use crate::charts::ChartPanel;
+use crate::charts::{ChartPanel, PanelColumns, panel_columns};
 use crate::series::SeriesPoint;
 
 /// A chart that is only looked at.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct Drawing {
     pub samples: Vec<DrawnSample>,
-    /// Panels in drawing order; each has one entry a point.
+    /// Panels in drawing order.
+    #[serde(serialize_with = "panel_columns")]
+    #[schema(value_type = Vec<PanelColumns>)]
     pub panels: Vec<ChartPanel>,
     /// Patterns that break rules, in places of the samples.
     pub patterns: Vec<DrawnPattern>,
@@ -52,7 +54,7 @@ impl Drawing {
     pub(crate) fn of(setup: &CharacteristicView, points: &[SeriesPoint], answer: &ChartAnswer, hidden: usize) -> Self {
         let panel = |panel: &Panel| {
             let points: Vec<PanelPoint> = (hidden..panel.len()).map(|i| panel.point(i)).collect();
-            ChartPanel { statistic: panel.statistic, zones: zones(panel.statistic, &points), points }
+            ChartPanel { statistic: panel.statistic, points }
         };
         let pattern = |s: &Signal| DrawnPattern {
             panel: s.panel,
@@ -83,7 +85,6 @@ impl Drawing {
             for point in &mut panel.points[start..=end] {
                 *point = PanelPoint { value: point.value, ..PanelPoint::default() };
             }
-            panel.zones = zones(panel.statistic, &panel.points);
         }
         self.patterns.retain(|pattern| pattern.to < start || pattern.from > end);
     }

@@ -39,7 +39,7 @@ async fn counts_are_judged_by_the_number_inspected(pool: PgPool) {
     assert!(leaks(&pool, &site, 2, 72, 1000).await.goes_on, "beyond too, and the same happening");
     let found = standing(&pool, site.leaks, "proportion").await;
     assert_eq!(found.iter().map(|s| (s.center, s.sigma)).collect::<Vec<_>>(), [(0.05, None), (0.05, None)]);
-    let view = store::charts::view(&pool, site.leaks, 10, None).await.unwrap();
+    let view = store::charts::view(&pool, site.leaks, &store::charts::Asked::last(10)).await.unwrap();
     assert_eq!(view.panels.len(), 1);
     let upper: Vec<f64> = view.panels[0].points.iter().map(|p| p.upper.get().unwrap()).collect();
     assert!(upper[0] > 0.142 && upper[0] < 0.143 && upper[2] < 0.071, "{upper:?}");
@@ -73,7 +73,7 @@ async fn a_skipped_sample_is_a_gap_that_rules_look_past(pool: PgPool) {
     let eighth = save_wall(&pool, &site, 70, 5.02).await;
     assert_eq!(eighth.number, 11);
     assert_eq!(eighth.asking.len(), 2, "eight means and ranges on one side, the gaps looked past");
-    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(100)).await.unwrap();
     assert_eq!(view.points[7].gap.as_ref().unwrap().because, "line stood");
     assert_eq!(view.panels[0].points[7].value.get(), None);
 }
@@ -107,7 +107,7 @@ async fn a_correction_judges_again_and_keeps_what_stood_there(pool: PgPool) {
     let kept = corrections(&pool, wrong.sample).await.unwrap();
     assert_eq!((kept.len(), kept[0].reason.as_str()), (1, "slip of the finger"));
     assert_eq!((&kept[0].old["readings"][1], &kept[0].new["readings"][1]), (&5.9.into(), &5.0.into()));
-    let view = store::charts::view(&pool, site.wall, 1, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(1)).await.unwrap();
     assert!(view.points[0].corrected && view.panels[0].points[0].value.get().unwrap() < 5.0);
     let entries = common::trail_of(&pool, site.wall, 10).await;
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?}", e.action)).collect();
@@ -168,7 +168,7 @@ async fn a_withdrawn_sample_leaves_a_gap_with_its_reason_and_cuts_its_run(pool: 
     let at = site.since + Duration::minutes(90);
     let changed = withdraw(&pool, saved[3].sample, 1, &tess, at, "wrong tray").await.unwrap();
     assert_eq!(changed.withdrawn, 2, "seven means and ranges are no run of eight");
-    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(100)).await.unwrap();
     let gap = view.points[3].gap.clone().unwrap();
     assert_eq!((gap.withdrawn, gap.because.as_str(), view.points.len()), (true, "wrong tray", 8));
     assert!(view.points[3].content.is_some(), "what had been measured stays on the point");

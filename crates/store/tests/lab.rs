@@ -166,7 +166,7 @@ async fn a_levels_chart_flags_results_and_has_no_moving_ranges(pool: PgPool) {
     for (hour, z) in [(0, 0.0), (1, 3.5), (2, 0.0)] {
         laboratory.run(hour, [z, 0.0]).await;
     }
-    let chart = store::charts::view(&pool, laboratory.levels[0], 30, None).await.unwrap();
+    let chart = store::charts::view(&pool, laboratory.levels[0], &store::charts::Asked::last(30)).await.unwrap();
     let panels: Vec<spc::chart::Statistic> = chart.panels.iter().map(|panel| panel.statistic).collect();
     assert_eq!(panels, [spc::chart::Statistic::Individual]);
     let flagged: Vec<bool> = chart.panels[0].points.iter().map(|point| point.flagged).collect();

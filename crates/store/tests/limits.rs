@@ -243,7 +243,7 @@ async fn another_scheme_holds_from_the_next_sample_and_points_before_keep_theirs
     let raised = kept_signals(&pool, site.wall).await;
     assert_eq!(raised.iter().filter(|s| s.k == 2.0).count(), 1, "late ones are judged by what held then");
     assert!(raised.len() > before && late.asking.is_empty());
-    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(100)).await.unwrap();
     let uppers: Vec<f64> = view.panels[0].points.iter().map(|p| p.upper.get().unwrap()).collect();
     assert!(uppers[0] > uppers[uppers.len() - 1], "{uppers:?}");
     let report = store::trail::verify(&pool, None).await.unwrap();

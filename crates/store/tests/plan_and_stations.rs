@@ -95,7 +95,7 @@ async fn what_old_points_mean_stays_and_another_chart_begins_a_phase(pool: PgPoo
     let at = site.since + Duration::minutes(5);
     change(&pool, &[to(&wall, mean_and_s)], site.engineer, at).await.unwrap();
     save_wall(&pool, &site, 10, 5.0).await;
-    let view = store::charts::view(&pool, site.wall, 10, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(10)).await.unwrap();
     assert_eq!(view.phases.len(), 2);
     assert!(view.panels[0].points[0].upper.get().is_some(), "the old phase keeps its limits");
     assert!(view.panels[0].points[1].upper.get().is_none(), "the new one has too few points");
@@ -136,7 +136,7 @@ async fn an_event_stands_on_every_chart_of_its_station_once(pool: PgPool) {
     let first = record(&pool, &change).await.unwrap();
     assert_eq!(record(&pool, &change).await.unwrap(), first);
     record(&pool, &event(&pool, &site, "Tool change", -60, None).await).await.unwrap();
-    let view = store::charts::view(&pool, site.wall, 10, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(10)).await.unwrap();
     assert_eq!(view.events.iter().map(|e| e.kind.as_str()).collect::<Vec<_>>(), ["Tool change"]);
     let nameless = record(&pool, &event(&pool, &site, "New lot", 5, Some(" ")).await).await;
     assert!(matches!(nameless, Err(StoreError::Field(WrongField { field: "lot", .. }))));
@@ -186,7 +186,7 @@ async fn samples_fall_due_by_lot_by_pieces_and_by_shift(pool: PgPool) {
     assert_eq!(states(pool.clone()).await, (DueState::Done, DueState::Done));
     let stations = store::rounds::list(&pool, site.technician, now).await.unwrap();
     assert_eq!(stations[0].lot.as_deref(), Some("K-18"));
-    let tags = &store::charts::view(&pool, site.wall, 1, None).await.unwrap().points[0].tags;
+    let tags = &store::charts::view(&pool, site.wall, &store::charts::Asked::last(1)).await.unwrap().points[0].tags;
     assert!(["Day", "Night"].contains(&tags["shift"].as_str()));
 }
 

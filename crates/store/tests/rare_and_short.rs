@@ -87,7 +87,7 @@ async fn a_first_event_says_nothing_and_stands_on_the_chart_all_the_same(pool: P
     let site = site(&pool, "").await;
     let of = add(&pool, &site, &trips()).await;
     happened(&pool, &site, of, 0).await.unwrap();
-    let view = store::charts::view(&pool, of, 60, None).await.unwrap();
+    let view = store::charts::view(&pool, of, &store::charts::Asked::last(60)).await.unwrap();
     assert_eq!(view.points[0].content, Some(Content::Event(RareEvent { between: None })));
     assert!(view.points[0].gap.is_none() && view.panels[0].points[0].value.get().is_none());
 }
@@ -124,7 +124,7 @@ async fn parts_share_a_chart_of_deviations_from_their_own_nominals(pool: PgPool)
         taken.push((part, [at(0), at(1), at(2)]));
         save_part(&pool, &site, of, i64::from(i), (&part.name, taken[i as usize].1)).await;
     }
-    let view = store::charts::view(&pool, of, 60, None).await.unwrap();
+    let view = store::charts::view(&pool, of, &store::charts::Asked::last(60)).await.unwrap();
     let points: Points = Points::Values(taken.iter().map(|(_, readings)| readings.iter().copied()).collect());
     let options = ChartOptions {
         nominal: Some(taken.iter().map(|(part, _)| Some(part.nominal)).collect()),

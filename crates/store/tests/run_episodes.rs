@@ -79,7 +79,7 @@ async fn what_the_multirule_finds_and_what_the_chart_does_ask_once(pool: PgPool)
     for level in laboratory.levels {
         let filter = EpisodeFilter { characteristic: Some(level), ..EpisodeFilter::default() };
         assert_eq!(list(&pool, &filter, 9).await.unwrap().len(), 1, "found from each of its levels");
-        let chart = store::charts::view(&pool, level, 30, None).await.unwrap();
+        let chart = store::charts::view(&pool, level, &store::charts::Asked::last(30)).await.unwrap();
         assert_eq!(chart.episodes.iter().map(|e| e.id).collect::<Vec<_>>(), [one.id]);
     }
     is_whole(&pool).await;

@@ -55,7 +55,7 @@ async fn many_savers_at_once_all_succeed_in_an_order_and_are_judged_right(pool: 
     assert_eq!(numbers, (1..=16).collect::<Vec<_>>());
     let found = signals(&pool, site.wall).await;
     assert!(found.iter().all(|s| !s.withdrawn));
-    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(100)).await.unwrap();
     let run: Vec<_> = view.signals.iter().filter(|s| s.panel == spc::chart::Statistic::Mean).collect();
     assert!(!run.is_empty(), "sixteen means on one side must raise a signal");
     assert_eq!(run.iter().map(|s| s.to).max(), Some(15));
@@ -84,7 +84,7 @@ async fn a_late_sample_takes_its_place_and_withdraws_what_no_longer_holds(pool: 
     save_wall(&pool, &site, 35, 4.9).await;
     let found = signals(&pool, site.wall).await;
     assert!(found.is_empty(), "an open signal that was withdrawn asks nothing of anybody");
-    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(100)).await.unwrap();
     assert_eq!(view.points.iter().map(|p| p.number).collect::<Vec<_>>(), [1, 2, 3, 4, 9, 5, 6, 7, 8]);
     let kept: i64 = sqlx::query_scalar("select count(*) from signal where withdrawn_because is not null")
         .fetch_one(&pool)
@@ -112,14 +112,14 @@ async fn trial_limits_appear_with_enough_points_and_mark_their_signals(pool: PgP
         let reading = 300.0 + f64::from(i % 3);
         store::samples::save(&pool, &sample(&site, site.viscosity, i64::from(i), &[reading])).await.unwrap();
     }
-    let view = store::charts::view(&pool, site.viscosity, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.viscosity, &store::charts::Asked::last(100)).await.unwrap();
     assert!(view.panels[0].points.iter().all(|p| p.value.get().is_some() && p.center.get().is_none()));
     store::samples::save(&pool, &sample(&site, site.viscosity, 10, &[301.0])).await.unwrap();
     let wild = store::samples::save(&pool, &sample(&site, site.viscosity, 11, &[330.0])).await.unwrap();
     assert!(!wild.asking.is_empty());
     let found = episode(&pool, wild.asking[0]).await;
     assert!(found.trial);
-    let view = store::charts::view(&pool, site.viscosity, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.viscosity, &store::charts::Asked::last(100)).await.unwrap();
     assert!(view.panels[0].points[0].upper.get().is_some());
 }
 
@@ -167,7 +167,7 @@ async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
     assert!(pencil.panels[0].flagged);
     assert_eq!(pencil.findings[0].points, 8);
     save_wall(&pool, &site, 7, 5.02).await;
-    let view = store::charts::view(&pool, site.wall, 1, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(1)).await.unwrap();
     assert_eq!(view.panels[0].points[0].value.get(), pencil.panels[0].value);
     assert_eq!(view.panels[0].points[0].upper.get(), pencil.panels[0].upper);
 }

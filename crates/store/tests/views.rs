@@ -8,10 +8,13 @@ use common::{act, decided, episode, sample, save_wall, site};
 use quality::due::DueState;
 use quality::episode::{Answer, Decision};
 use quality::limits::LimitsState;
+use quality::object::ObjectKind;
 use quality::signal::SignalState;
 use rstest::rstest;
 use sqlx::PgPool;
+use store::StoreError;
 use store::answers::By;
+use store::charts::{Asked, ChartView};
 use store::episodes::{Behind, EpisodeFilter, EpisodeOrder};
 use store::limits::{LimitsChange, PhaseLimits};
 use uuid::Uuid;
@@ -48,11 +51,68 @@ async fn a_stretch_of_a_chart_shows_these_samples(
         ids.push(save_wall(&pool, &site, i * 10, 5.0 + (i % 3) as f64 / 100.0).await.sample);
     }
     let until = until.map(|number| ids[number - 1]);
-    let view = store::charts::view(&pool, site.wall, last, until).await.unwrap();
+    let asked = Asked { until, ..Asked::last(last) };
+    let view = store::charts::view(&pool, site.wall, &asked).await.unwrap();
     assert_eq!(view.points.iter().map(|p| p.number).collect::<Vec<_>>(), expected);
     assert_eq!(view.total, 12);
     assert!(view.panels.iter().all(|panel| panel.points.len() == expected.len()));
     assert_eq!((view.phases[0].start, view.phases[0].end), (0, expected.len() - 1));
+}
+
+/// Thirty samples at 0, 10, … minutes, as stretches of them are asked for.
+#[rstest]
+#[case::from_one_to_another(Asked { from: Some(5), to: Some(9), ..Asked::last(100) }, 5..=9)]
+#[case::the_last_of_them(Asked { from: Some(5), to: Some(9), ..Asked::last(2) }, 8..=9)]
+#[case::one(Asked { from: Some(7), to: Some(7), ..Asked::last(100) }, 7..=7)]
+#[sqlx::test]
+async fn a_stretch_begins_and_ends_where_it_is_said(
+    #[ignore] pool: PgPool,
+    #[case] asked: Asked,
+    #[case] expected: std::ops::RangeInclusive<i64>,
+) {
+    let site = site(&pool, "").await;
+    for i in 0..30 {
+        save_wall(&pool, &site, i * 10, 5.0 + (i % 3) as f64 / 100.0).await;
+    }
+    let numbers = async |asked: &Asked| {
+        let view = store::charts::view(&pool, site.wall, asked).await.unwrap();
+        assert_eq!(
+            view.points.iter().map(|point| point.place).collect::<Vec<_>>(),
+            (0..view.places).collect::<Vec<_>>()
+        );
+        view.points.into_iter().map(|point| point.number).collect::<Vec<_>>()
+    };
+    assert_eq!(numbers(&asked).await, expected.clone().collect::<Vec<_>>());
+    // The same by time: sample n was taken (n − 1) · 10 minutes after the first.
+    let minute = |number: i64| site.since + Duration::minutes((number - 1) * 10);
+    let (since, before) = (Some(minute(*expected.start())), Some(minute(expected.end() + 1)));
+    assert_eq!(numbers(&Asked { since, before, ..Asked::last(100) }).await, expected.collect::<Vec<_>>());
+    let beyond = Asked { from: Some(31), ..Asked::last(100) };
+    let missing = store::charts::view(&pool, site.wall, &beyond).await;
+    assert!(matches!(missing, Err(StoreError::Missing(ObjectKind::Sample))), "{missing:?}");
+}
+
+#[sqlx::test]
+async fn what_a_screen_has_no_room_for_is_thinned_and_what_is_flagged_stays(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..200 {
+        let reading = if i == 77 { 5.9 } else { 5.0 + ((i % 3) - 1) as f64 / 100.0 };
+        save_wall(&pool, &site, i * 10, reading).await;
+    }
+    let all = store::charts::view(&pool, site.wall, &Asked::last(200)).await.unwrap();
+    let thinned = store::charts::view(&pool, site.wall, &Asked { drawn: 30, ..Asked::last(200) }).await.unwrap();
+    assert_eq!((all.points.len(), thinned.points.len() <= 30, thinned.flags_thinned), (200, true, false));
+    assert_eq!((all.places, thinned.places), (200, 200));
+    assert!(thinned.points.iter().any(|point| point.number == 78));
+    // What is drawn is as it is among all.
+    for (i, point) in thinned.points.iter().enumerate() {
+        assert_eq!(all.points[point.place].number, point.number);
+        for (few, many) in thinned.panels.iter().zip(&all.panels) {
+            assert_eq!(few.points[i], many.points[point.place]);
+        }
+    }
+    let spans = |view: &ChartView| view.episodes.iter().map(|e| (e.id, e.from, e.to)).collect::<Vec<_>>();
+    assert_eq!(spans(&thinned), spans(&all));
 }
 
 #[sqlx::test]
@@ -61,7 +121,7 @@ async fn the_first_moving_range_shown_reaches_back_to_what_is_not_shown(pool: Pg
     for (i, reading) in [300.0, 310.0, 304.0].into_iter().enumerate() {
         store::samples::save(&pool, &sample(&site, site.viscosity, i as i64, &[reading])).await.unwrap();
     }
-    let view = store::charts::view(&pool, site.viscosity, 2, None).await.unwrap();
+    let view = store::charts::view(&pool, site.viscosity, &store::charts::Asked::last(2)).await.unwrap();
     let moving: Vec<_> = view.panels[1].points.iter().map(|p| p.value.get()).collect();
     assert_eq!(moving, [Some(10.0), Some(6.0)]);
 }
@@ -81,7 +141,7 @@ async fn a_new_phase_has_its_own_trial_limits_and_leaves_the_old_ones(pool: PgPo
         let saved = save_wall(&pool, &site, i, 7.0 + ((i - 5) % 3) as f64 / 100.0).await;
         assert!(saved.asking.is_empty(), "sample {i}");
     }
-    let view = store::charts::view(&pool, site.wall, 100, None).await.unwrap();
+    let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(100)).await.unwrap();
     let phases: Vec<_> = view.phases.iter().map(|p| (p.limits.name.as_str(), p.start, p.end, p.limits.state)).collect();
     assert_eq!(phases, [("First limits", 0, 4, LimitsState::Retired), ("New mould", 5, 16, LimitsState::Trial)]);
     assert_eq!(view.panels[0].points[4].center.get(), Some(5.0));

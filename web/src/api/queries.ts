@@ -1,11 +1,12 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
+import { chartOf, type Stretch } from './chart';
 import { answered, api, type Arrange, type ChartKind, type RunView } from './client';
 import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
 const BESIDE_ENTRY = 40;
 
-/** A chart holds no more points than these. */
+/** Of so many points each is sent with all that is known of it. */
 export const POINTS_AT_MOST = 2000;
 
 /** Devices speak all the time; how they stand is asked for again this often. */
@@ -127,29 +128,12 @@ export const queries = {
       queryKey: key('offers', station),
       queryFn: () => answered(api.GET('/api/stations/{id}/offers', { params: { path: { id: station } } })),
     }),
-  /** The last points of a characteristic. */
-  chart: (id: string, last: number) =>
-    queryOptions({
-      queryKey: key('chart', id, last),
-      queryFn: () =>
-        answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last } } })),
-    }),
-  /** The points around a sample. */
-  chartAround: (id: string, until: string, last: number) =>
-    queryOptions({
-      queryKey: key('chart', id, 'around', until, last),
-      queryFn: () =>
-        answered(api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { until, last } } })),
-    }),
+  /** A stretch of the chart of a characteristic. */
+  chart: (id: string, stretch: Stretch) =>
+    queryOptions({ queryKey: key('chart', id, stretch), queryFn: () => chartOf(id, stretch) }),
   /** What the entry of a characteristic shows. */
   entry: (id: string) =>
-    queryOptions({
-      queryKey: key('chart', id, 'entry'),
-      queryFn: () =>
-        answered(
-          api.GET('/api/characteristics/{id}/chart', { params: { path: { id }, query: { last: BESIDE_ENTRY } } }),
-        ),
-    }),
+    queryOptions({ queryKey: key('chart', id, 'entry'), queryFn: () => chartOf(id, { last: BESIDE_ENTRY }) }),
   /** Whether a chart can be trusted. */
   trust: (id: string) =>
     queryOptions({

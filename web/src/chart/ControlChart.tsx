@@ -1,112 +1,132 @@
 import { useTheme } from '@mui/material';
-import { scaleLinear } from 'd3-scale';
-import { type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type MouseEvent,
+  type PointerEvent,
+  type ReactNode,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
+import { edges as edgesOf, marksBetween, nearest, type Window } from '../plot/places';
+import { TimeAxis } from '../plot/TimeAxis';
+import { useOwnIds } from '../plot/useOwnIds';
+import { useView } from '../plot/useView';
+import { useWidth } from '../plot/useWidth';
 import { atClock, onDay } from '../words/time';
 import { CHART } from '../words/chart';
 import { DiaryLane, PeriodLane } from './Lanes';
-import { type ChartModel, extent, type Pencil, ROWS_AT_MOST, type Span, stack } from './model';
+import { AXIS, framesOf, heightsOf, PERIODS, rowsAtMost } from './layout';
+import { type ChartModel, cutAt, type Pencil, type Span } from './model';
 import { PanelMarks } from './PanelMarks';
-import { BAR_AIR, ROW, SignalLane } from './SignalLane';
-import { TraceLane, TRACES } from './TraceLane';
-import { useView } from './useView';
+import { Reading } from './Reading';
+import { BAR_AIR, SignalLane } from './SignalLane';
+import { stack } from './spans';
+import { Strip } from './Strip';
+import { TraceLane } from './TraceLane';
 
 const LEFT = 10;
+/** Room for figures beside the panels, and where there is little of it. */
 const GUTTER = 150;
-const PERIODS = 24;
-const TITLE = 20;
-const AXIS = 22;
-/** What of the height each panel gets, by how many there are. */
-const SHARES: Record<number, readonly number[]> = { 1: [1], 2: [0.64, 0.36], 3: [0.5, 0.25, 0.25] };
+const NARROW = { width: 560, gutter: 78 };
 /** Width of a letter of the lanes, about. */
 const LETTER = 6.6;
+
+/** What of a chart can be left out. */
+export interface Shown {
+  zones: boolean;
+  labels: boolean;
+  lanes: boolean;
+}
+
+export const ALL_SHOWN: Shown = { zones: true, labels: true, lanes: true };
 
 interface Props {
   model: ChartModel;
   height: number;
   pencil?: readonly Pencil[] | undefined;
+  /** The chosen mark. */
   selected?: number | null;
-  onSelect?: (point: number | null) => void;
+  onSelect?: ((mark: number | null) => void) | undefined;
   onOpenEpisode?: (id: string) => void;
+  /** The places that are looked at; all where nothing is said. */
+  window?: Window | null;
+  onWindow?: (window: Window | null) => void;
+  /** A strip of all places below, to move along on. */
+  overview?: boolean;
+  shown?: Shown;
+  /** What is read of a mark that is pointed at, line by line, the first one first. */
+  read?: (mark: number) => readonly string[];
 }
 
 /** A control chart as a score: lanes and panels on one axis of samples. */
-export function ControlChart({ model, height, pencil, selected = null, onSelect, onOpenEpisode }: Props) {
+export function ControlChart(props: Props) {
+  const { model, height, pencil, selected = null, onSelect, onOpenEpisode, overview = false, read } = props;
+  const shown = props.shown ?? ALL_SHOWN;
   const { ink } = useTheme();
   const box = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
-  const [width, setWidth] = useState(0);
-  const help = useId();
-  // Several charts stand on one page: each cuts off at its own edges.
-  const own = useId().replaceAll(/\W/g, '');
-  const clips = useMemo(
-    () => ({ plot: `url(#${own}-plot)`, lanes: `url(#${own}-lanes)`, hatch: `${own}-hatch` }),
-    [own],
-  );
-  useLayoutEffect(() => {
-    const node = box.current;
-    if (!node) return;
-    const watch = new ResizeObserver(([entry]) => setWidth(Math.floor(entry?.contentRect.width ?? 0)));
-    watch.observe(node);
-    return () => watch.disconnect();
-  }, []);
+  const width = useWidth(box);
+  const ids = useOwnIds('plot', 'lanes', 'hatch', 'help');
+  const [pointed, setPointed] = useState<number | null>(null);
 
-  const count = model.samples.length;
-  const right = Math.max(LEFT + 50, width - GUTTER);
-  const view = useView(svg, right - LEFT, count);
-  const places = count + (pencil === undefined ? 0 : 1);
-  const { transform } = view;
-  const x = useMemo(() => {
-    const all = scaleLinear([-0.7, Math.max(places - 0.3, 1)], [0, right - LEFT]);
-    return (place: number) => LEFT + transform.applyX(all(place));
-  }, [places, right, transform]);
+  const gutter = !shown.labels ? 12 : width < NARROW.width ? NARROW.gutter : GUTTER;
+  const right = Math.max(LEFT + 50, width - gutter);
+  const { place, places } = model;
+  const count = place.length;
+  const axis = places + (pencil === undefined ? 0 : 1);
+  const view = useView({ svg, left: LEFT, right, places: axis, window: props.window, onWindow: props.onWindow });
+  const { x, placeAt } = view;
 
-  const perPoint = Math.max(0.01, x(1) - x(0));
-  const wordingRoom = (span: Span) => (span.label.length * LETTER + 14) / perPoint;
-  const spans = stack(model.spans, wordingRoom, (right - x(0)) / perPoint, {
-    // Panels are what is looked at: the lane never takes more than a fifth from them.
-    most: Math.max(1, Math.min(ROWS_AT_MOST, Math.floor(height / 5 / ROW))),
-    air: BAR_AIR / perPoint,
-  });
+  const perPlace = Math.max(1e-6, x(1) - x(0));
+  const spans = useMemo(() => {
+    const room = (span: Span) => (span.label.length * LETTER + 14) / perPlace;
+    return stack(shown.lanes ? model.spans : [], room, placeAt(right), {
+      most: rowsAtMost(height),
+      air: BAR_AIR / perPlace,
+    });
+  }, [model.spans, shown.lanes, perPlace, placeAt, right, height]);
   const rows = spans.length === 0 ? 0 : Math.max(...spans.map((s) => s.row)) + 1;
-  const diary = model.remarks.length + model.happenings.length > 0 ? 20 : 0;
-  const traces = model.traces.length > 0 ? TRACES : 0;
-  const lanes = traces + rows * ROW + (rows > 0 ? 6 : 0) + diary;
-  const panelRoom = Math.max(120, height - PERIODS - AXIS - lanes - TITLE * model.panels.length);
-  const shares = SHARES[model.panels.length] ?? model.panels.map(() => 1 / model.panels.length);
-  const breaks = useMemo(() => new Set(model.periods.map((p) => p.start)), [model.periods]);
-
-  const tops = shares.map(
-    (_, i) => PERIODS + TITLE * (i + 1) + panelRoom * shares.slice(0, i).reduce((sum, share) => sum + share, 0),
+  const hasDiary = shown.lanes && model.remarks.length + model.happenings.length > 0;
+  const hasTraces = shown.lanes && model.traces.length > 0;
+  const panelCount = model.panels.length;
+  const heights = useMemo(
+    () => heightsOf({ height, rows, hasDiary, hasTraces, panels: panelCount }),
+    [height, rows, hasDiary, hasTraces, panelCount],
   );
-  const frames = model.panels.map((panel, i) => {
-    const frame = { top: tops[i] ?? PERIODS, height: panelRoom * (shares[i] ?? 1), left: LEFT, right };
-    const drawn = pencil?.find((p) => p.statistic === panel.statistic);
-    const y = scaleLinear(extent(panel, [drawn?.value, drawn?.lower, drawn?.upper]), [
-      frame.top + frame.height - 4,
-      frame.top + 4,
-    ]);
-    return { panel, frame, y, pencil: drawn };
-  });
-  const lastFrame = frames[frames.length - 1]?.frame;
-  const top = lastFrame ? lastFrame.top + lastFrame.height : PERIODS;
-  const signalTop = top + traces + 8;
-  const diaryTop = signalTop + rows * ROW;
-  const bottom = top + lanes + 4;
+  const frames = useMemo(() => framesOf(model.panels, heights, pencil), [model.panels, heights, pencil]);
+  const edges = useMemo(() => edgesOf(place).map(x), [place, x]);
+  const seen = useMemo(() => marksBetween(place, placeAt, LEFT, right), [place, placeAt, right]);
+  const breaks = useMemo(() => {
+    const starts = new Set(model.periods.map((period) => period.start));
+    return new Set(place.flatMap((at, mark) => (starts.has(at) ? [mark] : [])));
+  }, [model.periods, place]);
+  const { panelsEnd, signals, diary, bottom } = heights;
+  const clip = cutAt(ids.plot);
 
-  const nearest = (event: PointerEvent) => {
+  const markAt = (event: MouseEvent | PointerEvent) => {
     const rect = svg.current?.getBoundingClientRect();
-    if (!rect || count === 0) return null;
-    const place = Math.round((event.clientX - rect.left - x(0)) / perPoint);
-    return place >= 0 && place < count ? place : null;
+    if (!rect) return null;
+    const at = event.clientX - rect.left;
+    return at < LEFT - 6 || at > right + 6 ? null : nearest(place, placeAt(at));
+  };
+  const choose = (mark: number) => {
+    const to = Math.min(count - 1, Math.max(0, mark));
+    onSelect?.(to);
+    const at = place[to] ?? 0;
+    // What is chosen by keys is in sight.
+    if (view.window && (at < view.window.from || at > view.window.to)) {
+      const half = (view.window.to - view.window.from) / 2;
+      view.show({ from: at - half, to: at + half });
+    }
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.target !== svg.current || event.ctrlKey || event.metaKey || event.altKey) return;
-    const move = (to: number) => onSelect?.(Math.min(count - 1, Math.max(0, to)));
     const keys: Record<string, () => void> = {
-      ArrowLeft: () => move((selected ?? count) - 1),
-      ArrowRight: () => move((selected ?? -1) + 1),
-      Home: () => move(0),
-      End: () => move(count - 1),
+      ArrowLeft: () => choose((selected ?? count) - 1),
+      ArrowRight: () => choose((selected ?? -1) + 1),
+      Home: () => choose(0),
+      End: () => choose(count - 1),
       '+': () => view.zoomBy(1.5),
       '-': () => view.zoomBy(1 / 1.5),
       PageUp: () => view.panBy(-0.5),
@@ -114,17 +134,42 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
       '0': view.showAll,
     };
     const act = keys[event.key];
-    if (act) {
+    if (act && count > 0) {
       event.preventDefault();
       act();
     }
   };
+  const tieTo = (span: Span) => {
+    const frame = frames.find((f) => f.panel.statistic === span.panel);
+    const mark = nearest(place, span.to);
+    const value = mark === null ? null : frame?.panel.value[mark];
+    return frame && value != null ? frame.y(value) + 7 : signals;
+  };
+  const chosenPlace = selected === null ? null : (place[selected] ?? null);
+  const ring = (mark: number, key: string): ReactNode =>
+    frames.map(({ panel, y }) => {
+      const value = panel.value[mark];
+      if (value == null) return null;
+      return (
+        <circle
+          key={`${key}-${panel.statistic}`}
+          cx={x(place[mark] ?? 0)}
+          cy={y(value)}
+          r={9}
+          fill="none"
+          stroke={ink.data}
+          strokeWidth={1.5}
+          strokeDasharray={key === 'pointed' ? '2 2' : undefined}
+        />
+      );
+    });
 
   return (
-    <div ref={box} style={{ width: '100%' }}>
-      <span id={help} hidden>
+    <div ref={box} style={{ width: '100%', position: 'relative' }}>
+      <span id={ids.help} hidden>
         {CHART.keys}
       </span>
+      {read && <Reading.Said lines={selected === null ? [] : read(selected)} />}
       {width > 0 && (
         <svg
           ref={svg}
@@ -132,74 +177,80 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
           height={bottom + AXIS}
           role="group"
           tabIndex={0}
-          aria-label={CHART.drawn(model.title, count, model.spans.length)}
-          aria-describedby={help}
+          aria-label={CHART.drawn(model.title, places, model.spans.length)}
+          aria-describedby={ids.help}
           onKeyDown={onKeyDown}
-          onClick={(event) => onSelect?.(nearest(event as unknown as PointerEvent))}
+          onClick={(event) => onSelect?.(markAt(event))}
+          onPointerMove={(event) => event.pointerType === 'mouse' && read && setPointed(markAt(event))}
+          onPointerLeave={() => setPointed(null)}
           style={{ display: 'block', touchAction: 'pan-y', userSelect: 'none', outlineOffset: 4 }}
         >
-          <clipPath id={`${own}-plot`}>
+          <clipPath id={ids.plot}>
             <rect x={LEFT} y={0} width={right - LEFT + 1} height={bottom} />
           </clipPath>
-          <clipPath id={`${own}-lanes`}>
+          <clipPath id={ids.lanes}>
             <rect x={LEFT - 6} y={0} width={right - LEFT + 12} height={bottom} />
           </clipPath>
-          <PeriodLane periods={model.periods} top={0} bottom={top} x={x} left={LEFT} right={right} ink={ink} />
-          {model.restarts.map((place) => (
+          <PeriodLane periods={model.periods} top={0} bottom={panelsEnd} x={x} left={LEFT} right={right} ink={ink} />
+          {model.restarts.map((at) => (
             <path
-              key={place}
+              key={at}
               data-testid="restart"
-              d={`M${x(place - 0.5)},${PERIODS}V${top}`}
+              d={`M${x(at - 0.5)},${PERIODS}V${panelsEnd}`}
               stroke={ink.line}
               strokeDasharray="6 3 1 3"
-              clipPath={clips.plot}
+              clipPath={clip}
             />
           ))}
-          {selected !== null && (
+          {chosenPlace !== null && (
             <path
-              d={`M${x(selected)},${PERIODS}V${bottom}`}
+              d={`M${x(chosenPlace)},${PERIODS}V${bottom}`}
               stroke={ink.line}
               strokeDasharray="1 3"
-              clipPath={clips.plot}
+              clipPath={clip}
             />
           )}
           <SignalLane
-            clips={clips}
+            ids={ids}
             spans={spans}
-            top={signalTop}
+            top={signals}
             x={x}
             left={LEFT}
             right={right}
             ink={ink}
-            selected={selected}
+            selected={chosenPlace}
             letter={LETTER}
             onOpen={onOpenEpisode}
-            tieTo={(span) => {
-              const found = frames.find((f) => f.panel.statistic === span.panel);
-              const value = found?.panel.points[span.to]?.value;
-              return found && value != null ? found.y(value) + 7 : signalTop;
-            }}
+            tieTo={tieTo}
           />
-          {frames.map((f) => (
+          {frames.map((frame) => (
             <PanelMarks
-              key={f.panel.statistic}
-              {...f}
-              title={model.panelTitle(f.panel.statistic)}
-              clips={clips}
-              marks={model.marks}
+              key={frame.panel.statistic}
+              {...frame}
+              model={model}
+              ids={ids}
+              left={LEFT}
+              right={right}
+              gutter={gutter}
               x={x}
-              ink={ink}
-              decimals={model.decimals}
+              seen={seen}
+              edges={edges}
               breaks={breaks}
-              aside={model.aside}
-              selected={selected}
+              zones={shown.zones}
+              labels={shown.labels}
+              ink={ink}
             />
           ))}
-          {traces > 0 && (
+          <g clipPath={clip} pointerEvents="none">
+            {selected !== null && ring(selected, 'chosen')}
+            {pointed !== null && pointed !== selected && ring(pointed, 'pointed')}
+          </g>
+          {hasTraces && (
             <TraceLane
-              clips={clips}
+              ids={ids}
               traces={model.traces}
-              top={top + 4}
+              place={place}
+              top={panelsEnd + 4}
               x={x}
               left={LEFT}
               right={right}
@@ -207,60 +258,45 @@ export function ControlChart({ model, height, pencil, selected = null, onSelect,
               ink={ink}
             />
           )}
-          <DiaryLane
-            clips={clips}
-            remarks={model.remarks}
-            happenings={model.happenings}
-            top={diaryTop + 2}
+          {hasDiary && (
+            <DiaryLane
+              ids={ids}
+              remarks={model.remarks}
+              happenings={model.happenings}
+              top={diary + 2}
+              x={x}
+              left={LEFT}
+              right={right}
+              ink={ink}
+              onSelect={
+                onSelect &&
+                ((at) => {
+                  const mark = nearest(place, at);
+                  if (mark !== null) onSelect(mark);
+                })
+              }
+            />
+          )}
+          <TimeAxis
             x={x}
+            placeAt={placeAt}
+            place={place}
+            takenAt={model.takenAt}
+            y={bottom}
             left={LEFT}
             right={right}
-            ink={ink}
+            colour={ink.line}
+            rule={ink.faint}
+            label={(time, before) => (before === null || onDay(before) !== onDay(time) ? onDay(time) : atClock(time))}
           />
-          <TimeAxis model={model} x={x} y={bottom} left={LEFT} right={right} colour={ink.line} rule={ink.faint} />
         </svg>
       )}
+      {read && pointed !== null && pointed < count && (
+        <Reading.Beside lines={read(pointed)} x={x(place[pointed] ?? 0)} width={width} top={PERIODS} />
+      )}
+      {overview && width > 0 && count > 1 && (
+        <Strip model={model} width={width} left={LEFT} right={right} view={view} axis={axis} />
+      )}
     </div>
-  );
-}
-
-/** Times under the samples: the clock, and the day where it changes. */
-function TimeAxis({
-  model,
-  x,
-  y,
-  left,
-  right,
-  colour,
-  rule,
-}: {
-  model: ChartModel;
-  x: (place: number) => number;
-  y: number;
-  left: number;
-  right: number;
-  colour: string;
-  rule: string;
-}) {
-  const count = model.samples.length;
-  const every = Math.max(1, Math.ceil(86 / Math.max(0.01, x(1) - x(0))));
-  const marks = [];
-  for (let i = (count - 1) % every; i < count; i += every) {
-    const sample = model.samples[i];
-    const at = x(i);
-    if (!sample || at < left + 18 || at > right - 10) continue;
-    const before = model.samples[i - every];
-    const newDay = !before || onDay(before.taken_at) !== onDay(sample.taken_at);
-    marks.push(
-      <text key={i} x={at} y={y + 16} textAnchor="middle" fontSize={12} fill={colour}>
-        {newDay ? onDay(sample.taken_at) : atClock(sample.taken_at)}
-      </text>,
-    );
-  }
-  return (
-    <g>
-      <path d={`M${left},${y}H${right}`} stroke={rule} />
-      {marks}
-    </g>
   );
 }

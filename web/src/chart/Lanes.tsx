@@ -1,7 +1,8 @@
+import { useState } from 'react';
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { LIMITS_STATES } from '../words/limits';
-import type { Clips, Happening, Period, Remark } from './model';
+import { cutAt, type Happening, type Ids, type Period, type Remark } from './model';
 
 /** Phases with their names and the state of their limits. */
 export function PeriodLane({
@@ -50,18 +51,8 @@ export function PeriodLane({
   );
 }
 
-/** The diary: notes on points and gaps, and what happened to the process between them. */
-export function DiaryLane({
-  remarks,
-  happenings,
-  top,
-  x,
-  left,
-  right,
-  ink,
-  clips,
-}: {
-  clips: Clips;
+interface DiaryProps {
+  ids: Ids;
   remarks: readonly Remark[];
   happenings: readonly Happening[];
   top: number;
@@ -69,35 +60,84 @@ export function DiaryLane({
   left: number;
   right: number;
   ink: ChartInk;
-}) {
+  /** What was said of a point leads to it. */
+  onSelect: ((place: number) => void) | undefined;
+}
+
+/** The diary: notes on points and gaps, and what happened to the process between them; each says its words when it is
+ * pointed at, tapped or reached by keys. */
+export function DiaryLane({ remarks, happenings, top, x, left, right, ink, ids, onSelect }: DiaryProps) {
+  const [told, setTold] = useState<string | null>(null);
+  const entries = [
+    ...happenings.map((one, i) => ({ ...one, key: `event-${i}`, event: true })),
+    ...remarks.map((one, i) => ({ ...one, key: `remark-${i}`, event: false })),
+  ].filter(({ place }) => x(place) >= left && x(place) <= right);
+  const shown = entries.find(({ key }) => key === told);
+  const toLeft = shown !== undefined && x(shown.place) > (left + right) / 2;
   return (
-    <g clipPath={clips.lanes}>
-      {happenings.map((event, i) => {
-        const at = x(event.place);
-        if (at < left || at > right) return null;
+    <g clipPath={cutAt(ids.lanes)}>
+      {entries.map(({ key, place, text, event }) => {
+        const at = x(place);
         return (
-          <g key={`event-${i}`} data-testid="event">
-            <path
-              d={`M${at},${top - 2}v15M${at},${top - 1}l9,4l-9,4z`}
-              fill={ink.line}
-              stroke={ink.line}
-              strokeWidth={1.3}
-            />
-            <title>{event.text}</title>
+          <g
+            key={key}
+            data-testid={event ? 'event' : 'remark'}
+            role="button"
+            tabIndex={0}
+            aria-label={text}
+            style={{ cursor: 'pointer', outlineOffset: 1 }}
+            onPointerEnter={() => setTold(key)}
+            onPointerLeave={() => setTold(null)}
+            onFocus={() => setTold(key)}
+            onBlur={() => setTold(null)}
+            onClick={(click) => {
+              click.stopPropagation();
+              setTold(key);
+              if (!event) onSelect?.(place);
+            }}
+            onKeyDown={(pressed) => {
+              if (pressed.key === 'Enter' && !event) onSelect?.(place);
+            }}
+          >
+            <rect x={at - 9} y={top - 5} width={18} height={22} fill="transparent" />
+            {event ? (
+              <path
+                d={`M${at},${top - 2}v15M${at},${top - 1}l9,4l-9,4z`}
+                fill={ink.line}
+                stroke={ink.line}
+                strokeWidth={1.3}
+              />
+            ) : (
+              <>
+                <path
+                  d={`M${at - 5},${top}h10v10h-4l-3,4v-4h-3z`}
+                  fill={ink.ground}
+                  stroke={ink.line}
+                  strokeWidth={1.3}
+                />
+                <path d={`M${at - 2.5},${top + 3.5}h5m-5,3h5`} stroke={ink.line} strokeWidth={1} />
+              </>
+            )}
           </g>
         );
       })}
-      {remarks.map((remark, i) => {
-        const at = x(remark.point);
-        if (at < left || at > right) return null;
-        return (
-          <g key={i}>
-            <path d={`M${at - 5},${top}h10v10h-4l-3,4v-4h-3z`} fill={ink.ground} stroke={ink.line} strokeWidth={1.3} />
-            <path d={`M${at - 2.5},${top + 3.5}h5m-5,3h5`} stroke={ink.line} strokeWidth={1} />
-            <title>{remark.text}</title>
-          </g>
-        );
-      })}
+      {shown && (
+        <text
+          aria-hidden
+          data-testid="told"
+          pointerEvents="none"
+          x={x(shown.place) + (toLeft ? -14 : 14)}
+          y={top + 10}
+          textAnchor={toLeft ? 'end' : 'start'}
+          fontSize={13}
+          fill={ink.data}
+          stroke={ink.ground}
+          strokeWidth={6}
+          paintOrder="stroke"
+        >
+          {shown.text}
+        </text>
+      )}
     </g>
   );
 }

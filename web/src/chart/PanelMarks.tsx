@@ -1,131 +1,127 @@
-import type { ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { memo } from 'react';
+import { boxes, crosses, dots, type Point, steps } from '../plot/marks';
+import { Gutter } from '../plot/Gutter';
+import { isHollow, shapes } from '../plot/shapes';
 import type { ChartInk } from '../ui/theme';
 import { panelFigure } from '../words/signals';
-import { isHollow, marks } from './shapes';
-import {
-  bands,
-  type Beside,
-  type Clips,
-  crosses,
-  dots,
-  type Panel,
-  type PanelPoint,
-  type Pencil,
-  spread,
-  steps,
-} from './model';
+import { BesideLines, PencilMark } from './PanelExtras';
+import { type ChartModel, cutAt, type Ids, linesAt, type Panel, type Pencil } from './model';
+import { bands, levels, type Seen } from './panel';
 
-export interface PanelFrame {
+export interface Frame {
+  panel: Panel;
   top: number;
   height: number;
+  y: (value: number) => number;
+  pencil: Pencil | undefined;
+}
+
+interface Props extends Frame {
+  model: ChartModel;
+  ids: Ids;
   left: number;
   right: number;
-}
-
-interface Props {
-  /** What the panel shows. */
-  title: string;
-  clips: Clips;
-  marks: readonly (number | null)[] | undefined;
-  panel: Panel;
-  frame: PanelFrame;
+  gutter: number;
   x: (place: number) => number;
-  y: ScaleLinear<number, number>;
-  ink: ChartInk;
-  decimals: number;
+  /** The marks that are on the screen, and the edges between all of them. */
+  seen: Seen;
+  edges: readonly number[];
+  /** Marks that a phase begins with. */
   breaks: ReadonlySet<number>;
-  aside: ReadonlySet<number>;
-  pencil: Pencil | undefined;
-  selected: number | null;
+  zones: boolean;
+  labels: boolean;
+  ink: ChartInk;
 }
 
-const GUTTER_GAP = 15;
+/** How large marks are drawn, by the room that each has. */
+function sizes(room: number) {
+  if (room < 1.2) return { dot: 0, shape: 2.5, cross: 2.5, ring: 3, rim: 1.2 };
+  if (room < 4) return { dot: 1.4, shape: 3, cross: 3, ring: 4.5, rim: 1.5 };
+  return { dot: 3, shape: 4, cross: 4, ring: 6.5, rim: 2 };
+}
 
 /** One panel: quiet lines, data in ink, rings in the hue of signals. */
-export const PanelMarks = memo(function PanelMarks({
-  panel,
-  frame,
-  x,
-  y,
-  ink,
-  decimals,
-  breaks,
-  aside,
-  pencil,
-  selected,
-  title,
-  clips,
-  marks: told,
-}: Props) {
-  const { points } = panel;
-  const count = points.length;
+export const PanelMarks = memo(function PanelMarks(props: Props) {
+  const { model, panel, top, height, y, pencil, ids, left, right, gutter, x, seen, edges, breaks, zones, ink } = props;
+  const { place, aside, told, decimals, places } = model;
+  const last = place.length - 1;
   // A sample that is begun has fewer pieces, and limits of its own: wider ones.
   const ownLimits = pencil?.lower != null || pencil?.upper != null ? [pencil.lower, pencil.center, pencil.upper] : null;
-  const half = Math.abs(x(1) - x(0)) / 2;
-  const level = (get: (p: PanelPoint) => number | null | undefined) =>
-    steps(count, (i) => points[i] && get(points[i]), x, y, breaks, pencil && ownLimits === null ? 1 : 0);
-  const seen = points.flatMap((p, i) =>
-    p.value == null ? [] : [{ i, at: [x(i), y(p.value)] as const, flagged: p.flagged }],
-  );
-  const counted = seen.filter((s) => !aside.has(s.i));
-  const left = seen.filter((s) => aside.has(s.i));
+  const onePlace = x(1) - x(0);
+  const tail = pencil && ownLimits === null ? onePlace : 0;
+  const level = (of: 'center' | 'lower' | 'upper') =>
+    steps(levels(panel.lines, seen, (lines) => lines[of], edges, y, breaks, tail));
+  const size = sizes((right - left) / Math.max(1, seen.to - seen.from));
+
+  const counted: Point[] = [];
+  const leftOut: Point[] = [];
   // The line looks past what is set aside, and breaks where nothing was measured.
-  const along = points.flatMap(({ value }, i) => (aside.has(i) ? [] : [{ i, value }]));
-  const data = line<(typeof along)[number]>()
-    .defined((p) => p.value != null)
-    .x((p) => x(p.i))
-    .y((p) => y(p.value ?? 0));
-  const last = seen[seen.length - 1];
-  const crowded = count > 1 && x(1) - x(0) < 4;
-  const chosen = selected === null ? undefined : seen.find((s) => s.i === selected);
+  const along: (Point | null)[] = [];
+  const ofTold = new Map<number, Point[]>();
+  for (let i = seen.from; i <= seen.to; i++) {
+    const value = panel.value[i];
+    const isAside = aside.has(i);
+    if (value == null) {
+      if (!isAside) along.push(null);
+      continue;
+    }
+    const point: Point = [x(place[i] ?? 0), y(value)];
+    if (isAside) {
+      leftOut.push(point);
+      continue;
+    }
+    along.push(point);
+    counted.push(point);
+    const of = told?.[i];
+    if (of != null) ofTold.set(of, [...(ofTold.get(of) ?? []), point]);
+  }
+  const flagged = panel.flagged.flatMap((i): Point[] => {
+    const value = panel.value[i];
+    return i < seen.from || i > seen.to || value == null ? [] : [[x(place[i] ?? 0), y(value)]];
+  });
+  const data = line<Point | null>()
+    .defined((point) => point !== null)
+    .x((point) => Math.round((point?.[0] ?? 0) * 10) / 10)
+    .y((point) => Math.round((point?.[1] ?? 0) * 10) / 10);
+  // At the right edge stand the lines that hold there, and the newest value while its point is in sight.
+  const edge = place.findLastIndex((at, mark) => mark <= seen.to && x(at) <= right);
+  const holding = linesAt(panel, edge);
+  const newest = pencil?.value ?? (edge === last ? panel.value[last] : null);
+  const lastSeen = panel.value.findLastIndex((value) => value != null);
+  const clip = cutAt(ids.plot);
   return (
     <g>
-      <text x={frame.left + 4} y={frame.top - 5} fill={ink.line} fontSize={13} fontWeight={600}>
-        {title}
+      <text x={left + 4} y={top - 5} fill={ink.line} fontSize={13} fontWeight={600}>
+        {model.panelTitle(panel.statistic)}
       </text>
-      <g clipPath={clips.plot}>
-        {panel.zones.length > 0 && (
+      <g clipPath={clip}>
+        {zones && panel.zones.length > 0 && (
           <>
-            <path d={bands(panel.zones, 0, x, y)} fill={ink.tint} opacity={0.035} />
-            <path d={bands(panel.zones, 1, x, y)} fill={ink.tint} opacity={0.035} />
+            <path d={boxes(bands(panel.zones, seen, 0, edges, y))} fill={ink.tint} opacity={0.035} />
+            <path d={boxes(bands(panel.zones, seen, 1, edges, y))} fill={ink.tint} opacity={0.035} />
           </>
         )}
-        <path d={level((p) => p.center)} fill="none" stroke={ink.line} strokeWidth={1.2} />
-        <path d={level((p) => p.upper)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
-        <path d={level((p) => p.lower)} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
-        {panel.beside && <BesideLines beside={panel.beside} frame={frame} y={y} ink={ink} />}
-        <path d={data(along) ?? ''} fill="none" stroke={ink.data} strokeWidth={1.3} opacity={0.75} />
-        {told === undefined ? (
-          <path
-            d={dots(
-              counted.map((s) => s.at),
-              crowded ? 1.4 : 3,
-            )}
-            fill={ink.data}
-          />
-        ) : (
-          [...new Set(told)].map((mark) => {
-            const at = counted.filter((s) => told[s.i] === mark).map((s) => s.at);
-            return mark === null ? null : (
+        <path d={level('center')} fill="none" stroke={ink.line} strokeWidth={1.2} />
+        <path d={level('upper')} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
+        <path d={level('lower')} fill="none" stroke={ink.line} strokeWidth={1.4} strokeDasharray="7 4" />
+        {panel.beside && <BesideLines beside={panel.beside} left={left} right={right} y={y} ink={ink} />}
+        <path d={data(along) ?? ''} fill="none" stroke={ink.data} strokeWidth={size.dot > 0 ? 1.3 : 1} opacity={0.75} />
+        {told === undefined
+          ? size.dot > 0 && <path d={dots(counted, size.dot)} fill={ink.data} />
+          : [...ofTold].map(([mark, points]) => (
               <path
                 key={mark}
                 data-testid={`mark-${mark}`}
-                d={marks(mark, at, crowded ? 3 : 4)}
+                d={shapes(mark, points, size.shape)}
                 fill={isHollow(mark) ? ink.ground : ink.data}
                 stroke={ink.data}
                 strokeWidth={1.3}
               />
-            );
-          })
-        )}
-        {left.length > 0 && (
+            ))}
+        {leftOut.length > 0 && (
           <path
-            d={crosses(
-              left.map((s) => s.at),
-              crowded ? 3 : 4,
-            )}
+            d={crosses(leftOut, size.cross)}
             fill="none"
             stroke={ink.line}
             strokeWidth={1.4}
@@ -133,21 +129,13 @@ export const PanelMarks = memo(function PanelMarks({
             data-testid={`aside-${panel.statistic}`}
           />
         )}
-        <path
-          d={dots(
-            seen.filter((s) => s.flagged).map((s) => s.at),
-            6.5,
-          )}
-          fill="none"
-          stroke={ink.signal}
-          strokeWidth={2}
-        />
+        <path d={dots(flagged, size.ring)} fill="none" stroke={ink.signal} strokeWidth={size.rim} />
         {ownLimits?.map(
           (limit, i) =>
             limit != null && (
               <path
                 key={i}
-                d={`M${x(count) - half},${y(limit)}H${x(count) + half}`}
+                d={`M${x(places - 0.5)},${y(limit)}H${x(places + 0.5)}`}
                 stroke={ink.line}
                 strokeWidth={i === 1 ? 1.2 : 1.4}
                 strokeDasharray={i === 1 ? undefined : '3 2'}
@@ -155,142 +143,37 @@ export const PanelMarks = memo(function PanelMarks({
             ),
         )}
         {pencil?.value != null && (
-          <PencilMark at={[x(count), y(pencil.value)]} from={last?.at} pencil={pencil} ink={ink} />
+          <PencilMark
+            at={[x(places), y(pencil.value)]}
+            from={lastSeen < 0 ? undefined : [x(place[lastSeen] ?? 0), y(panel.value[lastSeen] ?? 0)]}
+            pencil={pencil}
+            ink={ink}
+          />
         )}
-        {chosen && <circle cx={chosen.at[0]} cy={chosen.at[1]} r={9} fill="none" stroke={ink.data} strokeWidth={1.5} />}
       </g>
-      <Gutter
-        statistic={panel.statistic}
-        points={points}
-        pencil={pencil}
-        frame={frame}
-        y={y}
-        ink={ink}
-        decimals={decimals}
-      />
+      {props.labels && (
+        <Gutter
+          labels={(['upper', 'center', 'lower'] as const).flatMap((of) => {
+            const value = holding?.[of];
+            const name = { upper: 'UCL', center: 'CL', lower: 'LCL' }[of];
+            if (value == null || y(value) < top || y(value) > top + height) return [];
+            return [{ name, y: y(value), text: panelFigure(panel.statistic, value, decimals) }];
+          })}
+          newest={
+            newest == null
+              ? null
+              : {
+                  y: y(newest),
+                  text: panelFigure(panel.statistic, newest, decimals),
+                  pencilled: pencil?.value != null,
+                }
+          }
+          right={right}
+          width={gutter}
+          line={ink.line}
+          data={ink.data}
+        />
+      )}
     </g>
   );
 });
-
-/** Lines beside those that hold: fine dots, named at their left end. */
-function BesideLines({
-  beside,
-  frame,
-  y,
-  ink,
-}: {
-  beside: Beside;
-  frame: PanelFrame;
-  y: ScaleLinear<number, number>;
-  ink: ChartInk;
-}) {
-  const lines = [beside.upper, beside.center, beside.lower].filter((value) => value != null);
-  const top = Math.max(...lines);
-  return (
-    <g opacity={0.9}>
-      {lines.map((value) => (
-        <path
-          key={value}
-          d={`M${frame.left},${y(value)}H${frame.right}`}
-          stroke={ink.line}
-          strokeDasharray="1 4"
-          strokeWidth={1.6}
-        />
-      ))}
-      {lines.length > 0 && (
-        <text
-          x={frame.left + 6}
-          y={y(top) - 4}
-          fontSize={12}
-          fill={ink.line}
-          // Legible where a line that holds runs behind it.
-          stroke={ink.ground}
-          strokeWidth={4}
-          paintOrder="stroke"
-        >
-          {beside.name}
-        </text>
-      )}
-    </g>
-  );
-}
-
-function PencilMark({
-  at,
-  from,
-  pencil,
-  ink,
-}: {
-  at: [number, number];
-  from: readonly [number, number] | undefined;
-  pencil: Pencil;
-  ink: ChartInk;
-}) {
-  return (
-    <g data-testid={`pencil-${pencil.statistic}`} data-value={pencil.value}>
-      {from && (
-        <path d={`M${from[0]},${from[1]}L${at[0]},${at[1]}`} stroke={ink.data} strokeDasharray="2 4" fill="none" />
-      )}
-      <circle cx={at[0]} cy={at[1]} r={5} fill={ink.ground} stroke={ink.data} strokeWidth={1.6} strokeDasharray="3 2" />
-      {pencil.flagged && (
-        <circle cx={at[0]} cy={at[1]} r={9.5} fill="none" stroke={ink.signal} strokeWidth={2} strokeDasharray="4 3" />
-      )}
-    </g>
-  );
-}
-
-/** Limits and the newest value at the right edge, where the newest point is. */
-function Gutter({
-  statistic,
-  points,
-  pencil,
-  frame,
-  y,
-  ink,
-  decimals,
-}: {
-  statistic: Panel['statistic'];
-  points: readonly PanelPoint[];
-  pencil: Pencil | undefined;
-  frame: PanelFrame;
-  y: ScaleLinear<number, number>;
-  ink: ChartInk;
-  decimals: number;
-}) {
-  const last = points[points.length - 1];
-  if (!last) return null;
-  const lines = [
-    { name: 'UCL', value: last.upper },
-    { name: 'CL', value: last.center },
-    { name: 'LCL', value: last.lower },
-  ].flatMap(({ name, value }) => (value == null ? [] : [{ name, value }]));
-  const places = spread(
-    lines.map((l) => y(l.value)),
-    GUTTER_GAP,
-  );
-  const newest = pencil?.value ?? last.value;
-  return (
-    <g fontSize={13}>
-      {lines.map((l, i) => (
-        <text key={l.name} x={frame.right + 70} y={(places[i] ?? 0) + 4} fill={ink.line}>
-          {l.name} {panelFigure(statistic, l.value, decimals)}
-        </text>
-      ))}
-      {newest != null && (
-        <g>
-          <path d={`M${frame.right + 2},${y(newest)}h8`} stroke={ink.data} strokeWidth={1.5} />
-          <text
-            x={frame.right + 13}
-            y={y(newest) + 5}
-            fill={ink.data}
-            fontWeight={700}
-            fontSize={15}
-            fontStyle={pencil?.value == null ? 'normal' : 'italic'}
-          >
-            {panelFigure(statistic, newest, decimals)}
-          </text>
-        </g>
-      )}
-    </g>
-  );
-}

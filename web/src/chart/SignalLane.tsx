@@ -3,22 +3,22 @@ import type { SignalState } from '../api/client';
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { STATES } from '../words/signals';
-import { asks, type Clips, type PlacedSpan } from './model';
+import { ROW } from './layout';
+import { asks, cutAt, type Ids } from './model';
+import type { PlacedSpan } from './spans';
 
-/** Height of a row. */
-export const ROW = 19;
 /** How far a bar reaches beyond its points. */
 export const BAR_AIR = 4;
 
 /** What waits for somebody is solid; what is answered, or stands in review, is hatched. */
-function fillOf(state: SignalState, ink: ChartInk, clips: Clips): string {
+function fillOf(state: SignalState, ink: ChartInk, ids: Ids): string {
   switch (state) {
     case 'open':
     case 'sent_back':
       return ink.signal;
     case 'answered':
     case 'found_late':
-      return `url(#${clips.hatch})`;
+      return cutAt(ids.hatch);
     case 'reviewed':
       return 'none';
   }
@@ -39,9 +39,9 @@ export function SignalLane({
   selected,
   letter,
   onOpen,
-  clips,
+  ids,
 }: {
-  clips: Clips;
+  ids: Ids;
   spans: readonly PlacedSpan[];
   top: number;
   x: (place: number) => number;
@@ -49,6 +49,7 @@ export function SignalLane({
   right: number;
   ink: ChartInk;
   tieTo: (span: PlacedSpan) => number;
+  /** Place of the selected point. */
   selected: number | null;
   /** Width of a letter, about. */
   letter: number;
@@ -66,9 +67,9 @@ export function SignalLane({
     return { x: at, y: top + span.row * ROW + 9, textAnchor: side === 'after' ? 'start' : 'end' } as const;
   };
   return (
-    <g clipPath={clips.lanes} fontSize={13}>
+    <g clipPath={cutAt(ids.lanes)} fontSize={13}>
       <defs>
-        <pattern id={clips.hatch} width={5} height={5} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern id={ids.hatch} width={5} height={5} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0,0V5" stroke={ink.signal} strokeWidth={3} />
         </pattern>
       </defs>
@@ -104,7 +105,7 @@ export function SignalLane({
               height={9}
               stroke={ink.signal}
               strokeWidth={1.4}
-              fill={fillOf(state, ink, clips)}
+              fill={fillOf(state, ink, ids)}
             />
             {wording !== 'none' && (
               <text {...wordingOf(span, wording)} fill={ink.data}>

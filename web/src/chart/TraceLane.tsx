@@ -1,10 +1,12 @@
 import { scaleLinear } from 'd3-scale';
+import { brokenLine } from '../plot/marks';
+import { spread } from '../plot/spread';
 import type { ChartInk } from '../ui/theme';
 import { CHART } from '../words/chart';
 import { figure } from '../words/numbers';
-import { type Clips, spread, type Trace, traceExtent, tracePath } from './model';
-
-export const TRACES = 76;
+import { TRACES } from './layout';
+import { cutAt, type Ids, type Trace } from './model';
+import { traceReach } from './panel';
 
 const DASHES = [undefined, '5 3', '1.5 3', '8 3 1.5 3'];
 
@@ -17,9 +19,12 @@ export function TraceLane({
   right,
   decimals,
   ink,
-  clips,
+  ids,
+  place,
 }: {
-  clips: Clips;
+  ids: Ids;
+  /** Where each mark stands. */
+  place: readonly number[];
   traces: readonly Trace[];
   top: number;
   x: (place: number) => number;
@@ -28,7 +33,7 @@ export function TraceLane({
   decimals: number;
   ink: ChartInk;
 }) {
-  const y = scaleLinear(traceExtent(traces), [top + TRACES - 6, top + 20]);
+  const y = scaleLinear(traceReach(traces), [top + TRACES - 6, top + 20]);
   const last = traces.map(({ values }) => values.findLast((value) => value !== null) ?? null);
   const places = spread(
     last.map((value) => (value === null ? top + TRACES : y(value))),
@@ -43,12 +48,12 @@ export function TraceLane({
       {traces.map((trace, i) => (
         <g key={trace.name}>
           <path
-            d={tracePath(trace.values, x, y)}
+            d={brokenLine(trace.values.map((value, i) => (value === null ? null : [x(place[i] ?? 0), y(value)])))}
             fill="none"
             stroke={ink.line}
             strokeWidth={1}
             strokeDasharray={DASHES[i % DASHES.length]}
-            clipPath={clips.plot}
+            clipPath={cutAt(ids.plot)}
           />
           <path
             d={`M${right + 4},${places[i] ?? 0}h18`}

@@ -1,25 +1,30 @@
-import type { ChartView } from '../api/client';
+import type { ChartView } from '../api/chart';
+import { before } from '../plot/places';
 import { POINT } from '../words/charts';
-import { episodeLabel } from '../words/episodes';
+import { episodeLabel, othersBeside } from '../words/episodes';
 import { POINT_DEEDS } from '../words/limits';
 import { panelTitle } from '../words/signals';
 import type { ChartModel, Happening, Remark } from './model';
 
 /** The chart's own model from what the server sends. */
 export function fromView(view: ChartView): ChartModel {
-  const { characteristic: c } = view;
+  const { characteristic: c, marks, points } = view;
+  const placeOf = (mark: number) => marks.place[mark] ?? 0;
   return {
     title: `${c.name}, ${c.station}`,
     decimals: c.decimals,
     unit: c.unit,
     panelTitle: (statistic) => panelTitle(statistic, c),
-    samples: view.points,
-    aside: new Set(view.points.flatMap((point, i) => (point.aside == null ? [] : [i]))),
-    restarts: view.points.flatMap((point, i) => (point.restart == null ? [] : [i])),
+    places: view.places,
+    place: marks.place,
+    number: marks.number,
+    takenAt: marks.taken_at,
+    aside: new Set(marks.aside.map(({ point }) => point)),
+    restarts: marks.restart.map(({ point }) => placeOf(point)),
     panels: view.panels,
     traces: c.components.map((name, i) => ({
       name,
-      values: view.points.map(({ content }) =>
+      values: points.map(({ content }) =>
         content != null && 'readings' in content ? (content.readings.components[i] ?? null) : null,
       ),
     })),
@@ -29,36 +34,40 @@ export function fromView(view: ChartView): ChartModel {
       name: phase.limits.name,
       state: phase.limits.state,
     })),
-    spans: view.episodes.map(({ patterns, ...episode }) => ({
+    spans: view.episodes.map(({ patterns, others, ...episode }) => ({
       ...episode,
-      label: episodeLabel(patterns),
+      label: others > 0 ? othersBeside(episodeLabel(patterns), others) : episodeLabel(patterns),
       panel: patterns[0]?.panel ?? view.panels[0]?.statistic ?? 'value',
     })),
-    remarks: [...view.notes, ...gaps(view), ...said(view)],
+    remarks: [...view.notes, ...said(view)],
     happenings: happenings(view),
   };
 }
 
-/** Why places are empty. */
-function gaps(view: ChartView): Remark[] {
-  return view.points.flatMap(({ gap }, point) =>
-    gap == null ? [] : [{ point, text: POINT[gap.withdrawn ? 'withdrawn' : 'skipped'](gap.person, gap.because) }],
-  );
-}
-
-/** What was said of points. */
-function said(view: ChartView): Remark[] {
-  return view.points.flatMap(({ aside, restart }, point) => [
-    ...(aside == null ? [] : [{ point, text: POINT_DEEDS.isAside(aside.person, aside.at, aside.because) }]),
-    ...(restart == null ? [] : [{ point, text: POINT_DEEDS.isRestart(restart.person, restart.at, restart.because) }]),
-  ]);
+/** Why places are empty, and what was said of points. */
+function said({ marks }: ChartView): Remark[] {
+  const placeOf = (mark: number) => marks.place[mark] ?? 0;
+  return [
+    ...marks.gap.map(({ point, is }) => ({
+      place: placeOf(point),
+      text: POINT[is.withdrawn ? 'withdrawn' : 'skipped'](is.person, is.because),
+    })),
+    ...marks.aside.map(({ point, is }) => ({
+      place: placeOf(point),
+      text: POINT_DEEDS.isAside(is.person, is.at, is.because),
+    })),
+    ...marks.restart.map(({ point, is }) => ({
+      place: placeOf(point),
+      text: POINT_DEEDS.isRestart(is.person, is.at, is.because),
+    })),
+  ];
 }
 
 /** Events stand between the last sample before them and the first one after. */
-function happenings(view: ChartView): Happening[] {
-  return view.events.map((event) => {
-    const after = view.points.findIndex((p) => p.taken_at > event.at);
+function happenings({ events, marks, places }: ChartView): Happening[] {
+  return events.map((event) => {
+    const after = before(marks.taken_at, Date.parse(event.at) + 1);
     const words = [event.kind, event.lot, event.text].filter((word) => word != null && word !== '');
-    return { place: (after === -1 ? view.points.length : after) - 0.5, text: words.join(' · ') };
+    return { place: (marks.place[after] ?? places) - 0.5, text: words.join(' · ') };
   });
 }

@@ -8,4 +8,7 @@ export const CHART = {
   period: (name: string, state: string | null) => (state === null ? name : `${name} · ${state}`),
   episode: (state: string, label: string) => `${state} episode: ${label}`,
   components: 'Reference components',
+  overview: 'Part of the chart that is seen',
+  seen: (from: number, to: number, all: number) => `points ${from} to ${to} of ${all}`,
+  seenAll: 'all points',
 };

@@ -22,13 +22,17 @@ export const CHART_PAGE = {
   chart: 'the chart',
   title: 'Chart',
   samplesInAll: (n: number) => plural(n, { one: '1 sample in all', other: `${n} samples in all` }),
-  components: 'Components',
-  howMany: 'How many points',
-  last: (n: number) => `Last ${n}`,
   enterSample: 'Enter a sample',
   measureRun: 'Measure a run',
   noSample: 'No sample yet. The first one starts the chart.',
   openWhole: 'Open the whole chart',
+  noneThere: 'No sample was taken there.',
+  thinned: (drawn: number, places: number, flagsThinned: boolean) =>
+    `${drawn} of ${places} points are drawn: ${flagsThinned ? '' : 'all that are flagged, and '}the lowest and highest everywhere. ${flagsThinned ? 'So many are flagged that not each has its ring. ' : ''}A closer look shows each.`,
+  standsFor: (n: number) => ` The chosen mark stands for ${n} samples.`,
+  thePoint: 'the point',
+  notAmong: 'This sample is not among the points shown.',
+  showAmongAll: 'Show it among all points',
   figures: 'Figures',
   limitsNow: (phase: string) => `Limits now: ${phase}`,
   centre: 'Centre',
@@ -54,6 +58,7 @@ export const CHART_KEYS = [
   { keys: ['0'], does: 'shows all' },
   { keys: [], does: 'drag moves along' },
   { keys: ['Ctrl'], does: 'and the wheel zoom' },
+  { keys: ['Shift'], does: 'and the wheel move along' },
 ];
 
 /** One point, and its change. */

@@ -1,4 +1,5 @@
-import type { ChartView, Saved, Unusual } from '../api/client';
+import type { ChartView } from '../api/chart';
+import type { Saved, Unusual } from '../api/client';
 import { within } from './failures';
 import { figure, inWords, plural } from './numbers';
 import { recorded } from './samples';

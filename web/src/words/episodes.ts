@@ -90,6 +90,11 @@ export function episodeLabel(patterns: readonly Pattern[]): string {
   return more === 0 ? label : `${label}, and ${inWords(more)} more`;
 }
 
+/** The wording of a bar that stands for several episodes. */
+export function othersBeside(label: string, others: number): string {
+  return `${label}; ${plural(others, { one: 'another episode', other: `${others} other episodes` })} close by`;
+}
+
 /** How many episodes ask for an answer, said where the work is. */
 export function waitForAnswer(episodes: number): string {
   return plural(episodes, {

@@ -1,12 +1,11 @@
-import type { ChartView } from '../api/client';
+import type { ChartPoint, ChartView } from '../api/chart';
 import { figure, inWords } from './numbers';
 
-type Point = ChartView['points'][number];
 type Setup = ChartView['characteristic'];
 
 /** What a sample recorded, in one line. */
 export function recorded(
-  { content, gap }: Pick<Point, 'content' | 'gap'>,
+  { content, gap }: { content?: ChartPoint['content'] | undefined; gap?: ChartPoint['gap'] | undefined },
   c: Pick<Setup, 'decimals' | 'unit' | 'defect_kinds'>,
 ): string {
   if (gap != null && !gap.withdrawn) return 'skipped';

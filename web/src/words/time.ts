@@ -23,13 +23,16 @@ export function hangClock(timeZone: string) {
   site = formats(timeZone);
 }
 
+/** A moment, as the server writes it or in milliseconds since 1970. */
+type Moment = string | number;
+
 /** Hour and minute. */
-export function atClock(time: string): string {
+export function atClock(time: Moment): string {
   return site.clock.format(new Date(time));
 }
 
 /** Hour and minute today, with the day before it on other days. */
-export function when(time: string, now = new Date()): string {
+export function when(time: Moment, now = new Date()): string {
   const day = onDay(time);
   return day === site.day.format(now) ? atClock(time) : `${day}, ${atClock(time)}`;
 }
@@ -56,12 +59,12 @@ export function momentOf(typed: string): string | null {
 }
 
 /** The day with its year, as papers carry it. */
-export function onDate(time: string): string {
+export function onDate(time: Moment): string {
   return site.date.format(new Date(time));
 }
 
 /** The day. */
-export function onDay(time: string): string {
+export function onDay(time: Moment): string {
   return site.day.format(new Date(time));
 }
 

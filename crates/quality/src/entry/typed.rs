@@ -43,7 +43,7 @@ pub struct TypedFirst {
 }
 
 /// Tags of a sample by name, such as `lot`.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(transparent)]
 pub struct Tags(BTreeMap<String, String>);

@@ -1,5 +1,8 @@
 //! Control charts as they are looked at.
 
+mod asked;
+mod columns;
+mod drawn_points;
 mod lay_out;
 mod points;
 mod signals;
@@ -7,9 +10,12 @@ mod trust;
 mod types;
 mod view;
 
+pub use columns::PanelColumns;
+pub(crate) use columns::panels as panel_columns;
 pub(crate) use points::content;
 pub use trust::trust;
 pub use types::{
-    ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, Gap, POINTS_AT_MOST, Said,
+    Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, DRAWN, DRAWN_AT_MOST,
+    Gap, PLACES_AT_MOST, POINTS_AT_MOST, Said,
 };
 pub use view::view;

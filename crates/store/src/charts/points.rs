@@ -1,10 +1,7 @@
 //! Samples as points of a chart.
 
-use quality::characteristic::Characteristic;
 use quality::entry::{Doubt, Tags};
-use quality::place::Place;
-use quality::sample::{Content, Counts, Defects, Plotted, RareEvent, Readings};
-use quality::scheme::Schemes;
+use quality::sample::{Content, Counts, Defects, RareEvent, Readings};
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
@@ -12,19 +9,18 @@ use uuid::Uuid;
 use super::types::{ChartPoint, Gap, Said};
 use crate::StoreError;
 
-/// The newest `most` points up to `until`, newest first.
-pub(super) async fn latest(
+/// The samples of these numbers, in their order on the chart, which is given with them.
+pub(super) async fn details(
     conn: &mut PgConnection,
     id: Uuid,
-    until: Option<Uuid>,
-    most: i64,
+    shown: &[(usize, i64)],
 ) -> Result<Vec<ChartPoint>, StoreError> {
+    let numbers: Vec<i64> = shown.iter().map(|(_, number)| *number).collect();
     let rows = sqlx::query!(
         r#"select s.id, s.number, s.taken_at, s.arrived_at, p.name as person, s.tags as "tags: Json<Tags>", s.version,
                   s.readings as "readings: Vec<Option<f64>>", s.components as "components: Vec<Option<f64>>",
                   s.inspected, s.event, s.distance, s.doubts as "doubts: Json<Vec<Doubt>>", s.defects as "defects: Json<Vec<Defects>>", s.skipped_because, s.withdrawn_because,
                   w.name as "withdrawn_by?", exists (select from correction where sample_id = s.id) as "corrected!",
-                  s.sums,
                   case when s.aside then (
                       select jsonb_build_object('because', coalesce(c.name, a.cause_text), 'person', by.name, 'at', a.at)
                       from set_aside a join person by on by.id = a.person_id left join cause c on c.id = a.cause_id
@@ -36,24 +32,19 @@ pub(super) async fn latest(
            from sample s
            join person p on p.id = s.person_id
            left join person w on w.id = s.withdrawn_by
-           where s.characteristic_id = $1
-             and ($2::uuid is null or s.taken_at <= coalesce(
-                 (select taken_at from sample after where after.characteristic_id = $1 and after.taken_at >
-                     (select taken_at from sample where id = $2 and characteristic_id = $1)
-                  order by after.taken_at, after.number offset 4 limit 1), 'infinity'))
-           order by s.taken_at desc, s.number desc
-           limit $3"#,
+           where s.characteristic_id = $1 and s.number = any($2)
+           order by s.taken_at, s.number"#,
         id,
-        until,
-        most
+        &numbers
     )
     .fetch_all(conn)
     .await?;
-    let points = rows.into_iter().map(|row| {
+    let points = rows.into_iter().zip(shown).map(|(row, (place, _))| {
         let content =
             content((row.readings, row.components), (row.inspected, row.defects.0), (row.event, row.distance));
         let gap = Gap::of(&row.person, row.skipped_because, (row.withdrawn_because, row.withdrawn_by));
         ChartPoint {
+            place: *place,
             sample: row.id,
             number: row.number,
             taken_at: row.taken_at,
@@ -67,7 +58,6 @@ pub(super) async fn latest(
             corrected: row.corrected,
             aside: row.aside.map(|said| said.0),
             restart: row.restart.map(|said| said.0),
-            sums: row.sums.and_then(|sums| sums.try_into().ok()),
         }
     });
     Ok(points.collect())
@@ -97,21 +87,6 @@ impl Gap {
             (Some(because), _) => Some(Self { withdrawn: false, because, person: entered_by.to_owned() }),
             (None, (Some(because), by)) => Some(Self { withdrawn: true, because, person: by.unwrap_or_default() }),
             (None, (None, _)) => None,
-        }
-    }
-}
-
-impl ChartPoint {
-    /// As limits and rules look at it.
-    pub(super) fn place(&self, characteristic: &Characteristic, schemes: &Schemes) -> Place {
-        let content = self.content.as_ref().filter(|_| self.gap.is_none());
-        let plotted = |content: &Content| content.plotted(characteristic.part(&self.tags));
-        Place {
-            plotted: content.map_or(Plotted::gap(characteristic.kind), plotted),
-            aside: self.aside.is_some(),
-            restart: self.restart.is_some(),
-            scheme: schemes.holding(self.taken_at),
-            sums: self.sums,
         }
     }
 }

@@ -6,18 +6,51 @@ use quality::episode::{Aspect, Pattern};
 use quality::sample::Content;
 use quality::signal::{Broken, SignalState};
 use serde::{Deserialize, Serialize};
-use spc::chart::{PanelPoint, Statistic, Sums, Zones};
+use spc::chart::{PanelPoint, Statistic};
 use spc::rules::Side;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::columns::{self, PanelColumns, PointColumns};
 use crate::characteristics::CharacteristicView;
 use crate::events::Event;
 use crate::look::ToLookAt;
 use crate::phases::Phase;
 
-/// More points than this are not sent at once.
+/// More points than this are not looked at one by one.
 pub const POINTS_AT_MOST: u32 = 2000;
+/// More points than this are not charted at once.
+pub const PLACES_AT_MOST: u32 = 100_000;
+/// So many points are drawn at most where it is not said how many there is room for.
+pub const DRAWN: usize = 2000;
+/// More are not drawn at all.
+pub const DRAWN_AT_MOST: usize = 4000;
+
+/// Which stretch of a chart, and how much of it.
+#[derive(Debug, Clone, Copy)]
+pub struct Asked {
+    /// How many of its last points at most.
+    pub last: u32,
+    /// A sample to end at, with a few points after it.
+    pub until: Option<Uuid>,
+    /// The number of the sample to begin at.
+    pub from: Option<i64>,
+    /// The number of the sample to end at.
+    pub to: Option<i64>,
+    /// Taken at this time or later.
+    pub since: Option<DateTime<Utc>>,
+    /// Taken before this time.
+    pub before: Option<DateTime<Utc>>,
+    /// How many points there is room for.
+    pub drawn: usize,
+}
+
+impl Asked {
+    /// The last points.
+    pub fn last(last: u32) -> Self {
+        Self { last, until: None, from: None, to: None, since: None, before: None, drawn: DRAWN }
+    }
+}
 
 /// A chart of the last points of a characteristic.
 #[derive(Debug, Serialize, ToSchema)]
@@ -26,13 +59,24 @@ pub struct ChartView {
     pub characteristic: CharacteristicView,
     /// Samples that the characteristic has in all.
     pub total: i64,
-    /// The points shown, in order of sample time, then arrival.
+    /// How many places its axis has: one a sample, in order of sample time, then arrival.
+    pub places: usize,
+    /// Where more points lie than there is room for, only some are drawn: all that are flagged while that is possible,
+    /// the lowest and highest of everywhere, and first and last of each phase. One that is drawn stands for those that
+    /// follow it up to the next one.
+    #[serde(serialize_with = "columns::points")]
+    #[schema(value_type = PointColumns)]
     pub points: Vec<ChartPoint>,
-    /// Panels in drawing order; each has one entry a point.
+    /// Not all flagged points are drawn, there are too many.
+    pub flags_thinned: bool,
+    /// Panels in drawing order, of the points drawn.
+    #[serde(serialize_with = "columns::panels")]
+    #[schema(value_type = Vec<PanelColumns>)]
     pub panels: Vec<ChartPanel>,
     /// The phases that the points lie in.
     pub phases: Vec<ChartPhase>,
-    /// Signals that touch the points shown.
+    /// Signals that touch the points shown; whoever draws them draws their episodes.
+    #[serde(skip)]
     pub signals: Vec<ChartSignal>,
     /// Signals of one happening.
     pub episodes: Vec<ChartEpisode>,
@@ -45,8 +89,10 @@ pub struct ChartView {
 }
 
 /// One sample on the chart.
-#[derive(Debug, Clone, Serialize, ToSchema)]
+#[derive(Debug, Clone)]
 pub struct ChartPoint {
+    /// Where it stands on the axis.
+    pub place: usize,
     pub sample: Uuid,
     pub number: i64,
     pub taken_at: DateTime<Utc>,
@@ -70,9 +116,6 @@ pub struct ChartPoint {
     pub aside: Option<Said>,
     /// Rules start afresh here, since something was corrected.
     pub restart: Option<Said>,
-    /// What a time-weighted chart had come to.
-    #[serde(skip)]
-    pub(super) sums: Option<Sums>,
 }
 
 /// What somebody said of a point.
@@ -97,21 +140,19 @@ pub struct Gap {
 }
 
 /// One panel.
-#[derive(Debug, Clone, Serialize, ToSchema)]
+#[derive(Debug, Clone)]
 pub struct ChartPanel {
     /// What it plots.
     pub statistic: Statistic,
     pub points: Vec<PanelPoint>,
-    /// Its zones; none where no rule looks at them.
-    pub zones: Vec<Zones>,
 }
 
 /// A phase as far as it is shown.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChartPhase {
-    /// First point shown of it.
+    /// Place of its first point.
     pub start: usize,
-    /// Last point shown of it.
+    /// Place of its last point.
     pub end: usize,
     pub limits: Phase,
     /// Points that were set aside since the limits were put in force: they still rest on them.
@@ -135,10 +176,12 @@ pub struct ChartEpisode {
     pub state: SignalState,
     /// The rules that were broken, the most telling first.
     pub patterns: Vec<Pattern>,
+    /// Others so close by that a screen cannot tell them apart, and no less settled.
+    pub others: usize,
 }
 
 /// A signal on the chart. Places before the first point shown are 0.
-#[derive(Debug, Clone, Serialize, ToSchema)]
+#[derive(Debug, Clone)]
 pub struct ChartSignal {
     /// The signal.
     pub id: Uuid,
@@ -164,7 +207,8 @@ pub struct ChartSignal {
 /// A note on a point.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChartNote {
-    pub point: usize,
+    /// Place of the point.
+    pub place: usize,
     /// What it says.
     pub text: String,
     /// Who wrote it.

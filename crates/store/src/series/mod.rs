@@ -1,5 +1,6 @@
 //! The points of a characteristic in their order, as limits and judging look at them.
 
+mod read;
 mod rows;
 mod trial;
 mod window;

@@ -5,7 +5,8 @@ import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import type { Arrange, ChartKind, Looked } from '../../api/client';
 import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
-import { isHollow, marks } from '../../chart/shapes';
+import { fromDrawing } from '../../chart/fromDrawing';
+import { Legend } from '../../chart/Legend';
 import type { ChartModel } from '../../chart/model';
 import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
@@ -135,27 +136,6 @@ function OneDrawing({ looked, drawn, height }: { looked: Looked; drawn: Looked['
   );
 }
 
-/** Which mark is whose. */
-function Legend({ values }: { values: readonly string[] }) {
-  return (
-    <Stack component="ul" direction="row" sx={{ gap: 2, flexWrap: 'wrap', m: 0, mb: 0.5, p: 0, listStyle: 'none' }}>
-      {values.map((value, mark) => (
-        <Stack key={value} component="li" direction="row" sx={{ gap: 0.75, alignItems: 'center' }}>
-          <svg width={16} height={16} aria-hidden>
-            <path
-              d={marks(mark, [[8, 8]], 5)}
-              fill={isHollow(mark) ? 'none' : 'currentColor'}
-              stroke="currentColor"
-              strokeWidth={1.3}
-            />
-          </svg>
-          {value}
-        </Stack>
-      ))}
-    </Stack>
-  );
-}
-
 function modelOf(looked: Looked, drawn: Looked['drawings'][number]): ChartModel {
   const { characteristic: c, chart, ranges } = looked;
   return {
@@ -163,14 +143,11 @@ function modelOf(looked: Looked, drawn: Looked['drawings'][number]): ChartModel 
     decimals: c.decimals,
     unit: c.unit,
     panelTitle: (statistic) => panelTitle(statistic, { ...c, chart }),
-    samples: drawn.samples,
-    aside: new Set(drawn.samples.flatMap((sample, i) => (sample.aside ? [i] : []))),
-    restarts: drawn.samples.flatMap((sample, i) => (sample.restart ? [i] : [])),
+    ...fromDrawing(drawn),
     panels: drawn.panels.map((panel) => {
       const range = ranges.find(({ statistic }) => statistic === panel.statistic);
       return { ...panel, range: range && [range.lowest, range.highest] };
     }),
-    traces: [],
     periods: drawn.stretches.map(({ start, end, value, used, figures }) => ({
       start,
       end,
@@ -179,7 +156,7 @@ function modelOf(looked: Looked, drawn: Looked['drawings'][number]): ChartModel 
         .join(' · '),
       state: null,
     })),
-    marks: drawn.marks.length > 0 ? drawn.marks.map((mark) => mark ?? null) : undefined,
+    told: drawn.marks.length > 0 ? drawn.marks.map((mark) => mark ?? null) : undefined,
     // Beside one another rings alone are drawn: lanes of different heights would leave no common scale.
     spans: (drawn.value == null ? drawn.patterns : []).map((pattern, i) => ({
       ...pattern,
@@ -187,8 +164,6 @@ function modelOf(looked: Looked, drawn: Looked['drawings'][number]): ChartModel 
       label: spanLabel(pattern.rule, pattern.side, pattern.panel),
       state: 'reviewed' as const,
     })),
-    remarks: [],
-    happenings: [],
   };
 }
 

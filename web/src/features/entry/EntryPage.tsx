@@ -2,7 +2,7 @@ import { Box, Button, Link, Paper, Stack, Typography, useMediaQuery } from '@mui
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router';
-import type { ChartView } from '../../api/client';
+import type { ChartView } from '../../api/chart';
 import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';

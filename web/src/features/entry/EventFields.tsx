@@ -1,5 +1,5 @@
 import { TextField } from '@mui/material';
-import type { ChartView } from '../../api/client';
+import type { ChartView } from '../../api/chart';
 import { ENTRY } from '../../words/entry';
 import type { EntryState } from './useEntry';
 

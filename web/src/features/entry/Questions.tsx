@@ -1,6 +1,6 @@
 import { Button, Link, Stack, Typography } from '@mui/material';
 import { Link as RouterLink } from 'react-router';
-import type { ChartView } from '../../api/client';
+import type { ChartView } from '../../api/chart';
 import { useOutbox } from '../../outbox/Outbox';
 import { Notice } from '../../ui/Notice';
 import { ENTRY, savedInWords } from '../../words/entry';

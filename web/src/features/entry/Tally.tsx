@@ -1,6 +1,6 @@
 import { Box, Button, ButtonBase, Stack, TextField, Typography, useMediaQuery } from '@mui/material';
 import { useRef, useState } from 'react';
-import type { ChartView } from '../../api/client';
+import type { ChartView } from '../../api/chart';
 import { useKeys } from '../../ui/useKeys';
 import { TALLY } from '../../words/entry';
 import { counted, tap, undo } from './draft';

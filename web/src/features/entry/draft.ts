@@ -1,6 +1,6 @@
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
-import type { ChartView } from '../../api/client';
+import type { ChartView } from '../../api/chart';
 import { NOTHING_TYPED } from '../../api/typed';
 import type { components } from '../../api/schema';
 

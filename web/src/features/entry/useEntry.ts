@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { answered, api, type ChartView, type Preview, type Saved, type Unusual } from '../../api/client';
+import type { ChartView } from '../../api/chart';
+import { answered, api, type Preview, type Saved, type Unusual } from '../../api/client';
 import { factsOf, Failure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { usePerson } from '../../session/session';

@@ -1,7 +1,7 @@
 import { Box, Link, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link as RouterLink } from 'react-router';
-import type { ChartView } from '../../api/client';
+import type { ChartPoint, ChartView } from '../../api/chart';
 import { queries } from '../../api/queries';
 import { episodeLabel } from '../../words/episodes';
 import { PATH_POINTS } from '../../words/limits';
@@ -10,11 +10,14 @@ import { STATES } from '../../words/signals';
 import { when } from '../../words/time';
 
 /** Everything known about a point: what was recorded, its tags, notes, what happened before it, answers. */
-export function Known({ view, point }: { view: ChartView; point: ChartView['points'][number] }) {
-  const place = view.points.indexOf(point);
-  const before = view.points[place - 1];
-  const notes = view.notes.filter((note) => note.point === place);
-  const events = view.events.filter((event) => event.at <= point.taken_at && (!before || event.at > before.taken_at));
+export function Known({ view, point }: { view: ChartView; point: ChartPoint }) {
+  const { place } = point;
+  const before = view.points[view.points.indexOf(point) - 1];
+  const notes = view.notes.filter((note) => note.place === place);
+  const events = view.events.filter(({ at }) => {
+    const moment = Date.parse(at);
+    return moment <= Date.parse(point.taken_at) && (!before || moment > Date.parse(before.taken_at));
+  });
   const episodes = view.episodes.filter((episode) => episode.from <= place && place <= episode.to);
   const tags = Object.entries(point.tags).map(([name, value]) => `${name} ${value}`);
   return (

@@ -2,6 +2,7 @@ import { Paper, Typography } from '@mui/material';
 import { useMemo } from 'react';
 import type { LimitsPath, LimitsView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
+import { fromDrawing } from '../../chart/fromDrawing';
 import type { ChartModel } from '../../chart/model';
 import { panelTitle, spanLabel } from '../../words/signals';
 import { LIMITS } from '../../words/limits';
@@ -44,22 +45,18 @@ function modelOf(view: LimitsView, path: LimitsPath, looked: number): ChartModel
   const { characteristic: c, phases } = view;
   const { samples, panels, patterns } = path.chart;
   const phase = phases.find((p) => p.id === path.phase);
-  const set = samples.flatMap((sample, i) => (sample.aside ? [i] : []));
   // While nothing is set aside both are the same, and one is enough to see.
-  const beside = set.length > 0 ? path.trial : null;
+  const beside = samples.some(({ aside }) => aside) ? path.trial : null;
   return {
     title: `${c.name}, ${c.station}`,
     decimals: c.decimals,
     unit: c.unit,
     panelTitle: (statistic) => panelTitle(statistic, c),
-    samples,
-    aside: new Set(set),
-    restarts: samples.flatMap((sample, i) => (sample.restart ? [i] : [])),
+    ...fromDrawing(path.chart),
     panels: panels.map((panel) => {
       const lines = beside?.lines.find((line) => line.panel === panel.statistic);
       return { ...panel, beside: lines && { name: LIMITS.trialBeside, ...lines } };
     }),
-    traces: [],
     periods: phase ? [{ start: 0, end: samples.length - 1, name: phase.name, state: phase.state }] : [],
     // The patterns of the point that is looked at; all of them would hide the points.
     spans: patterns.flatMap((pattern, i) =>
@@ -74,7 +71,5 @@ function modelOf(view: LimitsView, path: LimitsPath, looked: number): ChartModel
           ]
         : [],
     ),
-    remarks: [],
-    happenings: [],
   };
 }

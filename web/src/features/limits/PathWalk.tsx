@@ -27,7 +27,7 @@ export function PathWalk({
 }) {
   const id = view.characteristic.id;
   const maySetAside = useMay('set_aside');
-  const chart = useQuery(queries.chart(id, POINTS_AT_MOST));
+  const chart = useQuery(queries.chart(id, { last: POINTS_AT_MOST }));
   const causes = useQuery(queries.causes(id));
   const change = useLimitsChange(id);
   // What was looked at and kept; nothing of it changes limits, so it need not be recorded.

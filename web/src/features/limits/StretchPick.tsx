@@ -11,7 +11,7 @@ import { useSampleByNumber } from './sampleByNumber';
 /** Narrows the path to a stretch of the phase, by the numbers of its first and last sample; the address keeps it. */
 export function StretchPick({ characteristic }: { characteristic: string }) {
   const [params, setParams] = useSearchParams();
-  const chart = useQuery(queries.chart(characteristic, POINTS_AT_MOST));
+  const chart = useQuery(queries.chart(characteristic, { last: POINTS_AT_MOST }));
   const numberOf = (sample: string | null) =>
     String(chart.data?.points.find((point) => point.sample === sample)?.number ?? '');
   const narrowed = { first: numberOf(params.get('first')), last: numberOf(params.get('last')) };

@@ -7,7 +7,7 @@ type SampleByNumber = (typed: string) => string | undefined;
 export function useSampleByNumber(characteristic: string): () => Promise<SampleByNumber> {
   const client = useQueryClient();
   return async () => {
-    const { points } = await client.query(queries.chart(characteristic, POINTS_AT_MOST));
+    const { points } = await client.query(queries.chart(characteristic, { last: POINTS_AT_MOST }));
     return (typed) => points.find((point) => String(point.number) === typed.trim())?.sample;
   };
 }

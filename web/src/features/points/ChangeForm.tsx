@@ -2,7 +2,8 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useFieldArray, useForm, useWatch } from 'react-hook-form';
-import { answered, api, type ChartView } from '../../api/client';
+import type { ChartPoint, ChartView } from '../../api/chart';
+import { answered, api } from '../../api/client';
 import { isFailure } from '../../api/failure';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
@@ -13,7 +14,6 @@ import { Notice } from '../../ui/Notice';
 import { correctedInWords, POINT } from '../../words/charts';
 import { figure } from '../../words/numbers';
 
-type Point = ChartView['points'][number];
 type Setup = ChartView['characteristic'];
 
 /** A kind that can be counted, with what stands in its field. */
@@ -33,7 +33,7 @@ interface Fields {
   reason: string;
 }
 
-function fieldsOf({ content }: Point, c: Setup): Fields {
+function fieldsOf({ content }: ChartPoint, c: Setup): Fields {
   if (content != null && 'readings' in content) {
     return {
       readings: content.readings.values.map((r) => (r == null ? '' : figure(r, c.decimals))),
@@ -63,13 +63,13 @@ function fieldsOf({ content }: Point, c: Setup): Fields {
 }
 
 /** Pieces, from 1, that are cleared but were not left out before. */
-function cleared({ content }: Point, fields: Fields): number[] {
+function cleared({ content }: ChartPoint, fields: Fields): number[] {
   const before = content != null && 'readings' in content ? content.readings.values : [];
   return fields.readings.flatMap((text, i) => (text.trim() === '' && before[i] != null ? [i + 1] : []));
 }
 
 /** The sample as the server reads it; a piece without a reading is left out on purpose. */
-function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
+function corrected({ content, tags }: ChartPoint, c: Setup, fields: Fields) {
   const asked = Object.fromEntries(Object.entries(tags).filter(([name]) => [...c.asked_tags, 'part'].includes(name)));
   if (content != null && 'readings' in content) {
     const components = content.readings.components.map((x) => (x == null ? '' : figure(x, c.decimals)));
@@ -85,7 +85,7 @@ function corrected({ content, tags }: Point, c: Setup, fields: Fields) {
 }
 
 /** Corrects a sample or withdraws it, with a reason; what stood there before stays on record. */
-export function ChangeForm({ view, point, onDone }: { view: ChartView; point: Point; onDone: () => void }) {
+export function ChangeForm({ view, point, onDone }: { view: ChartView; point: ChartPoint; onDone: () => void }) {
   const client = useQueryClient();
   const { characteristic: c } = view;
   const { control, handleSubmit, getValues, setError } = useForm<Fields>({ defaultValues: fieldsOf(point, c) });

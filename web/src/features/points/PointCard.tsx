@@ -7,8 +7,10 @@ import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
 import { v4 as uuid } from 'uuid';
 import { z } from 'zod';
-import { answered, api, type ChartView } from '../../api/client';
+import type { ChartView } from '../../api/chart';
+import { answered, api } from '../../api/client';
 import { touch } from '../../api/touches';
+import { linesAt } from '../../chart/model';
 import { useMay, useMayAt } from '../../session/session';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
@@ -24,8 +26,8 @@ import { PointDeeds } from './PointDeeds';
 /** A sample that arrives later than this after it was taken has waited somewhere. */
 const LATE_MS = 1000;
 
-/** Everything about one point: readings, limits of that point, who, when, signals, notes. */
-export function PointCard({ view, place, correct = false }: { view: ChartView; place: number; correct?: boolean }) {
+/** Everything about one point of a chart: readings, limits of that point, who, when, signals, notes. */
+export function PointCard({ view, at, correct = false }: { view: ChartView; at: number; correct?: boolean }) {
   const mayChange = useMayAt('change_sample', view.characteristic.station_id);
   const mayNote = useMay('write_note');
   const [changing, setChanging] = useState(correct);
@@ -34,11 +36,11 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
     flushSync(() => setChanging(false));
     opener.current?.focus();
   };
-  const point = view.points[place];
+  const point = view.points[at];
   if (!point) return null;
   const { decimals } = view.characteristic;
-  const episodes = view.episodes.filter((episode) => episode.from <= place && place <= episode.to);
-  const notes = view.notes.filter((n) => n.point === place);
+  const episodes = view.episodes.filter((episode) => episode.from <= point.place && point.place <= episode.to);
+  const notes = view.notes.filter((note) => note.place === point.place);
   return (
     <Paper component="section" aria-label={POINT.sample(point.number)} sx={{ p: 2 }}>
       <Typography variant="h2">{POINT.sample(point.number)}</Typography>
@@ -68,15 +70,15 @@ export function PointCard({ view, place, correct = false }: { view: ChartView; p
         </Typography>
       )}
       {view.panels.map((panel) => {
-        const p = panel.points[place];
+        const lines = linesAt(panel, at);
         return (
           <Typography key={panel.statistic}>
-            {panelName(panel.statistic)} <strong>{panelFigure(panel.statistic, p?.value, decimals)}</strong>{' '}
+            {panelName(panel.statistic)} <strong>{panelFigure(panel.statistic, panel.value[at], decimals)}</strong>{' '}
             <Box component="span" sx={{ color: 'text.secondary' }}>
               {POINT.limits(
-                panelFigure(panel.statistic, p?.lower, decimals),
-                panelFigure(panel.statistic, p?.center, decimals),
-                panelFigure(panel.statistic, p?.upper, decimals),
+                panelFigure(panel.statistic, lines?.lower, decimals),
+                panelFigure(panel.statistic, lines?.center, decimals),
+                panelFigure(panel.statistic, lines?.upper, decimals),
               )}
             </Box>
           </Typography>

@@ -4,7 +4,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { z } from 'zod';
-import type { ChartView, LimitsChange } from '../../api/client';
+import type { ChartPoint } from '../../api/chart';
+import type { LimitsChange } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { Failed } from '../../ui/Failed';
@@ -15,11 +16,10 @@ import { numberOf } from '../../words/numbers';
 import { figuresOf } from './figures';
 import { useLimitsChange } from './useLimitsChange';
 
-type Point = ChartView['points'][number];
 type Deed = 'aside' | 'restart' | 'phase';
 
 /** What can be said of a point: set aside, restart here, a phase from here on; and undone. */
-export function PointDeeds({ characteristic, point }: { characteristic: string; point: Point }) {
+export function PointDeeds({ characteristic, point }: { characteristic: string; point: ChartPoint }) {
   const maySetAside = useMay('set_aside');
   const mayLimit = useMay('set_limits');
   const [doing, setDoing] = useState<Deed | null>(null);

@@ -26,7 +26,7 @@ export function PatternSamples({ episode }: { episode: EpisodeView }) {
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
         {inside.slice(0, SHOWN).map((point) => (
           <li key={point.sample}>
-            <Link component={RouterLink} to={`/charts/${episode.characteristic}?sample=${point.sample}`}>
+            <Link component={RouterLink} to={`/charts/${episode.characteristic}?sample=${point.number}`}>
               {EPISODE.samples(point.number, point.number)}
             </Link>
             , {when(point.taken_at)}, {point.person}:{' '}

@@ -21,5 +21,5 @@ export function shownOn(episode: EpisodeView): { lies: Lies; level: string | nul
 
 /** The chart around a pattern. */
 export function around({ characteristic, to_sample: until, from_number: from, to_number: to }: Lies) {
-  return queries.chartAround(characteristic, until, Math.min(POINTS_AT_MOST, Math.abs(to - from) + BEFORE));
+  return queries.chart(characteristic, { until, last: Math.min(POINTS_AT_MOST, Math.abs(to - from) + BEFORE) });
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { bands, dots, extent, type Panel, type Span, spread, stack, steps, traceExtent, tracePath } from './model';
+import type { Span } from './model';
+import { stack } from './spans';
 
 const span = (from: number, to: number): Span => ({
   id: `${from}-${to}`,
@@ -10,7 +11,6 @@ const span = (from: number, to: number): Span => ({
   to,
   state: 'open',
 });
-const same = (v: number) => v;
 const of = (state: Span['state'], from: number, to: number): Span => ({ ...span(from, to), state });
 
 describe('the signal lane', () => {
@@ -97,66 +97,5 @@ describe('the signal lane where there is much to say', () => {
     const two = [of('reviewed', 0, 0), of('reviewed', 3, 3)];
     expect(stack(two, () => 0, 200, { air: 1 }).map(({ row }) => row)).toEqual([0, 0]);
     expect(stack(two, () => 0, 200, { air: 2 }).map(({ row }) => row)).toEqual([0, 1]);
-  });
-});
-
-describe('lines of a panel', () => {
-  it('step between points, break at gaps and at phase starts', () => {
-    const values = [1, 2, null, 3, 4];
-    expect(steps(5, (i) => values[i], same, same, new Set([4]))).toBe('M-0.5,1.0H0.5V2.0H1.5M2.5,3.0H3.5M3.5,4.0H4.5');
-  });
-
-  it('reach on to a point in pencil', () => {
-    expect(steps(2, () => 1, same, same, new Set(), 1)).toBe('M-0.5,1.0H0.5V1.0H2.5');
-  });
-
-  it('tint one rectangle for each stretch of equal limits', () => {
-    const zones = [
-      { from: 0, to: 1, edges: [-2, -1, 1, 2] },
-      { from: 2, to: 2, edges: [3, 4, 6, 7] },
-    ];
-    expect(bands(zones, 0, same, same)).toBe('M-0.5,2.0H1.5V-2.0H-0.5ZM1.5,7.0H2.5V3.0H1.5Z');
-    expect(bands(zones, 1, same, same)).toBe('M-0.5,1.0H1.5V-1.0H-0.5ZM1.5,6.0H2.5V4.0H1.5Z');
-  });
-
-  it('cover values, limits and the pencil point', () => {
-    const panel: Panel = {
-      statistic: 'mean',
-      zones: [],
-      points: [{ value: 5, lower: 0, upper: 10, center: 5, flagged: false }],
-    };
-    const [low, high] = extent(panel, [20]);
-    expect(low).toBeLessThan(0);
-    expect(high).toBeGreaterThan(20);
-    expect(extent({ statistic: 'mean', zones: [], points: [] }, [])).toEqual([0, 1]);
-  });
-});
-
-it('draws all markers as one path', () => {
-  expect(
-    dots(
-      [
-        [1, 1],
-        [9, 2],
-      ],
-      2,
-    ).match(/M/g),
-  ).toHaveLength(2);
-});
-
-it('moves figures apart and keeps their order', () => {
-  expect(spread([12, 10, 40], 14)).toEqual([24, 10, 40]);
-});
-
-describe('reference components', () => {
-  it('are lines that break where one was not measured', () => {
-    expect(tracePath([1, 2, null, 4, 5], same, same)).toBe('M0.0,1.0L1.0,2.0M3.0,4.0L4.0,5.0');
-  });
-
-  it('share a scale of their own', () => {
-    const trace = (values: (number | null)[]) => ({ name: 'X', values });
-    expect(traceExtent([trace([null, -0.2]), trace([0.4])])).toEqual([-0.2, 0.4]);
-    expect(traceExtent([trace([3])])).toEqual([2, 4]);
-    expect(traceExtent([trace([null])])).toEqual([0, 1]);
   });
 });

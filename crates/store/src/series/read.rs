@@ -1,0 +1,215 @@
+//! Stretches of the series read from the database.
+
+use chrono::{DateTime, Utc};
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use super::rows::{Rank, Row, SeriesPoint, Stretch, Way};
+use crate::StoreError;
+
+impl Stretch<'_> {
+    /// The `most` latest points before a rank (of all the stretch, where none is named), and one gap
+    /// wherever any were between two of them.
+    pub async fn before(
+        &self,
+        conn: &mut PgConnection,
+        rank: Option<Rank>,
+        most: usize,
+    ) -> Result<Vec<SeriesPoint>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"with points as (
+                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.distance,
+                          s.tags->>'part' as part, s.aside, s.restart, s.sums
+                   from sample s
+                   where s.characteristic_id = $1 and not s.gap
+                     and (s.taken_at, s.number) < (coalesce($2, 'infinity'::timestamptz), $3)
+                     and s.taken_at < coalesce($4, 'infinity'::timestamptz)
+                     and s.taken_at >= coalesce($5, '-infinity'::timestamptz)
+                   order by s.taken_at desc, s.number desc limit $6),
+               neighbours as (
+                   select *, lag(taken_at, 1, coalesce($2, 'infinity'::timestamptz)) over later as next_at,
+                          lag(number, 1, $3) over later as next_number
+                   from points window later as (order by taken_at desc, number desc))
+               select id as "id!", number as "number!", taken_at as "taken_at!",
+                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part,
+                      aside as "aside!", restart as "restart!", sums, false as "empty!",
+                      (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
+                              and (g.taken_at, g.number) > (n.taken_at, n.number)
+                              and (g.taken_at, g.number) < (n.next_at, n.next_number)) as gap
+               from neighbours n order by taken_at desc, number desc"#,
+            self.characteristic,
+            rank.map(|rank| rank.0),
+            rank.map_or(i64::MAX, |rank| rank.1),
+            self.ends_before,
+            self.starts_at,
+            most as i64
+        )
+        .fetch_all(conn)
+        .await?;
+        let mut points = self.points(rows, Way::Back);
+        points.reverse();
+        Ok(points)
+    }
+
+    /// The `most` first points after a rank, and one gap wherever any were.
+    pub async fn after(
+        &self,
+        conn: &mut PgConnection,
+        rank: Rank,
+        most: usize,
+    ) -> Result<Vec<SeriesPoint>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"with points as (
+                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.distance,
+                          s.tags->>'part' as part, s.aside, s.restart, s.sums
+                   from sample s
+                   where s.characteristic_id = $1 and not s.gap and (s.taken_at, s.number) > ($2, $3)
+                     and s.taken_at < coalesce($4, 'infinity'::timestamptz)
+                     and s.taken_at >= coalesce($5, '-infinity'::timestamptz)
+                   order by s.taken_at, s.number limit $6),
+               neighbours as (
+                   select *, lag(taken_at, 1, $2) over earlier as last_at, lag(number, 1, $3) over earlier as last_number
+                   from points window earlier as (order by taken_at, number))
+               select id as "id!", number as "number!", taken_at as "taken_at!",
+                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part,
+                      aside as "aside!", restart as "restart!", sums, false as "empty!",
+                      (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
+                              and (g.taken_at, g.number) < (n.taken_at, n.number)
+                              and (g.taken_at, g.number) > (n.last_at, n.last_number)) as gap
+               from neighbours n order by taken_at, number"#,
+            self.characteristic,
+            rank.0,
+            rank.1,
+            self.ends_before,
+            self.starts_at,
+            most as i64
+        )
+        .fetch_all(conn)
+        .await?;
+        Ok(self.points(rows, Way::Ahead))
+    }
+
+    /// The `most` first places from a rank on (or the first), up to a sample time (or the end), gaps among them.
+    pub async fn between(
+        &self,
+        conn: &mut PgConnection,
+        from: Option<Rank>,
+        before: Option<DateTime<Utc>>,
+        most: usize,
+    ) -> Result<Vec<SeriesPoint>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, distance,
+                      tags->>'part' as part, aside, restart, sums, gap as "empty!", null::boolean as gap
+               from sample
+               where characteristic_id = $1 and (taken_at, number) >= (coalesce($2, '-infinity'::timestamptz), $3)
+                 and taken_at < coalesce($4, 'infinity'::timestamptz)
+                 and taken_at < coalesce($5, 'infinity'::timestamptz)
+                 and taken_at >= coalesce($6, '-infinity'::timestamptz)
+               order by taken_at, number limit $7"#,
+            self.characteristic,
+            from.map(|rank| rank.0),
+            from.map_or(0, |rank| rank.1),
+            before,
+            self.ends_before,
+            self.starts_at,
+            most as i64
+        )
+        .fetch_all(conn)
+        .await?;
+        Ok(rows.into_iter().map(|row| self.point(row)).collect())
+    }
+
+    /// The `most` latest places from a rank on (or the first) up to one (or the last), the latest last, gaps among
+    /// them.
+    pub async fn latest(
+        &self,
+        conn: &mut PgConnection,
+        (from, to): (Option<Rank>, Option<Rank>),
+        most: usize,
+    ) -> Result<Vec<SeriesPoint>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, distance,
+                      tags->>'part' as part, aside, restart, sums, gap as "empty!", null::boolean as gap
+               from sample
+               where characteristic_id = $1 and (taken_at, number) >= (coalesce($2, '-infinity'::timestamptz), $3)
+                 and (taken_at, number) <= (coalesce($4, 'infinity'::timestamptz), $5)
+                 and taken_at < coalesce($6, 'infinity'::timestamptz)
+                 and taken_at >= coalesce($7, '-infinity'::timestamptz)
+               order by taken_at desc, number desc limit $8"#,
+            self.characteristic,
+            from.map(|rank| rank.0),
+            from.map_or(0, |rank| rank.1),
+            to.map(|rank| rank.0),
+            to.map_or(i64::MAX, |rank| rank.1),
+            self.ends_before,
+            self.starts_at,
+            most as i64
+        )
+        .fetch_all(conn)
+        .await?;
+        Ok(rows.into_iter().rev().map(|row| self.point(row)).collect())
+    }
+
+    /// All places in order, gaps among them.
+    pub async fn whole(&self, conn: &mut PgConnection) -> Result<Vec<SeriesPoint>, StoreError> {
+        self.between(conn, None, None, usize::MAX >> 1).await
+    }
+
+    /// How many points limits could rest on: measured, and not set aside.
+    pub async fn used(&self, conn: &mut PgConnection) -> Result<i64, StoreError> {
+        Ok(sqlx::query_scalar!(
+            r#"select count(*) as "count!" from sample
+               where characteristic_id = $1 and not gap and not aside
+                 and taken_at < coalesce($2, 'infinity'::timestamptz)
+                 and taken_at >= coalesce($3, '-infinity'::timestamptz)"#,
+            self.characteristic,
+            self.ends_before,
+            self.starts_at
+        )
+        .fetch_one(conn)
+        .await?)
+    }
+
+    /// Samples saved after one of this number, as they came, gaps among them.
+    pub async fn since(&self, conn: &mut PgConnection, number: i64) -> Result<Vec<(Uuid, SeriesPoint)>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"select id, number, taken_at, readings as "readings: Vec<Option<f64>>", count, inspected, distance,
+                      tags->>'part' as part, aside, restart, sums, gap as "empty!", null::boolean as gap
+               from sample where characteristic_id = $1 and number > $2 order by number"#,
+            self.characteristic,
+            number
+        )
+        .fetch_all(conn)
+        .await?;
+        Ok(rows.into_iter().map(|row| (row.id, self.point(row))).collect())
+    }
+
+    /// How many points there are from a rank on (or the first), up to a sample time (or the end).
+    pub async fn count(
+        &self,
+        conn: &mut PgConnection,
+        from: Option<Rank>,
+        before: Option<DateTime<Utc>>,
+    ) -> Result<i64, StoreError> {
+        Ok(sqlx::query_scalar!(
+            r#"select count(*) as "count!" from sample
+               where characteristic_id = $1 and (taken_at, number) >= (coalesce($2, '-infinity'::timestamptz), $3)
+                 and taken_at < coalesce($4, 'infinity'::timestamptz)
+                 and taken_at < coalesce($5, 'infinity'::timestamptz)
+                 and taken_at >= coalesce($6, '-infinity'::timestamptz)"#,
+            self.characteristic,
+            from.map(|rank| rank.0),
+            from.map_or(0, |rank| rank.1),
+            before,
+            self.ends_before,
+            self.starts_at
+        )
+        .fetch_one(conn)
+        .await?)
+    }
+}

@@ -1,0 +1,66 @@
+/** What of a chart is looked at, as its address says it: a link shows exactly this. */
+
+import type { Stretch } from '../../api/chart';
+import type { Shown } from '../../chart/ControlChart';
+import { daysIn } from '../../ui/address';
+import type { Statistic } from '../../api/client';
+
+/** How many of the last points; `ALL` is as many as are charted at once. */
+export const ALL = 100_000;
+export const LASTS = [30, 60, 200, 2000, ALL] as const;
+const USUAL = 60;
+
+/** Which points there are to look at. */
+export function stretchIn(params: URLSearchParams): Stretch {
+  const { after, until } = daysIn(params, ['after', 'until']);
+  const since = params.get('since') ?? after;
+  if (since !== undefined || until !== undefined)
+    return { ...(since !== undefined && { since }), ...(until !== undefined && { before: until }), last: ALL };
+  return { last: lastIn(params) };
+}
+
+/** What says which points there are, and how closely they are looked at. */
+export const NO_STRETCH = { after: null, until: null, since: null, from: null, to: null, last: null };
+
+export function lastIn(params: URLSearchParams): number {
+  const asked = params.get('last') === 'all' ? ALL : Number(params.get('last'));
+  return LASTS.find((last) => last === asked) ?? USUAL;
+}
+
+export const lastInWords = (last: number) => (last === ALL ? 'all' : String(last));
+
+/** The times between which it is looked at closely, in milliseconds. */
+export function closeIn(params: URLSearchParams): { from: number; to: number } | null {
+  const [from, to] = [params.get('from'), params.get('to')].map((time) => Date.parse(time ?? ''));
+  return from === undefined || to === undefined || Number.isNaN(from) || Number.isNaN(to) || from > to
+    ? null
+    : { from, to };
+}
+
+/** What is left out, as `zones,labels`. */
+export function shownIn(text: string | null): Shown {
+  const hidden = (text ?? '').split(',');
+  return {
+    zones: !hidden.includes('zones'),
+    labels: !hidden.includes('labels'),
+    lanes: !hidden.includes('lanes'),
+  };
+}
+
+export type Scales = Partial<Record<Statistic, readonly [low: number, high: number]>>;
+
+/** Scales that somebody typed, as `mean:3.9:4.2,range:0:0.4`. */
+export function scalesIn(text: string | null): Scales {
+  const found: Scales = {};
+  for (const part of (text ?? '').split(',')) {
+    const [statistic, low, high] = part.split(':');
+    const [from, to] = [Number(low), Number(high)];
+    if (statistic && low && high && from < to) found[statistic as Statistic] = [from, to];
+  }
+  return found;
+}
+
+export function scalesInWords(scales: Scales): string | null {
+  const parts = Object.entries(scales).map(([statistic, [low, high]]) => `${statistic}:${low}:${high}`);
+  return parts.length === 0 ? null : parts.join(',');
+}
