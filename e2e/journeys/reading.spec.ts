@@ -39,7 +39,7 @@ test('a chart is read by keys, pointer and strip, and says what the analysis say
       task: 'chart',
       chart: 'xbar_r',
       points: [{ values: newest?.readings }],
-      limits: [{ from: 0, basis: 'given', center, sigma }],
+      limits: [{ basis: 'given', center, sigma }],
     },
   });
   const answer = (await analysed.json()) as {
