@@ -73,7 +73,7 @@ test('a five-piece sample costs its digits and five Enters, a column can be past
 }) => {
   const page = await signedIn(browser, nuvek.url, 'milo');
   await openEntry(page, /Wall thickness.*C-20/);
-  await page.getByLabel('Mould').fill('M2');
+  await page.getByRole('textbox', { name: 'Mould' }).fill('M2');
   await page.getByLabel('Piece 1').focus();
   let keys = 0;
   for (const reading of ['6.31', '6.28', '6.42', '6.35', '6.30']) {
@@ -85,7 +85,7 @@ test('a five-piece sample costs its digits and five Enters, a column can be past
   expect(keys).toBe(5 * 4 + 5);
   await expect(page.getByText(/Sample \d+ is saved/)).toBeVisible();
   // The mould is remembered; a column from a sheet fills the pieces from where the focus is.
-  await expect(page.getByLabel('Mould')).toHaveValue('M2');
+  await expect(page.getByRole('textbox', { name: 'Mould' })).toHaveValue('M2');
   await page.getByLabel('Piece 1').evaluate((field) => {
     const data = new DataTransfer();
     data.setData('text', '6,31\n6,28\n6,42\n6,35');

@@ -66,6 +66,7 @@ test('components of a feature are light traces without limits, and can be hidden
   await page.getByRole('link', { name: /Cap position/ }).click();
   const traces = page.getByTestId('traces');
   await expect(traces).toContainText(/Reference components.*X −?\d\.\d{3}.*Y −?\d\.\d{3}/);
-  await page.getByRole('button', { name: 'Components' }).click();
+  await page.getByRole('button', { name: 'What is drawn …' }).click();
+  await page.getByLabel('Reference components').uncheck();
   await expect(traces).toHaveCount(0);
 });

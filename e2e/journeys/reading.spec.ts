@@ -179,7 +179,8 @@ test('a hundred thousand points are drawn as what they were, and each is there o
      select gen_random_uuid(), c.id, h.next_number - 1 + i, gen_random_uuid(), gen_random_uuid(), at, at, p.id,
             array[case when i = 54321 then 399 else 326 + (i::bigint * 7919 % 41 - 20) / 2.0 end]::double precision[]
      from characteristic c join sample_head h on h.characteristic_id = c.id, (select id from person limit 1) p,
-          lateral (select i, now() - ($2::int - i + 1) * interval '20 seconds' as at from generate_series(1, $2::int) i) s
+          (select min(taken_at) as first from sample where characteristic_id = $1) f,
+          lateral (select i, f.first - ($2::int - i + 1) * interval '20 seconds' as at from generate_series(1, $2::int) i) s
      where c.id = $1`,
     [id, points],
   );

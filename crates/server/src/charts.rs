@@ -7,7 +7,7 @@ use chrono::{DateTime, Utc};
 use quality::trust::TrustView;
 use serde::Deserialize;
 use spc::chart::ChartKind;
-use store::charts::{Asked, ChartView, DRAWN, PLACES_AT_MOST};
+use store::charts::{Asked, ChartView, DRAWN, PLACES_AT_MOST, SmallAsked, SmallChart};
 use store::looking::{Arrange, LookAt, Looked};
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
@@ -60,6 +60,56 @@ pub async fn chart(
     Query(stretch): Query<Stretch>,
 ) -> Result<Json<ChartView>, Problem> {
     Ok(Json(store::charts::view(&app.pool, id, &stretch.into()).await?))
+}
+
+/// Which points of each small chart.
+#[derive(Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub struct SmallStretch {
+    /// How many of the last points, 1 to 10 000; 40 when left out, or as many as there are since a time.
+    last: Option<u32>,
+    /// Taken at this time or later.
+    since: Option<DateTime<Utc>>,
+}
+
+/// So many points a small chart has where it is not said how many.
+const SMALL_SHOWN: u32 = 40;
+
+/// A small chart of each characteristic, those that are hidden left out; for a reader those of their areas.
+#[utoipa::path(get, path = "/api/charts", tag = "charts", params(SmallStretch),
+    responses((status = 200, body = [SmallChart])))]
+pub async fn small_charts(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Query(SmallStretch { last, since }): Query<SmallStretch>,
+) -> Result<Json<Vec<SmallChart>>, Problem> {
+    let last = last.unwrap_or(if since.is_some() { PLACES_AT_MOST } else { SMALL_SHOWN });
+    let asked = SmallAsked { last, since };
+    Ok(Json(store::charts::small(&app.pool, Some(person.id), person.sees_only(), &asked).await?))
+}
+
+/// Pins a chart for oneself.
+#[utoipa::path(put, path = "/api/characteristics/{id}/pin", tag = "charts", params(("id" = Uuid, Path)),
+    responses((status = 204), (status = 404, body = Problem, description = "`missing`")))]
+pub async fn pin_chart(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<StatusCode, Problem> {
+    store::charts::pin(&app.pool, person.id, id, true).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes the pin away.
+#[utoipa::path(delete, path = "/api/characteristics/{id}/pin", tag = "charts", params(("id" = Uuid, Path)),
+    responses((status = 204)))]
+pub async fn unpin_chart(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Path(id): Path<Uuid>,
+) -> Result<StatusCode, Problem> {
+    store::charts::pin(&app.pool, person.id, id, false).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// How to look.

@@ -99,6 +99,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(causes::catalogue))
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
+                .routes(routes!(charts::small_charts))
+                .routes(routes!(charts::pin_chart, charts::unpin_chart))
                 .routes(routes!(charts::trust))
                 .routes(routes!(charts::look))
                 .routes(routes!(limits::limits))

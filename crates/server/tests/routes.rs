@@ -143,6 +143,9 @@ fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
             vec!["eve"],
         ),
         ("GET", format!("{c}/chart"), Value::Null, read.clone()),
+        ("GET", "/api/charts".into(), Value::Null, read.clone()),
+        ("PUT", format!("{c}/pin"), Value::Null, read.clone()),
+        ("DELETE", format!("{c}/pin"), Value::Null, read.clone()),
         ("GET", format!("{c}/trust"), Value::Null, read.clone()),
         ("GET", format!("{c}/limits"), Value::Null, read.clone()),
         (

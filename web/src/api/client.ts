@@ -27,6 +27,7 @@ export type TerminalPerson = Schemas['TerminalPerson'];
 export type RoundStation = Schemas['RoundStation'];
 export type Stop = Schemas['Stop'];
 export type Drawing = Schemas['Drawing'];
+export type SmallChart = Schemas['SmallChart'];
 export type Preview = Schemas['Preview'];
 export type Saved = Schemas['Saved'];
 export type EpisodeView = Schemas['EpisodeView'];

@@ -79,6 +79,7 @@ export const KEPT = {
   'rule-sets': true,
   'run-preview': false,
   session: false,
+  'small-charts': true,
   episode: true,
   explained: true,
   episodes: true,
@@ -131,6 +132,13 @@ export const queries = {
   /** A stretch of the chart of a characteristic. */
   chart: (id: string, stretch: Stretch) =>
     queryOptions({ queryKey: key('chart', id, stretch), queryFn: () => chartOf(id, stretch) }),
+  /** Small charts of all characteristics. */
+  smallCharts: (asked: { last?: number; since?: string }) =>
+    queryOptions({
+      queryKey: key('small-charts', asked),
+      queryFn: () => answered(api.GET('/api/charts', { params: { query: asked } })),
+    }),
+  smallChartsAll: key('small-charts'),
   /** What the entry of a characteristic shows. */
   entry: (id: string) =>
     queryOptions({ queryKey: key('chart', id, 'entry'), queryFn: () => chartOf(id, { last: BESIDE_ENTRY }) }),

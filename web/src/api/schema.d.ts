@@ -285,6 +285,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/characteristics/{id}/pin': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /** Pins a chart for oneself. */
+    put: operations['pin_chart'];
+    post?: never;
+    /** Takes the pin away. */
+    delete: operations['unpin_chart'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/characteristics/{id}/preview': {
     parameters: {
       query?: never;
@@ -351,6 +369,23 @@ export interface paths {
     };
     /** Whether a chart can be trusted: checks of its latest phase, as facts; null while there is no point. */
     get: operations['trust'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/charts': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A small chart of each characteristic, those that are hidden left out; for a reader those of their areas. */
+    get: operations['small_charts'];
     put?: never;
     post?: never;
     delete?: never;
@@ -6873,6 +6908,49 @@ export interface components {
       product: string;
       station: string;
     };
+    /** @description A chart as small as a card. */
+    SmallChart: {
+      /** @description The area that the station stands in. */
+      area: string;
+      /** Format: int32 */
+      decimals: number;
+      /** @description Reference components are recorded beside its readings. */
+      has_components: boolean;
+      /**
+       * Format: uuid
+       * @description The characteristic.
+       */
+      id: string;
+      kind: components['schemas']['Kind'];
+      /** @description Words to find it by. */
+      labels: string[];
+      name: string;
+      /**
+       * Format: double
+       * @description How many sigma the newest point lies from the centre line.
+       */
+      newest_z?: number | null;
+      /**
+       * Format: int64
+       * @description Episodes that wait for an answer.
+       */
+      open_episodes: number;
+      panel?: components['schemas']['PanelColumns'] | null;
+      /** @description Places that a phase begins at. */
+      phases: number[];
+      /** @description Pinned by who asks. */
+      pinned: boolean;
+      /** @description Where each mark stands on it, and when it was taken, in milliseconds since 1970, UTC. */
+      place: number[];
+      /** @description How many places its axis has. */
+      places: number;
+      product: string;
+      station: string;
+      /** Format: uuid */
+      station_id: string;
+      taken_at: number[];
+      unit: string;
+    };
     /** @description What a good part is. It belongs to capability and never stands on a control chart. */
     Specification: {
       /**
@@ -8201,6 +8279,53 @@ export interface operations {
       };
     };
   };
+  pin_chart: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description `missing` */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  unpin_chart: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   preview: {
     parameters: {
       query?: never;
@@ -8374,6 +8499,30 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  small_charts: {
+    parameters: {
+      query?: {
+        /** @description How many of the last points, 1 to 10 000; 40 when left out, or as many as there are since a time. */
+        last?: number | null;
+        /** @description Taken at this time or later. */
+        since?: string | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SmallChart'][];
         };
       };
     };

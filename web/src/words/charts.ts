@@ -7,15 +7,41 @@ export const CHARTS_LIST = {
   title: 'Charts',
   find: 'Find by name, product or station',
   charts: 'the charts',
-  nothingFits: (wanted: string) => `No chart has “${wanted}” in its name, product or station.`,
+  nothingFits: (wanted: string) =>
+    wanted === ''
+      ? 'No chart is of all of these.'
+      : `No chart that is shown has “${wanted}” in its name, product, station or labels.`,
   nothingSetUp: 'Nothing is set up yet.',
-  lastSample: (at: string) => `last sample ${when(at)}`,
-  noSample: 'no sample yet',
 };
 
 export function openEpisodes(n: number): string {
   return plural(n, { one: '1 open episode', other: `${n} open episodes` });
 }
+
+/** Many charts at once. */
+export const MANY = {
+  stretch: 'Points',
+  stretches: {
+    '40': 'The last 40 of each',
+    '100': 'The last 100 of each',
+    '400': 'The last 400 of each',
+    day: 'The same day of all',
+    week: 'The same week of all',
+    month: 'The same month of all',
+  },
+  order: 'Order',
+  orders: { worst: 'Worst first', place: 'As the stations stand' },
+  narrows: { area: 'Area', station: 'Station', product: 'Product', label: 'Label' },
+  any: 'Any',
+  pinned: 'My pinned ones',
+  nothingPinned: 'None of your pinned charts is here. The ribbon at the corner of a chart pins it.',
+  pin: (name: string, station: string) => `Pin ${name}, ${station}`,
+  noSample: 'No sample yet.',
+  noneInTime: 'No sample in this time.',
+  nothing: 'none',
+  drawn: (name: string, points: number, newest: string) =>
+    `${name}: ${plural(points, { one: '1 point', other: `${points} points` })}, newest ${newest}`,
+};
 
 /** One chart, and what stands beside it. */
 export const CHART_PAGE = {

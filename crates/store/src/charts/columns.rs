@@ -197,7 +197,7 @@ fn by_turns<'a, T: Clone + Eq + std::hash::Hash + 'a>(all: impl Iterator<Item = 
 }
 
 impl PanelColumns {
-    fn of(panel: &ChartPanel) -> Self {
+    pub(super) fn of(panel: &ChartPanel) -> Self {
         let points = &panel.points;
         Self {
             statistic: panel.statistic,

@@ -3,9 +3,11 @@
 mod asked;
 mod columns;
 mod drawn_points;
+mod gather;
 mod lay_out;
 mod points;
 mod signals;
+mod small;
 mod trust;
 mod types;
 mod view;
@@ -13,6 +15,7 @@ mod view;
 pub use columns::PanelColumns;
 pub(crate) use columns::panels as panel_columns;
 pub(crate) use points::content;
+pub use small::{SmallAsked, SmallChart, pin, small};
 pub use trust::trust;
 pub use types::{
     Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, DRAWN, DRAWN_AT_MOST,

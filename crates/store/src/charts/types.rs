@@ -147,6 +147,13 @@ pub struct ChartPanel {
     pub points: Vec<PanelPoint>,
 }
 
+impl ChartPanel {
+    /// What of it is drawn.
+    pub(super) fn at(&self, places: &[usize]) -> Self {
+        Self { statistic: self.statistic, points: places.iter().map(|place| self.points[*place]).collect() }
+    }
+}
+
 /// A phase as far as it is shown.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChartPhase {

@@ -8,13 +8,13 @@ use uuid::Uuid;
 
 use super::asked::ranks;
 use super::drawn_points::drawn;
-use super::lay_out::lay_out;
+use super::gather::{Gathered, gather};
 use super::points::details;
-use super::signals::{bundled, episodes, shown};
-use super::types::{Asked, ChartNote, ChartPanel, ChartView, DRAWN_AT_MOST, PLACES_AT_MOST};
+use super::signals::{bundled, episodes};
+use super::types::{Asked, ChartNote, ChartView, DRAWN_AT_MOST, PLACES_AT_MOST};
 use crate::look::to_look_at;
-use crate::phases::{aside_since, holding, phases};
-use crate::series::{SeriesPoint, Stretch, fill_trial, lead_in};
+use crate::phases::aside_since;
+use crate::series::SeriesPoint;
 use crate::{StoreError, characteristics, events};
 
 /// A stretch of the chart of a characteristic.
@@ -28,30 +28,10 @@ pub async fn view(pool: &PgPool, id: Uuid, asked: &Asked) -> Result<ChartView, S
         sqlx::query_scalar!("select next_number - 1 as \"total!\" from sample_head where characteristic_id = $1", id)
             .fetch_one(&mut *conn)
             .await?;
-    let schemes = setup.schemes();
     let (from, to) = ranks(&mut conn, id, asked).await?;
     let last = asked.last.clamp(1, PLACES_AT_MOST) as usize;
-    // One more, which says since when events belong to the points shown.
-    let mut series = Stretch::all(&setup, &schemes).latest(&mut conn, (from, to), last + 1).await?;
-    let hidden = series.len().saturating_sub(last);
-    let since = series.get(hidden.saturating_sub(1)).map(|point| point.taken_at);
-    series.drain(..hidden);
-    let mut all_phases = phases(&mut conn, id).await?;
-    let mut held: Vec<usize> = series.iter().map(|point| holding(&all_phases, point.taken_at)).collect();
-    held.dedup();
-    for held in &held {
-        fill_trial(&mut conn, &setup, &mut all_phases, *held).await?;
-    }
-    let (lead, sums) = match series.first().zip(held.first()) {
-        Some((first, held)) => {
-            let stretch = Stretch::of_phase(&setup, &schemes, &all_phases, *held);
-            let trial = all_phases[*held].hold().trial;
-            lead_in(&mut conn, &stretch, trial, (first.rank(), first.place.scheme)).await?
-        }
-        None => (vec![], None),
-    };
-    let (mut panels, mut phases) = lay_out(&setup, &series, (&lead, sums), &all_phases)?;
-    panels.retain(|panel| setup.shows(panel.statistic));
+    let gathered = gather(&mut conn, &setup, (from, to), last).await?;
+    let Gathered { series, since, panels, mut phases, all_phases, held, signals } = gathered;
     for (phase, held) in phases.iter_mut().zip(&held) {
         phase.aside_since = aside_since(&mut conn, id, &all_phases, *held).await?;
     }
@@ -61,23 +41,11 @@ pub async fn view(pool: &PgPool, id: Uuid, asked: &Asked) -> Result<ChartView, S
         Some(since) => events::between(&mut conn, setup.station_id, since, ends).await?,
         None => vec![],
     };
-    let signals = shown(&mut conn, id, &series).await?;
-    for signal in &signals {
-        if let Some(panel) = panels.iter_mut().find(|panel| panel.statistic == signal.panel) {
-            for point in panel.points.iter_mut().take(signal.to + 1).skip(signal.at) {
-                point.flagged = point.value.get().is_some();
-            }
-        }
-    }
     let notes = notes(&mut conn, id, &series).await?;
     let mut told: Vec<bool> = series.iter().map(|point| point.place.aside || point.place.restart).collect();
     notes.iter().for_each(|note| told[note.place] = true);
     let drawn = drawn(&panels, &phases, &told, asked.drawn.clamp(1, DRAWN_AT_MOST));
     let numbers: Vec<(usize, i64)> = drawn.places.iter().map(|place| (*place, series[*place].number)).collect();
-    let of_drawn = |panel: ChartPanel| ChartPanel {
-        statistic: panel.statistic,
-        points: drawn.places.iter().map(|place| panel.points[*place]).collect(),
-    };
     let episodes = episodes(&mut conn, &signals).await?;
     let look = to_look_at(&mut *conn, Some(id), Utc::now().date_naive()).await?.pop();
     Ok(ChartView {
@@ -86,7 +54,7 @@ pub async fn view(pool: &PgPool, id: Uuid, asked: &Asked) -> Result<ChartView, S
         places: series.len(),
         points: details(&mut conn, id, &numbers).await?,
         flags_thinned: drawn.flags_thinned,
-        panels: panels.into_iter().map(of_drawn).collect(),
+        panels: panels.iter().map(|panel| panel.at(&drawn.places)).collect(),
         phases,
         episodes: bundled(episodes, series.len()),
         signals,

@@ -51,7 +51,7 @@ const COLUMNS: GridColDef<CameIn>[] = [
     renderCell: ({ row, value }) => (
       <Link
         component={RouterLink}
-        to={`/charts/${row.characteristic}?sample=${row.sample}`}
+        to={`/charts/${row.characteristic}?sample=${row.number}`}
         sx={{ color: 'text.primary', fontVariantNumeric: 'tabular-nums', whiteSpace: 'pre-wrap' }}
       >
         {value}
