@@ -1,14 +1,18 @@
 //! Listens to PostgreSQL's notifications, and hands them to every open stream of this instance.
 
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use futures::{Stream, StreamExt};
+use serde::Serialize;
 use sqlx::PgPool;
 use sqlx::postgres::PgListener;
+use store::charts::AddedPoint;
+use store::news::News;
 use tokio::sync::broadcast;
 use tokio_stream::wrappers::BroadcastStream;
 use tokio_util::sync::CancellationToken;
 use tower_sessions::session::Id;
+use utoipa::ToSchema;
 
 /// How many messages a slow stream may fall behind before it is told to look at everything again.
 const BEHIND_AT_MOST: usize = 256;
@@ -22,6 +26,56 @@ pub enum Message {
     Ended(Id),
     /// Something may have been missed.
     Resync,
+}
+
+/// News as it is sent: a sample that was added comes with its point, so that no screen asks for the whole chart.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LiveNews {
+    #[serde(flatten)]
+    news: News,
+    point: Option<AddedPoint>,
+}
+
+/// So many points are looked up a second; where more samples come, screens look at charts again.
+const POINTS_A_SECOND: u32 = 40;
+/// A point that takes longer holds up other news.
+const POINT_AT_MOST: Duration = Duration::from_millis(500);
+
+/// How many points were looked up in this second.
+struct Budget {
+    began: Instant,
+    used: u32,
+}
+
+impl Default for Budget {
+    fn default() -> Self {
+        Self { began: Instant::now(), used: 0 }
+    }
+}
+
+impl Budget {
+    fn take(&mut self) -> bool {
+        if self.began.elapsed() > Duration::from_secs(1) {
+            *self = Self::default();
+        }
+        self.used += 1;
+        self.used <= POINTS_A_SECOND
+    }
+}
+
+/// News with the point of the sample that it tells of, where one was added; it is looked up once for all streams.
+async fn with_point(pool: &PgPool, budget: &mut Budget, text: &str) -> String {
+    let Ok(news @ News::Sample { characteristic, added: Some(number) }) = serde_json::from_str(text) else {
+        return text.to_owned();
+    };
+    if !budget.take() {
+        return text.to_owned();
+    }
+    let point = tokio::time::timeout(POINT_AT_MOST, store::charts::added(pool, characteristic, number)).await;
+    let point = point.ok().and_then(|found| {
+        found.inspect_err(|error| tracing::warn!(%error, "the point of a new sample could not be read")).ok()
+    });
+    serde_json::to_string(&LiveNews { news, point }).unwrap_or_else(|_| text.to_owned())
 }
 
 /// Hands news to every open stream of this instance.
@@ -55,9 +109,13 @@ impl Listener {
     async fn listen_once(&self, pool: &PgPool) -> Result<(), sqlx::Error> {
         let mut listener = PgListener::connect_with(pool).await?;
         listener.listen(store::news::CHANNEL).await?;
+        let mut budget = Budget::default();
         loop {
             match listener.try_recv().await? {
-                Some(notification) => self.tell(Message::News(notification.payload().to_owned())),
+                Some(notification) => {
+                    let news = with_point(pool, &mut budget, notification.payload()).await;
+                    self.tell(Message::News(news));
+                }
                 // The listener has connected again; what was told in between is lost.
                 None => self.tell(Message::Resync),
             }

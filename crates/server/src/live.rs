@@ -17,7 +17,7 @@ use tower_sessions::session::Id;
 use uuid::Uuid;
 
 use crate::app::App;
-use crate::listener::Message;
+use crate::listener::{LiveNews, Message};
 use crate::sessions;
 
 /// A stream ends after this time. The browser connects again, and its session is looked at again.
@@ -51,7 +51,7 @@ async fn ended(pool: PgPool, session: Option<Id>) {
 async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
     let (kind, id) = match serde_json::from_str(news) {
         Ok(
-            News::Sample { characteristic }
+            News::Sample { characteristic, .. }
             | News::Episode { characteristic, .. }
             | News::Note { characteristic }
             | News::Limits { characteristic },
@@ -66,10 +66,10 @@ async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
     of.iter().any(|station| stations.contains(station))
 }
 
-/// News as it happens: `news` events carry a `News` object; `resync` says to look at everything
+/// News as it happens: `news` events carry a `LiveNews` object; `resync` says to look at everything
 /// again. A stream begins with `resync`, since what happened before it is not repeated.
 #[utoipa::path(get, path = "/api/live", tag = "live",
-    responses((status = 200, content_type = "text/event-stream", body = News)))]
+    responses((status = 200, content_type = "text/event-stream", body = LiveNews)))]
 pub async fn live(
     State(app): State<App>,
     Extension(person): Extension<Person>,

@@ -60,7 +60,8 @@ const SESSION_HOURS: i64 = 12;
         store::came_in::Became,
         store::episodes::EpisodeOrder,
         store::looking::Arrange,
-        store::news::News
+        store::news::News,
+        crate::listener::LiveNews
     ))
 )]
 struct Description;

@@ -53,8 +53,47 @@ async fn a_sample_saved_on_one_instance_is_told_on_both(pool: PgPool) {
                 break data;
             }
         };
-        assert_eq!(told, json!({"kind": "sample", "characteristic": site.wall}));
+        // The point comes along, so that no screen has to ask.
+        assert_eq!((&told["kind"], &told["characteristic"]), (&json!("sample"), &json!(site.wall)));
+        assert_eq!(told["added"], 1);
+        let chart = &told["point"]["chart"];
+        assert_eq!(chart["points"]["number"], json!([1]));
+        assert_eq!(chart["points"]["details"]["people"], json!(["tess"]));
+        let (_, asked) = read(tess.get(&format!("/api/characteristics/{}/chart", site.wall)).await).await;
+        assert_eq!(chart["panels"], asked["panels"]);
     }
+}
+
+/// What changes more than the end of a chart is looked at as a whole.
+#[sqlx::test]
+async fn a_sample_that_raises_a_signal_or_comes_late_is_told_without_its_point(pool: PgPool) {
+    let (server, site) = start(&pool).await;
+    let tess = Visitor::signed_in(&server, "tess").await;
+    let mut stream = events(tess.get("/api/live").await);
+    next(&mut stream).await;
+    let path = format!("/api/characteristics/{}/samples", site.wall);
+    let enter = async |entry: u128, readings: [&str; 3], taken_at: Option<&str>| {
+        let mut body =
+            json!({"device": Uuid::nil(), "entry": Uuid::from_u128(entry), "readings": readings, "confirmed": true});
+        if let Some(taken_at) = taken_at {
+            body["taken_at"] = json!(taken_at);
+        }
+        let (status, saved) = read(tess.post(&path, body).await).await;
+        assert_eq!(status, StatusCode::CREATED, "{saved}");
+    };
+    let mut told = async || loop {
+        let (_, data) = next(&mut stream).await;
+        if data["kind"] == "sample" {
+            return (data["added"].clone(), data["point"].is_object());
+        }
+    };
+    enter(1, ["5.01", "5.02", "5.00"], None).await;
+    assert_eq!(told().await, (json!(1), true));
+    enter(2, ["5.91", "5.92", "5.90"], None).await;
+    assert_eq!(told().await, (Value::Null, false), "it is beyond its limit");
+    let before = (chrono::Utc::now() - chrono::Duration::minutes(10)).to_rfc3339();
+    enter(3, ["5.01", "5.02", "5.00"], Some(&before)).await;
+    assert_eq!(told().await, (Value::Null, false), "it has its place before others");
 }
 
 #[sqlx::test]

@@ -20,7 +20,8 @@ pub(crate) struct Act {
     taken: Vec<Uuid>,
     /// What was done, by chain, in the order of their first deeds.
     deeds: Vec<(Uuid, Vec<Deed>)>,
-    news: Vec<News>,
+    /// What listeners are told, and how often it was said.
+    news: Vec<(News, u32)>,
 }
 
 impl Act {
@@ -60,8 +61,21 @@ impl Act {
 
     /// Tells news of what the trail does not speak of, as an offer.
     pub fn tell(&mut self, news: News) {
-        if !self.news.contains(&news) {
-            self.news.push(news);
+        match self.news.iter_mut().find(|(told, _)| told.is_like(&news)) {
+            Some((told, often)) => {
+                *told = news;
+                *often += 1;
+            }
+            None => self.news.push((news, 1)),
+        }
+    }
+
+    /// Says that a sample was added at the end of its chart, and that nothing else of the chart changed; where more
+    /// was said of it, listeners look at all of it.
+    pub fn added(&mut self, characteristic: Uuid, number: i64) {
+        let sample = News::Sample { characteristic, added: None };
+        if let Some((told, 1)) = self.news.iter_mut().find(|(told, _)| *told == sample) {
+            *told = News::Sample { characteristic, added: Some(number) };
         }
     }
 
@@ -98,7 +112,7 @@ impl Act {
         for (chain, deeds) in &self.deeds {
             trail::append(&mut self.tx, *chain, deeds).await?;
         }
-        for news in self.news {
+        for (news, _) in self.news {
             tell(&mut self.tx, news).await?;
         }
         Ok(self.tx.commit().await?)

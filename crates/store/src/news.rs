@@ -19,6 +19,9 @@ pub enum News {
     Sample {
         /// On this characteristic.
         characteristic: Uuid,
+        /// The number of a sample that was added at the end of its chart, where nothing else of it changed.
+        #[serde(default)]
+        added: Option<i64>,
     },
     /// An episode began, went on, was answered or reviewed.
     Episode {
@@ -55,6 +58,16 @@ pub enum News {
         /// On this characteristic.
         characteristic: Uuid,
     },
+}
+
+impl News {
+    /// Says the same, whatever samples were added.
+    pub(crate) fn is_like(&self, other: &Self) -> bool {
+        match (self, other) {
+            (Self::Sample { characteristic, .. }, Self::Sample { characteristic: of, .. }) => characteristic == of,
+            _ => self == other,
+        }
+    }
 }
 
 /// Tells news with the transaction of `conn`.

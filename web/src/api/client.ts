@@ -49,6 +49,7 @@ export type Side = Schemas['Side'];
 export type Statistic = Schemas['Statistic'];
 export type TrailEntry = Schemas['TrailEntry'];
 export type News = Schemas['News'];
+export type LiveNews = Schemas['LiveNews'];
 export type Decision = Schemas['Decision'];
 export type Cause = Schemas['Cause'];
 export type CauseEntry = Schemas['CauseEntry'];

@@ -1,9 +1,10 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { News } from './client';
+import { putPoint } from './added';
+import type { LiveNews } from './client';
 import { touch } from './touches';
 
-type OfferNews = Extract<News, { kind: 'offer' }>;
+type OfferNews = Extract<LiveNews, { kind: 'offer' }>;
 
 const offered = new Set<(news: OfferNews) => void>();
 
@@ -16,9 +17,12 @@ export function onOffer(listener: (news: OfferNews) => void): () => void {
 /** How long to wait before connecting again after the server has refused the stream. */
 const RETRY_MS = 2000;
 
-function refresh(client: QueryClient, news: News) {
+function refresh(client: QueryClient, news: LiveNews) {
   if (news.kind === 'offer') offered.forEach((listener) => listener(news));
-  void touch(client, news);
+  // The point comes along: it is on the screen before anything is asked.
+  const { point } = news;
+  if (news.kind === 'sample' && point != null) void putPoint(client, news.characteristic, point);
+  void touch(client, news, point != null);
 }
 
 /** Keeps everything on the screen as the server has it; tells whether the stream stands. */
@@ -31,7 +35,9 @@ export function useLive(signedIn: boolean): boolean {
     let retry: number | undefined;
     const connect = () => {
       source = new EventSource('/api/live');
-      source.addEventListener('news', (event: MessageEvent<string>) => refresh(client, JSON.parse(event.data) as News));
+      source.addEventListener('news', (event: MessageEvent<string>) =>
+        refresh(client, JSON.parse(event.data) as LiveNews),
+      );
       source.addEventListener('resync', () => {
         setConnected(true);
         void client.invalidateQueries();

@@ -4,7 +4,7 @@ import { answered, api, type Arrange, type ChartKind, type RunView } from './cli
 import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
-const BESIDE_ENTRY = 40;
+export const BESIDE_ENTRY = 40;
 
 /** Of so many points each is sent with all that is known of it. */
 export const POINTS_AT_MOST = 2000;

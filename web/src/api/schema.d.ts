@@ -724,7 +724,7 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * News as it happens: `news` events carry a `News` object; `resync` says to look at everything
+     * News as it happens: `news` events carry a `LiveNews` object; `resync` says to look at everything
      *     again. A stream begins with `resync`, since what happened before it is not repeated.
      */
     get: operations['live'];
@@ -1883,6 +1883,16 @@ export interface components {
       | 'signed_out'
       | 'chain_begun'
       | 'state_recorded';
+    /** @description A sample that was added at the end of its chart. */
+    AddedPoint: {
+      /** @description Its chart, of this point alone. */
+      chart: components['schemas']['ChartView'];
+      /**
+       * Format: double
+       * @description How many sigma it lies from the centre line of the first panel.
+       */
+      z?: number | null;
+    };
     /** @description What was added to an answer. */
     AdditionView: {
       /** Format: date-time */
@@ -4779,6 +4789,10 @@ export interface components {
     ListedRule: components['schemas']['Rule'] & {
       panels?: components['schemas']['Panels'] | null;
     };
+    /** @description News as it is sent: a sample that was added comes with its point, so that no screen asks for the whole chart. */
+    LiveNews: components['schemas']['News'] & {
+      point?: components['schemas']['AddedPoint'] | null;
+    };
     /** @description Points looked at otherwise than they are judged. */
     Looked: {
       /** @description Of what. */
@@ -5251,6 +5265,11 @@ export interface components {
     /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
     News:
       | {
+          /**
+           * Format: int64
+           * @description The number of a sample that was added at the end of its chart, where nothing else of it changed.
+           */
+          added?: number | null;
           /**
            * Format: uuid
            * @description On this characteristic.
@@ -9296,7 +9315,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          'text/event-stream': components['schemas']['News'];
+          'text/event-stream': components['schemas']['LiveNews'];
         };
       };
     };

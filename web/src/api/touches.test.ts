@@ -5,6 +5,7 @@ import { touch } from './touches';
 
 const asked = [
   ['plan'],
+  ['small-charts', 'last 40'],
   ['rounds'],
   ['chart', 'wall', 60],
   ['chart', 'leaks', 60],
@@ -15,9 +16,15 @@ const asked = [
 ];
 
 it.each<[News, string[]]>([
-  [{ kind: 'plan' }, ['plan', 'rounds', 'chart wall 60', 'chart leaks 60', 'devices']],
-  [{ kind: 'sample', characteristic: 'wall' }, ['rounds', 'chart wall 60', 'episode g', 'waiting']],
-  [{ kind: 'limits', characteristic: 'leaks' }, ['rounds', 'chart leaks 60', 'episode g', 'waiting']],
+  [{ kind: 'plan' }, ['plan', 'small-charts last 40', 'rounds', 'chart wall 60', 'chart leaks 60', 'devices']],
+  [
+    { kind: 'sample', characteristic: 'wall' },
+    ['small-charts last 40', 'rounds', 'chart wall 60', 'episode g', 'waiting'],
+  ],
+  [
+    { kind: 'limits', characteristic: 'leaks' },
+    ['small-charts last 40', 'rounds', 'chart leaks 60', 'episode g', 'waiting'],
+  ],
   [{ kind: 'offer', station: 'bench', offer: 'o' }, ['offers bench']],
 ])('news of %j is asked about where it is shown, and nowhere else', async (news, stale) => {
   const client = new QueryClient();
@@ -28,4 +35,15 @@ it.each<[News, string[]]>([
     .getAll()
     .filter((query) => query.state.isInvalidated);
   expect(found.map((query) => query.queryKey.join(' '))).toEqual(stale);
+});
+
+it('asks for no chart again that has the point already', async () => {
+  const client = new QueryClient();
+  asked.forEach((queryKey) => client.setQueryData(queryKey, {}));
+  await touch(client, { kind: 'sample', characteristic: 'wall', added: 7 }, true);
+  const stale = client
+    .getQueryCache()
+    .getAll()
+    .filter((query) => query.state.isInvalidated);
+  expect(stale.map((query) => query.queryKey.join(' '))).toEqual(['rounds', 'episode g', 'waiting']);
 });

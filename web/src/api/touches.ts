@@ -75,8 +75,15 @@ const TOUCHED: Told = {
   ],
 };
 
-/** Asks again whatever news has changed the answer to; done when what is on the screen is as the server has it. */
-export async function touch(client: QueryClient, news: News): Promise<void> {
+/** What shows the points of a chart. */
+const CHARTS: readonly Key[0][] = ['chart', 'small-charts'];
+
+/**
+ * Asks again whatever news has changed the answer to; done when what is on the screen is as the server has it.
+ * `butCharts` where the charts know it already.
+ */
+export async function touch(client: QueryClient, news: News, butCharts = false): Promise<void> {
   const of = TOUCHED[news.kind] as (news: News) => readonly Key[];
-  await Promise.all(of(news).map((queryKey) => client.invalidateQueries({ queryKey })));
+  const keys = of(news).filter(([subject]) => !butCharts || !CHARTS.includes(subject));
+  await Promise.all(keys.map((queryKey) => client.invalidateQueries({ queryKey })));
 }

@@ -21,4 +21,4 @@ pub use types::{
     Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, DRAWN, DRAWN_AT_MOST,
     Gap, PLACES_AT_MOST, POINTS_AT_MOST, Said,
 };
-pub use view::view;
+pub use view::{AddedPoint, added, view};

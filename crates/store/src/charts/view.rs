@@ -3,7 +3,10 @@
 use std::collections::HashMap;
 
 use chrono::Utc;
+use serde::Serialize;
+use spc::Figure;
 use sqlx::{PgConnection, PgPool};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::asked::ranks;
@@ -62,6 +65,27 @@ pub async fn view(pool: &PgPool, id: Uuid, asked: &Asked) -> Result<ChartView, S
         look,
         events,
     })
+}
+
+/// A sample that was added at the end of its chart.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct AddedPoint {
+    /// Its chart, of this point alone.
+    chart: ChartView,
+    /// How many sigma it lies from the centre line of the first panel.
+    #[schema(value_type = Option<f64>)]
+    z: Figure,
+}
+
+/// The point of a sample that was added.
+///
+/// # Errors
+/// Where there is no such sample.
+pub async fn added(pool: &PgPool, id: Uuid, number: i64) -> Result<AddedPoint, StoreError> {
+    let asked = Asked { from: Some(number), to: Some(number), ..Asked::last(1) };
+    let chart = view(pool, id, &asked).await?;
+    let z = chart.panels.first().and_then(|panel| panel.points.first()).map_or(Figure::NONE, |point| point.z);
+    Ok(AddedPoint { chart, z })
 }
 
 /// Notes on the points shown, in their order.

@@ -46,6 +46,8 @@ pub(crate) struct Outcome {
     pub asking: Vec<Uuid>,
     /// A pattern that is known goes on.
     pub goes_on: bool,
+    /// One sample at the end of its chart was judged, and nothing but its point is new: no signal, no other line.
+    pub alone: bool,
 }
 
 /// The signals that stand in a judged window, and what changes about them.
@@ -70,8 +72,10 @@ pub(crate) async fn write(
     how: How,
 ) -> Result<Outcome, StoreError> {
     let How { because, found, late } = how;
-    let mut outcome = Outcome::default();
     let Judged { phase, window, standing, changes, .. } = judged;
+    let newest = !late && found == FoundBy::Sample && window.changed + 1 == window.points.len();
+    let alone = newest && changes.is_empty() && phase.state != LimitsState::Trial;
+    let mut outcome = Outcome { alone, ..Outcome::default() };
     let schemes = setup.schemes();
     let shift_began = match changes.is_empty() {
         true => None,
@@ -88,7 +92,7 @@ pub(crate) async fn write(
             Change::Withdraw { .. } => outcome.withdrawn += 1,
             Change::Grow { .. } | Change::Reshape { .. } => {}
         }
-        act.did(setup.id, deed, News::Sample { characteristic: setup.id });
+        act.did(setup.id, deed, News::Sample { characteristic: setup.id, added: None });
     }
     let goes_on = |change: &Change| matches!(change, Change::Raise { .. } | Change::Grow { .. });
     let at_the_end = !late && found == FoundBy::Sample && changes.iter().all(goes_on);

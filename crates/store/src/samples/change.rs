@@ -185,7 +185,7 @@ impl Held {
         let (at, characteristic) = (deed.at, self.setup.id);
         let because = Because { reason, sample: Some(sample), person: None, at };
         let person = deed.person.unwrap_or_default();
-        act.did(characteristic, deed, News::Sample { characteristic });
+        act.did(characteristic, deed, News::Sample { characteristic, added: None });
         let (number, taken_at) = (self.number, self.taken_at);
         let place = Place { aside: self.aside, restart: self.restart, ..Place::of(plotted) };
         let it = Changed { sample, number, taken_at, place, because, person, changed: true };

@@ -131,7 +131,7 @@ impl Saving {
         };
         let Inserted { number, begins_afresh } = insert(act.conn(), id, new, (turn, &doubts), run).await?;
         let characteristic = self.setup.id;
-        act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic });
+        act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic, added: None });
         if begins_afresh {
             limits::begins_afresh(act, characteristic, (id, (new.taken_at, number)), new.arrived_at).await?;
         }
@@ -152,7 +152,10 @@ impl Saving {
         let place = Place { restart: begins_afresh, ..place };
         let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
         let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
-        let Outcome { mut asking, goes_on, .. } = judge(act, &self.setup, self.phases.clone(), it).await?;
+        let Outcome { mut asking, goes_on, alone, .. } = judge(act, &self.setup, self.phases.clone(), it).await?;
+        if alone && next.is_none() && !begins_afresh {
+            act.added(characteristic, number);
+        }
         if let Some(Next { sample, number, taken_at, place }) = next {
             let it = Changed { sample, number, taken_at, place, because, person, changed: true };
             asking.extend(judge(act, &self.setup, self.phases.clone(), it).await?.asking);

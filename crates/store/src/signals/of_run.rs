@@ -83,7 +83,7 @@ pub(crate) async fn reconcile_run(
         }
     }
     for (characteristic, id, deed) in done {
-        act.did(characteristic, deed, News::Sample { characteristic });
+        act.did(characteristic, deed, News::Sample { characteristic, added: None });
         changed.push((characteristic, id));
     }
     Ok(changed)

@@ -1,0 +1,166 @@
+import type { Page } from '@playwright/test';
+import { longHistory } from '../support/history';
+import { demoDatabase, dropDatabase, Nuvek, query } from '../support/nuvek';
+import { expect, signedIn, test } from '../support/test';
+import { report } from './report';
+
+const TRIES = 15;
+
+/** Goes to an address as a link within the page does, and tells how long until `shown` is in a frame that was painted. */
+async function timed(page: Page, path: string, shown: string): Promise<number> {
+  return page.evaluate(
+    ([path, shown]) =>
+      new Promise<number>((resolve) => {
+        const started = performance.now();
+        history.pushState({}, '', path);
+        dispatchEvent(new PopStateEvent('popstate'));
+        const look = () => {
+          if (document.querySelector(shown)) requestAnimationFrame(() => resolve(performance.now() - started));
+          else requestAnimationFrame(look);
+        };
+        requestAnimationFrame(look);
+      }),
+    [path, shown] as const,
+  );
+}
+
+const chartOf = (points: number) => `svg[aria-label*="${points} points"] path[stroke-width]`;
+
+/** From the click to the painted chart; zoom to detail; panning; many small charts. */
+test('reading charts', async ({ browser }) => {
+  test.setTimeout(900_000);
+  const database = await demoDatabase();
+  const id = await longHistory(database, 'Viscosity', 100_000);
+  const nuvek = await Nuvek.start(database);
+  const page = await signedIn(browser, nuvek.url, 'sanna');
+  for (const [points, last, bytes] of [
+    [200, '200', true],
+    [2000, '2000', true],
+    [100_000, 'all', true],
+  ] as const) {
+    const times: number[] = [];
+    for (let i = 0; i < TRIES; i++) {
+      await timed(page, '/trail', 'h1');
+      await page.evaluate(() => sessionStorage.clear());
+      // Nothing of the chart is known on the device.
+      await page.reload();
+      await page.getByRole('heading', { level: 1 }).waitFor();
+      times.push(await timed(page, `/charts/${id}?last=${last}`, chartOf(points)));
+    }
+    report(`${points} points painted after the click`, times);
+    if (bytes) {
+      const answer = await page.request.get(`${nuvek.url}/api/characteristics/${id}/chart?last=${last === 'all' ? 100_000 : last}`);
+      const [plain, packed] = [(await answer.body()).length, Number(answer.headers()['content-length'] ?? 0)];
+      console.log(`  sent: ${plain} bytes${packed > 0 ? `, packed ${packed}` : ''}`);
+    }
+  }
+
+  // From a hundred thousand to some hundreds, until each of them is there.
+  const closer: number[] = [];
+  for (let i = 0; i < TRIES; i++) {
+    await timed(page, `/charts/${id}?last=all`, chartOf(100_000));
+    await page.getByRole('group', { name: /Control chart/ }).focus();
+    for (let k = 0; k < 12; k++) await page.keyboard.press('+');
+    await page.waitForTimeout(600);
+    const came = page.waitForResponse((response) => /chart\?from=/.test(response.url()));
+    const started = Date.now();
+    await page.keyboard.press('PageUp');
+    await came;
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+    closer.push(Date.now() - started);
+    await page.keyboard.press('0');
+    await page.waitForTimeout(500);
+  }
+  report('a closer look at 100000 points until each is there', closer);
+
+  // Frames while 2000 points, all of them in sight but a few, are dragged along.
+  await timed(page, `/charts/${id}?last=2000`, chartOf(2000));
+  await page.getByRole('group', { name: /Control chart/ }).focus();
+  await page.keyboard.press('+');
+  await page.waitForTimeout(600);
+  const frames = await page.evaluate(async () => {
+    const svg = document.querySelector('svg[aria-label*="2000 points"]');
+    if (!svg) throw new Error('no chart');
+    const box = svg.getBoundingClientRect();
+    const mouse = (type: string, x: number, target: EventTarget) =>
+      target.dispatchEvent(
+        new MouseEvent(type, { clientX: x, clientY: box.top + 200, bubbles: true, cancelable: true, view: window, button: 0 }),
+      );
+    const start = box.left + box.width / 2;
+    mouse('mousedown', start, svg);
+    const times: number[] = [];
+    for (let i = 0; i < 180; i++) {
+      times.push(await new Promise<number>((done) => requestAnimationFrame(done)));
+      mouse('mousemove', start + 150 * Math.sin(i / 10), window);
+    }
+    mouse('mouseup', start, window);
+    return times;
+  });
+  const gaps = frames.slice(1).map((time, i) => time - (frames[i] ?? 0));
+  const seconds = ((frames[frames.length - 1] ?? 0) - (frames[0] ?? 0)) / 1000;
+  console.log(`panning 2000 points: ${(gaps.length / seconds).toFixed(0)} frames a second`);
+  report('  between frames', gaps);
+
+  const many: number[] = [];
+  for (let i = 0; i < TRIES; i++) {
+    await timed(page, '/trail', 'h1');
+    await page.reload();
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    many.push(await timed(page, '/charts', 'article:nth-child(28) svg path[stroke-width="1.1"]'));
+  }
+  report('28 small charts, one of them of a long history', many);
+  await nuvek.stop();
+  await dropDatabase(database);
+});
+
+/** From a saved sample to its point on other screens, 200 times, alone and with fifty screens open. */
+test('a saved sample on other screens', async ({ browser }) => {
+  test.setTimeout(900_000);
+  const database = await demoDatabase();
+  const [found] = await query<{ id: string }>(database, `select id from characteristic where name = 'Viscosity' limit 1`);
+  const id = found?.id ?? '';
+  const nuvek = await Nuvek.start(database);
+  const milo = await signedIn(browser, nuvek.url, 'milo');
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  await sanna.goto(`${nuvek.url}/charts/${id}?last=200`);
+  await sanna.getByRole('group', { name: /Control chart/ }).waitFor();
+  const cookie = (await sanna.context().cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
+  for (const others of [0, 48]) {
+    const stop = new AbortController();
+    const streams = Array.from({ length: others }, async () => {
+      const answer = await fetch(`${nuvek.url}/api/live`, { headers: { cookie }, signal: stop.signal });
+      const reader = answer.body?.getReader();
+      while (reader && !(await reader.read()).done);
+    });
+    const times: number[] = [];
+    for (let i = 0; i < 200; i++) {
+      const reading = 320 + (i % 13);
+      const number = await sanna.evaluate(
+        () => Number(/(\d+) samples in all/.exec(document.body.textContent ?? '')?.[1]) + 1,
+      );
+      const seen = sanna.evaluate(
+        (total) =>
+          new Promise<number>((resolve) => {
+            const look = () =>
+              document.querySelector('main')?.textContent.includes(`${total} samples in all`)
+                ? resolve(Date.now())
+                : requestAnimationFrame(look);
+            requestAnimationFrame(look);
+          }),
+        number,
+      );
+      const started = Date.now();
+      const saved = await milo.request.post(`${nuvek.url}/api/characteristics/${id}/samples`, {
+        headers: { origin: nuvek.url },
+        data: { device: crypto.randomUUID(), entry: crypto.randomUUID(), readings: [String(reading)], confirmed: true },
+      });
+      expect(saved.status()).toBe(201);
+      times.push((await seen) - started);
+    }
+    report(`a saved sample on another screen, ${others + 2} open`, times);
+    stop.abort();
+    await Promise.allSettled(streams);
+  }
+  await nuvek.stop();
+  await dropDatabase(database);
+});
