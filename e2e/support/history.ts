@@ -5,7 +5,9 @@ import { query } from './nuvek';
  * judges nothing: for charts that are long. Values are normal about 326 with a sigma of 9, and drift a little.
  */
 export async function longHistory(database: string, name: string, samples: number): Promise<string> {
-  const [found] = await query<{ id: string }>(database, 'select id from characteristic where name = $1 limit 1', [name]);
+  const [found] = await query<{ id: string }>(database, 'select id from characteristic where name = $1 limit 1', [
+    name,
+  ]);
   if (!found) throw new Error(`the demo has no ${name}`);
   await query(database, 'select setseed(0.5)');
   await query(
@@ -25,4 +27,40 @@ export async function longHistory(database: string, name: string, samples: numbe
   ]);
   await query(database, 'analyze');
   return found.id;
+}
+
+/** Copies the wall thickness of casting line 1 with its limits and its last samples, until there are so many charts. */
+export async function moreCharts(database: string, charts: number): Promise<void> {
+  await query(
+    database,
+    `with original as (
+         select c.* from characteristic c join station s on s.id = c.station_id
+         where c.name = 'Wall thickness' and s.name = 'Casting line 1'),
+     copy as (
+         insert into characteristic
+         select (jsonb_populate_record(null::characteristic,
+                     to_jsonb(o) || jsonb_build_object('id', gen_random_uuid(), 'name', 'Wall thickness, gauge ' || n))).*
+         from original o, generate_series(1, $1::int - (select count(*) from characteristic)::int) n returning id),
+     head as (insert into sample_head (characteristic_id, next_number) select id, 101 from copy),
+     begun as (
+         insert into phase (id, characteristic_id, name, starts_at)
+         select gen_random_uuid(), copy.id, p.name, p.starts_at
+         from copy, lateral (select * from phase where characteristic_id = (select id from original)
+                             order by starts_at desc limit 1) p
+         returning id),
+     held as (
+         insert into limits
+         select (jsonb_populate_record(null::limits,
+                     to_jsonb(l) || jsonb_build_object('id', gen_random_uuid(), 'phase_id', begun.id))).*
+         from begun, lateral (select l.* from limits l join phase p on p.id = l.phase_id
+                              where p.characteristic_id = (select id from original) and l.state <> 'retired'
+                              order by p.starts_at desc limit 1) l)
+     insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings, tags)
+     select gen_random_uuid(), copy.id, row_number() over (partition by copy.id order by s.taken_at, s.number),
+            gen_random_uuid(), gen_random_uuid(), s.taken_at, s.arrived_at, s.person_id, s.readings, s.tags
+     from copy, lateral (select * from sample where characteristic_id = (select id from original) and not gap
+                         order by taken_at desc, number desc limit 100) s`,
+    [charts],
+  );
+  await query(database, 'analyze');
 }

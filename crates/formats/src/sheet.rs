@@ -47,7 +47,7 @@ fn write_table(sheet: &mut Worksheet, table: &Table, bold: &Format) -> Result<()
     sheet.set_header(format!("&L{head}"));
     sheet.set_footer("&RPage &P of &N");
     for (column, name) in (0..).zip(&table.columns) {
-        sheet.write_string_with_format(0, column, *name, bold)?;
+        sheet.write_string_with_format(0, column, name, bold)?;
     }
     for (number, row) in (1..).zip(&table.rows) {
         for (column, cell) in (0..).zip(row) {

@@ -10,7 +10,7 @@ pub struct Table {
     /// What it is about, by name: what was asked for, by whom, when.
     pub about: Vec<(String, String)>,
     /// Names of the columns.
-    pub columns: Vec<&'static str>,
+    pub columns: Vec<String>,
     /// Rows, each with a cell a column.
     pub rows: Vec<Vec<Cell>>,
 }

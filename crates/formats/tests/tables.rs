@@ -18,7 +18,7 @@ fn table() -> Table {
     Table {
         title: "Episodes & answers".into(),
         about: vec![("Asked by".into(), "Sanna Samplethorpe".into()), ("Seal".into(), "9f3a".into())],
-        columns: vec!["characteristic", "remark", "sample", "at"],
+        columns: ["characteristic", "remark", "sample", "at"].map(str::to_owned).to_vec(),
         rows: vec![
             vec![text("Wall thickness"), text("Die, worn \"again\"\r\nand changed"), 1329.into(), at().into()],
             vec![text("Žárovzdornost — 耐火"), text("=1+1"), Cell::from(0.1 + 0.2), Cell::Empty],
@@ -46,7 +46,7 @@ fn csv_is_read_back_as_it_was_written() {
 #[case("- two pieces", "- two pieces")]
 #[case("a = b", "a = b")]
 fn csv_holds_nothing_that_a_spreadsheet_computes(#[case] given: &str, #[case] expected: &str) {
-    let table = Table { columns: vec!["remark"], rows: vec![vec![given.into()]], ..Table::default() };
+    let table = Table { columns: vec!["remark".into()], rows: vec![vec![given.into()]], ..Table::default() };
     let bytes = csv::write(&table).unwrap();
     let mut reader = ::csv::Reader::from_reader(bytes.as_slice());
     assert_eq!(&reader.records().next().unwrap().unwrap()[0], expected);
@@ -74,7 +74,7 @@ fn a_sheet_is_read_back_with_its_kinds() {
 #[test]
 fn what_is_too_long_for_a_cell_is_cut_with_a_mark() {
     let long = "ž".repeat(40_000);
-    let table = Table { columns: vec!["remark"], rows: vec![vec![long.into()]], ..Table::default() };
+    let table = Table { columns: vec!["remark".into()], rows: vec![vec![long.into()]], ..Table::default() };
     let mut book: Xlsx<_> = Xlsx::new(Cursor::new(sheet::write(&table).unwrap())).unwrap();
     let report = book.worksheet_range("Report").unwrap();
     let Some(Data::String(kept)) = report.get_value((1, 0)) else { panic!("no text") };

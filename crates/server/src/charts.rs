@@ -2,19 +2,23 @@
 
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::response::Response;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
+use formats::table::Table;
 use quality::trust::TrustView;
 use serde::Deserialize;
 use spc::chart::ChartKind;
-use store::charts::{Asked, ChartView, DRAWN, PLACES_AT_MOST, SmallAsked, SmallChart};
+use store::charts::{Asked, ChartView, DRAWN, DRAWN_AT_MOST, PLACES_AT_MOST, SmallAsked, SmallChart};
 use store::looking::{Arrange, LookAt, Looked};
 use store::people::Person;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::app::App;
+use crate::chart_table::table;
 use crate::created::Created;
+use crate::handed_out;
 use crate::json::{Body, Path, Query};
 use crate::problem::Problem;
 
@@ -47,7 +51,15 @@ impl From<Stretch> for Asked {
     fn from(stretch: Stretch) -> Self {
         let Stretch { last, until, from, to, since, before, drawn } = stretch;
         let usual = if from.is_some() || since.is_some() { PLACES_AT_MOST } else { SHOWN };
-        Self { last: last.unwrap_or(usual), until, from, to, since, before, drawn: drawn.unwrap_or(DRAWN) }
+        Self {
+            last: last.unwrap_or(usual),
+            until,
+            from,
+            to,
+            since,
+            before,
+            drawn: drawn.unwrap_or(DRAWN).clamp(1, DRAWN_AT_MOST),
+        }
     }
 }
 
@@ -60,6 +72,38 @@ pub async fn chart(
     Query(stretch): Query<Stretch>,
 ) -> Result<Json<ChartView>, Problem> {
     Ok(Json(store::charts::view(&app.pool, id, &stretch.into()).await?))
+}
+
+/// The points of a stretch of a chart, all of them, as CSV (RFC 4180): a row a sample, with what was recorded and how it
+/// stands under the lines that hold there.
+#[utoipa::path(get, path = "/api/characteristics/{id}/chart.csv", tag = "charts", params(("id" = Uuid, Path), Stretch),
+    responses((status = 200, content_type = "text/csv", body = String),
+    (status = 404, body = Problem, description = "`missing`")))]
+pub async fn chart_csv(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Query(stretch): Query<Stretch>,
+) -> Result<Response, Problem> {
+    let table = points(&app, id, stretch).await?;
+    handed_out::csv(&table, &handed_out::name(&table.title, "csv"))
+}
+
+/// The same as a spreadsheet (Office Open XML), with a sheet that says what is charted and under which limits.
+#[utoipa::path(get, path = "/api/characteristics/{id}/chart.xlsx", tag = "charts", params(("id" = Uuid, Path), Stretch),
+    responses((status = 200, content_type = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    body = Vec<u8>), (status = 404, body = Problem, description = "`missing`")))]
+pub async fn chart_sheet(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Query(stretch): Query<Stretch>,
+) -> Result<Response, Problem> {
+    let table = points(&app, id, stretch).await?;
+    handed_out::sheet(&table, &handed_out::name(&table.title, "xlsx"))
+}
+
+async fn points(app: &App, id: Uuid, stretch: Stretch) -> Result<Table, Problem> {
+    let asked = Asked { drawn: PLACES_AT_MOST as usize, ..stretch.into() };
+    Ok(table(&store::charts::view(&app.pool, id, &asked).await?))
 }
 
 /// Which points of each small chart.

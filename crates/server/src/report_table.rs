@@ -46,6 +46,7 @@ pub(crate) fn table(report: &Report) -> Table {
             lines.iter().map(review).collect(),
         ),
     };
+    let columns = columns.into_iter().map(str::to_owned).collect();
     Table { title: title(&report.head), about: about(&report.head), columns, rows }
 }
 

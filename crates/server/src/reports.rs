@@ -1,8 +1,7 @@
 //! Reports: to be read and printed, or as files.
 
 use axum::extract::State;
-use axum::http::header;
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
 use serde::Deserialize;
@@ -12,6 +11,7 @@ use utoipa::IntoParams;
 use uuid::Uuid;
 
 use crate::app::App;
+use crate::handed_out;
 use crate::json::{Query, bounded};
 use crate::problem::Problem;
 use crate::report_table::table;
@@ -73,8 +73,7 @@ pub async fn report_csv(
     Query(which): Query<WhichReport>,
 ) -> Result<Response, Problem> {
     let table = table(&made(&app, &person, which).await?);
-    let bytes = formats::csv::write(&table).map_err(|error| Problem::internal(&error))?;
-    Ok(file("text/csv; charset=utf-8", "report.csv", bytes))
+    handed_out::csv(&table, "report.csv")
 }
 
 /// The same as a spreadsheet (Office Open XML), with a sheet that says what was asked for, by whom, when, and the seal.
@@ -87,11 +86,5 @@ pub async fn report_sheet(
     Query(which): Query<WhichReport>,
 ) -> Result<Response, Problem> {
     let table = table(&made(&app, &person, which).await?);
-    let bytes = formats::sheet::write(&table).map_err(|error| Problem::internal(&error))?;
-    Ok(file("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "report.xlsx", bytes))
-}
-
-fn file(kind: &'static str, name: &'static str, bytes: Vec<u8>) -> Response {
-    let disposition = format!("attachment; filename=\"{name}\"");
-    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response()
+    handed_out::sheet(&table, "report.xlsx")
 }

@@ -101,6 +101,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(corrections::corrections))
                 .routes(routes!(charts::chart))
                 .routes(routes!(charts::small_charts))
+                .routes(routes!(charts::chart_csv))
+                .routes(routes!(charts::chart_sheet))
                 .routes(routes!(charts::pin_chart, charts::unpin_chart))
                 .routes(routes!(charts::trust))
                 .routes(routes!(charts::look))

@@ -144,6 +144,8 @@ fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
         ),
         ("GET", format!("{c}/chart"), Value::Null, read.clone()),
         ("GET", "/api/charts".into(), Value::Null, read.clone()),
+        ("GET", format!("{c}/chart.csv"), Value::Null, read.clone()),
+        ("GET", format!("{c}/chart.xlsx"), Value::Null, read.clone()),
         ("PUT", format!("{c}/pin"), Value::Null, read.clone()),
         ("DELETE", format!("{c}/pin"), Value::Null, read.clone()),
         ("GET", format!("{c}/trust"), Value::Null, read.clone()),

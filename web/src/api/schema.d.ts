@@ -4,11834 +4,11530 @@
  */
 
 export interface paths {
-  '/api/accounts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All accounts, closed ones last. */
-    get: operations['accounts'];
-    put?: never;
-    /** Adds a person, with a first password. */
-    post: operations['add_account'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Changes an account. */
-    put: operations['change_account'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{id}/closing': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Closes an account: nobody signs in with it any more, and what was done in its name stays. */
-    post: operations['close_account'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{id}/password': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Gives somebody who has forgotten theirs a first password; their sessions end. */
-    post: operations['give_password'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{id}/pin': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Takes PIN and badge away; until new ones are set only the password is heard. */
-    delete: operations['take_pin_away'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{id}/reopening': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Opens a closed account again, with a first password. */
-    post: operations['reopen_account'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{id}/sessions': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Ends the sessions of a person, wherever they are signed in. */
-    delete: operations['end_sessions'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/analyze': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Answers an analysis request; `nuvek analyze` gives the same answers. */
-    post: operations['analyze'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/causes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Causes that answers can name. */
-    get: operations['causes'];
-    put?: never;
-    /** Adds a cause that answers can name. */
-    post: operations['add_cause'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/causes/catalogue': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The whole catalogue: what is proposed first, then what is in use, then what is retired. */
-    get: operations['catalogue'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/causes/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Takes up what was proposed, moves a cause to another group or area, or retires it. Its name stays. */
-    put: operations['change_cause'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/chart': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The chart of a characteristic: points against the limits that held, episodes of its signals as they were raised. */
-    get: operations['chart'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/gaps': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Records that a sample was skipped: a gap on the chart, with its reason. */
-    post: operations['skip'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/limits': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The limits of a characteristic: its phases, and the path from trial limits to revised ones of one of them. */
-    get: operations['limits'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/limits/changes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Changes limits: points set aside or taken back and restarts by a supervisor or an engineer, everything else by an
-     *     engineer. Points that are judged by something else now are judged again; more than a thousand of them in the
-     *     background, and the change is made when that is done.
-     */
-    post: operations['change_limits'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/look': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Points looked at otherwise than they are judged: on another kind of chart, or split by a tag. Limits are computed
-     *     from the points shown; nothing is changed, and nothing raised.
-     */
-    get: operations['look'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/pin': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Pins a chart for oneself. */
-    put: operations['pin_chart'];
-    post?: never;
-    /** Takes the pin away. */
-    delete: operations['unpin_chart'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The point in pencil for what was entered so far. Nothing is stored. */
-    post: operations['preview'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/replay': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * What rules would have done over the history of a characteristic, at most its latest 100,000 points. Nothing is
-     *     changed.
-     */
-    post: operations['replay'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/samples': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Saves a sample and judges it. Sent again with the same entry id it answers 200 and stores
-     *     nothing.
-     */
-    post: operations['save'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/characteristics/{id}/trust': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Whether a chart can be trusted: checks of its latest phase, as facts; null while there is no point. */
-    get: operations['trust'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/charts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A small chart of each characteristic, those that are hidden left out; for a reader those of their areas. */
-    get: operations['small_charts'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Episodes, at most 200; for a reader those of their areas. */
-    get: operations['episodes'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/count': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How many episodes a filter lets through, whatever page of them is looked at. */
-    get: operations['count'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/reviews': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Reviews many episodes at once; those that refuse it are left as they are, and named. */
-    post: operations['review_many'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/waiting': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How many episodes wait for an answer, by characteristic; those without any are left out. */
-    get: operations['waiting'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One episode; where it was joined to another, that one. */
-    get: operations['episode'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/{id}/additions': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Adds to an answer of an episode; what was answered stays as it is. */
-    post: operations['add_to'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/{id}/answers': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Answers an episode: those of its signals that wait for an answer. */
-    post: operations['answer'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/{id}/explained': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * What may explain an episode: what differs inside it, what happened near it, how its like were answered, and what was
-     *     made meanwhile.
-     */
-    get: operations['explained'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/episodes/{id}/reviews': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Reviews an episode. */
-    post: operations['review'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/event-kinds': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What can happen to a process. */
-    get: operations['event_kinds'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/files/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A photo or document. It is handed out to be kept, never to be run: nothing in it is of this program. */
-    get: operations['file'];
-    /**
-     * Sends a photo or document that an answer will name: PNG, JPEG or PDF, up to 10 MB. What it is, its content says.
-     *     Sent again under the same id it is kept once.
-     */
-    put: operations['send_file'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/handover': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What is handed over from a shift. */
-    get: operations['handover'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/handover/readings': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Confirms that whoever asks has read the handover. */
-    post: operations['confirm_handover'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/handover/words': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Leaves words to the next shift. */
-    post: operations['leave_words'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/ingest': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Saves samples in a device's own name, with `Authorization: Bearer <token>`. Nobody can be asked
-     *     about readings outside the soft bounds, so they are kept.
-     */
-    post: operations['ingest'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/lab': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Every bench with its analytes and latest runs. */
-    get: operations['benches'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/learned': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Which causes come back where, how long answers and reviews take, how often nothing is found, and how many episodes
-     *     there are by rule, station and week; for a reader those of their areas. Trial limits teach nothing.
-     */
-    get: operations['learned'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/limits/to-look-at': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Limits in force that are to be looked at, since the points that came after them say otherwise or the date that was
-     *     set has come; the least likely first.
-     */
-    get: operations['to_look_at'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/live': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * News as it happens: `news` events carry a `LiveNews` object; `resync` says to look at everything
-     *     again. A stream begins with `resync`, since what happened before it is not repeated.
-     */
-    get: operations['live'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/badge': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Sets one's own badge number. */
-    put: operations['set_badge'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/filters': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The filters of lists that whoever asks has kept, by name. */
-    get: operations['filters'];
-    put?: never;
-    /** Keeps a filter, over one of the same name; gives all. */
-    post: operations['keep_filter'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/filters/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Forgets a filter. */
-    delete: operations['forget_filter'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/notices': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What concerns whoever asks, the latest first. */
-    get: operations['bell'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/notices/seen': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Keeps that whoever asks has seen what stands there. */
-    post: operations['notices_seen'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/password': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Chooses one's own password; one's other sessions end. */
-    put: operations['set_password'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/pin': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Sets one's own PIN. */
-    put: operations['set_pin'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/me/wishes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What whoever asks wishes to be sent by mail. */
-    get: operations['wishes'];
-    /** Keeps what whoever asks wishes to be sent from now on. */
-    put: operations['choose_wishes'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/offers/{id}/taking': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Takes a value that a device offers; the first who asks has it. */
-    post: operations['take_offer'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/people': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Everybody by name. */
-    get: operations['people'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Everything that is set up; for a reader that of their areas. */
-    get: operations['plan'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/analytes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sets up an analyte with its levels. */
-    post: operations['add_analyte'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/changes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Changes characteristics, all or none; each names the version that was seen. */
-    post: operations['change'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/changes/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What changes would do, each for itself, in the order given. Nothing is changed. */
-    post: operations['foresee'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/characteristics': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sets up a characteristic. */
-    post: operations['add_characteristic'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/choices': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What can be chosen when something is set up: charts by kind of data, rules, rule sets. */
-    get: operations['offered'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/chooser': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Recommends a chart, with the reason. */
-    post: operations['choose'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/devices': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Every device, whether it is heard, and what of it was refused. */
-    get: operations['devices'];
-    put?: never;
-    /** Sets a device up. */
-    post: operations['add_device'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/devices/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Changes what a device is called, where it stands and how it is spoken with. Its token stays. */
-    put: operations['change_device'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/devices/{id}/revocation': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Takes nothing more from a device; what it sent stays. */
-    post: operations['revoke_device'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/levels/{id}/assigned': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Assigns mean and sd to a level from now on: a new phase starts. */
-    post: operations['assign'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/levels/{id}/lots': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Runs a new control lot beside a level: results of both are entered in the same runs, and the new ones are judged by
-     *     none until it takes over.
-     */
-    post: operations['begin_lot'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/lots/{id}/take-over': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Lets a lot that ran beside a level take over, with the mean and sd of its own accepted results, 20 at least. */
-    post: operations['lot_takes_over'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/products': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sets up a product. */
-    post: operations['add_product'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/rule-sets': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Named rule sets, each in its newest version. */
-    get: operations['rule_sets'];
-    put?: never;
-    /** Names a rule set. */
-    post: operations['add_rule_set'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/rule-sets/{id}/versions': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Changes a named rule set; characteristics keep the version that they use until it is changed. */
-    post: operations['change_rule_set'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/plan/stations': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sets up a station. */
-    post: operations['add_station'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/report': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A report of a period, whole: at most 5,000 lines; for a reader what concerns their areas. */
-    get: operations['report'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/report.csv': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The same as a table (CSV, RFC 4180). */
-    get: operations['report_csv'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/report.xlsx': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The same as a spreadsheet (Office Open XML), with a sheet that says what was asked for, by whom, when, and the seal. */
-    get: operations['report_sheet'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/reviews/unsigned': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Decisions of whoever asks that are not signed, the oldest first, at most 500. */
-    get: operations['unsigned'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/rounds': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Every station with what is due, overdue and done there; for a reader those of their areas. */
-    get: operations['rounds'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Runs, newest first, at most 50. */
-    get: operations['runs'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A run. */
-    get: operations['run'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}/actions': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Writes down what was done about a result, or about the whole run. */
-    post: operations['act_on_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}/override': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Overrides the rejection of a run; the verdict and the reason both stay on record. */
-    post: operations['override_verdict'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}/release': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Releases a run. */
-    post: operations['release_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/runs/{id}/reviews': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Marks a run as reviewed, so that it leaves the queue until it changes. */
-    post: operations['review_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Samples of all characteristics, the last taken first, at most 100; for a reader those of their areas. */
-    get: operations['came_in'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples/{id}/corrections': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Earlier contents of a sample, oldest first. */
-    get: operations['corrections'];
-    put?: never;
-    /**
-     * Corrects a sample: one's own within the shift, later a supervisor. Points whose rule windows hold
-     *     it are judged again; what stood there before stays on record.
-     */
-    post: operations['correct'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples/{id}/notes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Writes a note on a sample. */
-    post: operations['write_note'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/samples/{id}/withdrawal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Withdraws a sample: its place on the chart stays as a gap. Who may, and what is judged again, is as
-     *     for a correction.
-     */
-    post: operations['withdraw'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/session': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Who is signed in. */
-    get: operations['who'];
-    put?: never;
-    /**
-     * Signs in. The answer to a wrong password is the same, and takes the same time, whether the name
-     *     exists or not.
-     */
-    post: operations['sign_in'];
-    /** Signs out; the session is gone from the server. */
-    delete: operations['sign_out'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signatures': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The latest signatures, at most 200; for a reader those that cover nothing outside their areas. */
-    get: operations['signatures'];
-    put?: never;
-    /** Signs decisions of one's own: exactly those, as they were seen. */
-    post: operations['sign'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/signatures/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A signature with all that it covers, and what has changed since. */
-    get: operations['signature'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/site': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The site, its clock and its shifts. */
-    get: operations['site'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/events': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Records an event; it stands in the diary lane of every chart of the station. */
-    post: operations['record_event'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/lab-figures': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Figures of a bench, per level and reagent lot. */
-    get: operations['lab_figures'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/offers': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Results of an analyser that wait to be confirmed at a station, the newest of each level. */
-    get: operations['offers'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/pieces': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Counts pieces made at a station, for samples that are due every so many pieces. */
-    post: operations['count_pieces'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/pin': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Pins a station to the top of one's own round. */
-    put: operations['pin'];
-    post?: never;
-    /** Takes the pin away. */
-    delete: operations['unpin'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/runs': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing. */
-    post: operations['save_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/stations/{id}/runs/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Judges results as they are typed. Nothing is stored. */
-    post: operations['preview_run'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/terminal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Who can take this terminal over. */
-    get: operations['known'];
-    put?: never;
-    /**
-     * Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
-     *     helps.
-     */
-    post: operations['take_over'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/trail': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The trail, newest first, at most 200 entries; for a reader what concerns their areas. */
-    get: operations['trail'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/trail.csv': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * The same as a table (CSV, RFC 4180), whole: chain, position, time, who, what, on what, object, old and new values as
-     *     JSON. A file that breaks off is not whole.
-     */
-    get: operations['trail_file'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/webhooks': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Other programs that are told, and how they fare. */
-    get: operations['webhooks'];
-    put?: never;
-    /** Sets up another program that is told. */
-    post: operations['add_webhook'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/webhooks/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Changes a webhook; one that is not active is told nothing. */
-    put: operations['change_webhook'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All accounts, closed ones last. */
+        get: operations["accounts"];
+        put?: never;
+        /** Adds a person, with a first password. */
+        post: operations["add_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes an account. */
+        put: operations["change_account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Closes an account: nobody signs in with it any more, and what was done in its name stays. */
+        post: operations["close_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives somebody who has forgotten theirs a first password; their sessions end. */
+        post: operations["give_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes PIN and badge away; until new ones are set only the password is heard. */
+        delete: operations["take_pin_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/reopening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens a closed account again, with a first password. */
+        post: operations["reopen_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends the sessions of a person, wherever they are signed in. */
+        delete: operations["end_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/analyze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers an analysis request; `nuvek analyze` gives the same answers. */
+        post: operations["analyze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Causes that answers can name. */
+        get: operations["causes"];
+        put?: never;
+        /** Adds a cause that answers can name. */
+        post: operations["add_cause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole catalogue: what is proposed first, then what is in use, then what is retired. */
+        get: operations["catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes up what was proposed, moves a cause to another group or area, or retires it. Its name stays. */
+        put: operations["change_cause"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chart of a characteristic: points against the limits that held, episodes of its signals as they were raised. */
+        get: operations["chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/chart.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The points of a stretch of a chart, all of them, as CSV (RFC 4180): a row a sample, with what was recorded and how it
+         *     stands under the lines that hold there.
+         */
+        get: operations["chart_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/chart.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a spreadsheet (Office Open XML), with a sheet that says what is charted and under which limits. */
+        get: operations["chart_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records that a sample was skipped: a gap on the chart, with its reason. */
+        post: operations["skip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The limits of a characteristic: its phases, and the path from trial limits to revised ones of one of them. */
+        get: operations["limits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/limits/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Changes limits: points set aside or taken back and restarts by a supervisor or an engineer, everything else by an
+         *     engineer. Points that are judged by something else now are judged again; more than a thousand of them in the
+         *     background, and the change is made when that is done.
+         */
+        post: operations["change_limits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Points looked at otherwise than they are judged: on another kind of chart, or split by a tag. Limits are computed
+         *     from the points shown; nothing is changed, and nothing raised.
+         */
+        get: operations["look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Pins a chart for oneself. */
+        put: operations["pin_chart"];
+        post?: never;
+        /** Takes the pin away. */
+        delete: operations["unpin_chart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The point in pencil for what was entered so far. Nothing is stored. */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What rules would have done over the history of a characteristic, at most its latest 100,000 points. Nothing is
+         *     changed.
+         */
+        post: operations["replay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Saves a sample and judges it. Sent again with the same entry id it answers 200 and stores
+         *     nothing.
+         */
+        post: operations["save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characteristics/{id}/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a chart can be trusted: checks of its latest phase, as facts; null while there is no point. */
+        get: operations["trust"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A small chart of each characteristic, those that are hidden left out; for a reader those of their areas. */
+        get: operations["small_charts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Episodes, at most 200; for a reader those of their areas. */
+        get: operations["episodes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many episodes a filter lets through, whatever page of them is looked at. */
+        get: operations["count"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reviews many episodes at once; those that refuse it are left as they are, and named. */
+        post: operations["review_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many episodes wait for an answer, by characteristic; those without any are left out. */
+        get: operations["waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One episode; where it was joined to another, that one. */
+        get: operations["episode"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds to an answer of an episode; what was answered stays as it is. */
+        post: operations["add_to"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers an episode: those of its signals that wait for an answer. */
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/explained": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What may explain an episode: what differs inside it, what happened near it, how its like were answered, and what was
+         *     made meanwhile.
+         */
+        get: operations["explained"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{id}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reviews an episode. */
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/event-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can happen to a process. */
+        get: operations["event_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo or document. It is handed out to be kept, never to be run: nothing in it is of this program. */
+        get: operations["file"];
+        /**
+         * Sends a photo or document that an answer will name: PNG, JPEG or PDF, up to 10 MB. What it is, its content says.
+         *     Sent again under the same id it is kept once.
+         */
+        put: operations["send_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is handed over from a shift. */
+        get: operations["handover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handover/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirms that whoever asks has read the handover. */
+        post: operations["confirm_handover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handover/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leaves words to the next shift. */
+        post: operations["leave_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ingest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Saves samples in a device's own name, with `Authorization: Bearer <token>`. Nobody can be asked
+         *     about readings outside the soft bounds, so they are kept.
+         */
+        post: operations["ingest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every bench with its analytes and latest runs. */
+        get: operations["benches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Which causes come back where, how long answers and reviews take, how often nothing is found, and how many episodes
+         *     there are by rule, station and week; for a reader those of their areas. Trial limits teach nothing.
+         */
+        get: operations["learned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/to-look-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Limits in force that are to be looked at, since the points that came after them say otherwise or the date that was
+         *     set has come; the least likely first.
+         */
+        get: operations["to_look_at"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * News as it happens: `news` events carry a `LiveNews` object; `resync` says to look at everything
+         *     again. A stream begins with `resync`, since what happened before it is not repeated.
+         */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/badge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets one's own badge number. */
+        put: operations["set_badge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The filters of lists that whoever asks has kept, by name. */
+        get: operations["filters"];
+        put?: never;
+        /** Keeps a filter, over one of the same name; gives all. */
+        post: operations["keep_filter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/filters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a filter. */
+        delete: operations["forget_filter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What concerns whoever asks, the latest first. */
+        get: operations["bell"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/notices/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps that whoever asks has seen what stands there. */
+        post: operations["notices_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Chooses one's own password; one's other sessions end. */
+        put: operations["set_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets one's own PIN. */
+        put: operations["set_pin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What whoever asks wishes to be sent by mail. */
+        get: operations["wishes"];
+        /** Keeps what whoever asks wishes to be sent from now on. */
+        put: operations["choose_wishes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{id}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a value that a device offers; the first who asks has it. */
+        post: operations["take_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody by name. */
+        get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is set up; for a reader that of their areas. */
+        get: operations["plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/analytes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up an analyte with its levels. */
+        post: operations["add_analyte"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes characteristics, all or none; each names the version that was seen. */
+        post: operations["change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/changes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What changes would do, each for itself, in the order given. Nothing is changed. */
+        post: operations["foresee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/characteristics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a characteristic. */
+        post: operations["add_characteristic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be chosen when something is set up: charts by kind of data, rules, rule sets. */
+        get: operations["offered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/chooser": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Recommends a chart, with the reason. */
+        post: operations["choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every device, whether it is heard, and what of it was refused. */
+        get: operations["devices"];
+        put?: never;
+        /** Sets a device up. */
+        post: operations["add_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes what a device is called, where it stands and how it is spoken with. Its token stays. */
+        put: operations["change_device"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/devices/{id}/revocation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes nothing more from a device; what it sent stays. */
+        post: operations["revoke_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/levels/{id}/assigned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Assigns mean and sd to a level from now on: a new phase starts. */
+        post: operations["assign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/levels/{id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Runs a new control lot beside a level: results of both are entered in the same runs, and the new ones are judged by
+         *     none until it takes over.
+         */
+        post: operations["begin_lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/lots/{id}/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets a lot that ran beside a level take over, with the mean and sd of its own accepted results, 20 at least. */
+        post: operations["lot_takes_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a product. */
+        post: operations["add_product"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/rule-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Named rule sets, each in its newest version. */
+        get: operations["rule_sets"];
+        put?: never;
+        /** Names a rule set. */
+        post: operations["add_rule_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/rule-sets/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes a named rule set; characteristics keep the version that they use until it is changed. */
+        post: operations["change_rule_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets up a station. */
+        post: operations["add_station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report of a period, whole: at most 5,000 lines; for a reader what concerns their areas. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table (CSV, RFC 4180). */
+        get: operations["report_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a spreadsheet (Office Open XML), with a sheet that says what was asked for, by whom, when, and the seal. */
+        get: operations["report_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/unsigned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Decisions of whoever asks that are not signed, the oldest first, at most 500. */
+        get: operations["unsigned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every station with what is due, overdue and done there; for a reader those of their areas. */
+        get: operations["rounds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Runs, newest first, at most 50. */
+        get: operations["runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run. */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/actions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes down what was done about a result, or about the whole run. */
+        post: operations["act_on_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/override": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Overrides the rejection of a run; the verdict and the reason both stay on record. */
+        post: operations["override_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Releases a run. */
+        post: operations["release_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Marks a run as reviewed, so that it leaves the queue until it changes. */
+        post: operations["review_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Samples of all characteristics, the last taken first, at most 100; for a reader those of their areas. */
+        get: operations["came_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Earlier contents of a sample, oldest first. */
+        get: operations["corrections"];
+        put?: never;
+        /**
+         * Corrects a sample: one's own within the shift, later a supervisor. Points whose rule windows hold
+         *     it are judged again; what stood there before stays on record.
+         */
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a note on a sample. */
+        post: operations["write_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraws a sample: its place on the chart stays as a gap. Who may, and what is judged again, is as
+         *     for a correction.
+         */
+        post: operations["withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in. */
+        get: operations["who"];
+        put?: never;
+        /**
+         * Signs in. The answer to a wrong password is the same, and takes the same time, whether the name
+         *     exists or not.
+         */
+        post: operations["sign_in"];
+        /** Signs out; the session is gone from the server. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest signatures, at most 200; for a reader those that cover nothing outside their areas. */
+        get: operations["signatures"];
+        put?: never;
+        /** Signs decisions of one's own: exactly those, as they were seen. */
+        post: operations["sign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A signature with all that it covers, and what has changed since. */
+        get: operations["signature"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The site, its clock and its shifts. */
+        get: operations["site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records an event; it stands in the diary lane of every chart of the station. */
+        post: operations["record_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/lab-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures of a bench, per level and reagent lot. */
+        get: operations["lab_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results of an analyser that wait to be confirmed at a station, the newest of each level. */
+        get: operations["offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Counts pieces made at a station, for samples that are due every so many pieces. */
+        post: operations["count_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Pins a station to the top of one's own round. */
+        put: operations["pin"];
+        post?: never;
+        /** Takes the pin away. */
+        delete: operations["unpin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Saves a run and judges it. Sent again with the same entry id it answers 200 and stores nothing. */
+        post: operations["save_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/runs/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judges results as they are typed. Nothing is stored. */
+        post: operations["preview_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terminal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who can take this terminal over. */
+        get: operations["known"];
+        put?: never;
+        /**
+         * Signs in at a terminal that knows the person. Five PINs that do not fit, and only the password
+         *     helps.
+         */
+        post: operations["take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The trail, newest first, at most 200 entries; for a reader what concerns their areas. */
+        get: operations["trail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trail.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same as a table (CSV, RFC 4180), whole: chain, position, time, who, what, on what, object, old and new values as
+         *     JSON. A file that breaks off is not whole.
+         */
+        get: operations["trail_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/webhooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Other programs that are told, and how they fare. */
+        get: operations["webhooks"];
+        put?: never;
+        /** Sets up another program that is told. */
+        post: operations["add_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/webhooks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a webhook; one that is not active is told nothing. */
+        put: operations["change_webhook"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** @description What an administrator says of a person. */
-    Account: {
-      /**
-       * @description Areas that they belong to; none in particular where neither areas nor stations are named. A reader sees these
-       *     alone.
-       */
-      areas: string[];
-      /** @description Enters samples at their own stations alone: technicians. */
-      bound: boolean;
-      /** @description The name to show: 1 to 80 characters. */
-      name: string;
-      /** @description The part the person plays. */
-      role: components['schemas']['Role'];
-      /** @description Stations that they belong to beside those of their areas. */
-      stations: string[];
-    };
-    /** @description An account as it shall be. */
-    AccountChange: {
-      account: components['schemas']['Account'];
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description The account of a person. */
-    AccountView: components['schemas']['Account'] & {
-      /** @description Signs in; nobody does with an account that is closed. */
-      active: boolean;
-      has_badge: boolean;
-      has_pin: boolean;
-      /** Format: uuid */
-      id: string;
-      /** @description The name to sign in with. */
-      login: string;
-      /** @description Has not yet chosen a password of their own. */
-      password_is_first: boolean;
-      /**
-       * Format: int64
-       * @description Sessions that go on.
-       */
-      sessions: number;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /**
-     * @description What can be done.
-     * @enum {string}
-     */
-    Action:
-      | 'sample_saved'
-      | 'sample_skipped'
-      | 'sample_corrected'
-      | 'sample_withdrawn'
-      | 'signal_raised'
-      | 'signal_grown'
-      | 'signal_reshaped'
-      | 'signal_withdrawn'
-      | 'signal_taken_up'
-      | 'signal_gathered'
-      | 'episode_answered'
-      | 'answer_added_to'
-      | 'episode_reviewed'
-      | 'episode_escalated'
-      | 'reviews_signed'
-      | 'signal_answered'
-      | 'signal_reviewed'
-      | 'note_written'
-      | 'sample_set_aside'
-      | 'sample_taken_back'
-      | 'restart_marked'
-      | 'restart_undone'
-      | 'restart_planned'
-      | 'restart_dropped'
-      | 'limits_put_in_force'
-      | 'limits_kept'
-      | 'event_recorded'
-      | 'pieces_counted'
-      | 'station_set_up'
-      | 'product_set_up'
-      | 'characteristic_set_up'
-      | 'characteristic_changed'
-      | 'phase_started'
-      | 'phase_moved'
-      | 'phase_merged'
-      | 'phase_renamed'
-      | 'phase_declined'
-      | 'run_saved'
-      | 'run_judged_again'
-      | 'run_released'
-      | 'run_overridden'
-      | 'run_reviewed'
-      | 'run_acted_on'
-      | 'analyte_set_up'
-      | 'level_assigned'
-      | 'control_lot_begun'
-      | 'control_lot_took_over'
-      | 'cause_added'
-      | 'cause_proposed'
-      | 'cause_changed'
-      | 'rule_set_named'
-      | 'rule_set_changed'
-      | 'device_set_up'
-      | 'device_changed'
-      | 'device_revoked'
-      | 'pin_set'
-      | 'badge_set'
-      | 'handover_written'
-      | 'handover_read'
-      | 'notices_chosen'
-      | 'webhook_set_up'
-      | 'webhook_changed'
-      | 'person_added'
-      | 'person_changed'
-      | 'person_closed'
-      | 'person_reopened'
-      | 'password_reset'
-      | 'password_changed'
-      | 'pin_reset'
-      | 'sessions_ended'
-      | 'signed_in'
-      | 'sign_in_failed'
-      | 'signed_out'
-      | 'chain_begun'
-      | 'state_recorded';
-    /** @description A sample that was added at the end of its chart. */
-    AddedPoint: {
-      /** @description Its chart, of this point alone. */
-      chart: components['schemas']['ChartView'];
-      /**
-       * Format: double
-       * @description How many sigma it lies from the centre line of the first panel.
-       */
-      z?: number | null;
-    };
-    /** @description What was added to an answer. */
-    AdditionView: {
-      /** Format: date-time */
-      at: string;
-      comment: string;
-      /** @description Photos and documents. */
-      files: components['schemas']['FileView'][];
-      /** @description Who added it. */
-      person: string;
-    };
-    /** @description Where server and device meet. */
-    Address: {
-      /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
-      at: string;
-      /** @description Who opens the connection. */
-      opens: components['schemas']['Opens'];
-    };
-    /** @description What a field may hold. */
-    Allowed:
-      | {
-          /** @enum {string} */
-          code: 'text';
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'name';
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'names';
-          /** @description How many at most. */
-          most: number;
-        }
-      | {
-          /** @description Characters of each at most. */
-          characters: number;
-          /** @enum {string} */
-          code: 'texts';
-          /** @description How many at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'whole';
-          /**
-           * Format: int32
-           * @description At least this.
-           */
-          least: number;
-          /**
-           * Format: int32
-           * @description At most this.
-           */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'entries';
-          /** @description At least this many. */
-          least: number;
-          /** @description At most this many. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'number';
-          /**
-           * Format: double
-           * @description At most this far from 0.
-           */
-          size: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'positive';
-          /**
-           * Format: double
-           * @description At most this.
-           */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'first_before_last';
-        }
-      | {
-          /** @enum {string} */
-          code: 'figure_of_the_chart';
-        }
-      | {
-          /** @enum {string} */
-          code: 'lower_below_upper';
-        }
-      | {
-          /** @enum {string} */
-          code: 'lsl_below_target_below_usl';
-        }
-      | {
-          /** @enum {string} */
-          code: 'chart_of_the_kind';
-        }
-      | {
-          /** @enum {string} */
-          code: 'individuals_for_single_readings';
-        }
-      | {
-          /** @enum {string} */
-          code: 'conforming_of_shares';
-        }
-      | {
-          /** @enum {string} */
-          code: 'straight_for_counts';
-        }
-      | {
-          /** @enum {string} */
-          code: 'nominals_of_parts';
-        }
-      | {
-          /** @enum {string} */
-          code: 'shares_or_rates';
-        }
-      | {
-          /** @enum {string} */
-          code: 'fixed_number';
-        }
-      | {
-          /** @enum {string} */
-          code: 'never_for_rare_events';
-        }
-      | {
-          /** @enum {string} */
-          code: 'hours';
-        }
-      | {
-          /** @enum {string} */
-          code: 'no_part';
-        }
-      | {
-          /** @enum {string} */
-          code: 'parts';
-          /** @description How many at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'day_to_come';
-        }
-      | {
-          /** @enum {string} */
-          code: 'sampling';
-          /**
-           * Format: int32
-           * @description Minutes at most, from 1.
-           */
-          minutes: number;
-          /**
-           * Format: int32
-           * @description Pieces at most, from 1.
-           */
-          pieces: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'rules_within_bounds';
-        }
-      | {
-          /** @enum {string} */
-          code: 'rules_of_the_set';
-        }
-      | {
-          /** @enum {string} */
-          code: 'no_shift';
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_for_counts';
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_for_measured_values';
-        }
-      | {
-          /** @enum {string} */
-          code: 'own_letters';
-        }
-      | {
-          /** @enum {string} */
-          code: 'one_cause';
-        }
-      | {
-          /** @enum {string} */
-          code: 'in_words_to_propose';
-        }
-      | {
-          /** @enum {string} */
-          code: 'group_in_use';
-        }
-      | {
-          /** @enum {string} */
-          code: 'in_use_or_retired';
-        }
-      | {
-          /** @enum {string} */
-          code: 'another_when_retired';
-        }
-      | {
-          /** @description Bytes at most. */
-          bytes: number;
-          /** @enum {string} */
-          code: 'picture_or_pdf';
-        }
-      | {
-          /** @enum {string} */
-          code: 'pin';
-          /** @description Digits at least. */
-          least: number;
-          /** @description Digits at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'badge';
-          /** @description Characters at least. */
-          least: number;
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'password';
-          /** @description Characters at least. */
-          least: number;
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_as_before';
-        }
-      | {
-          /** @enum {string} */
-          code: 'role_of_a_person';
-        }
-      | {
-          /** @enum {string} */
-          code: 'bound_where_they_belong';
-        }
-      | {
-          /** @enum {string} */
-          code: 'email';
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'web_address';
-          /** @description Characters at most. */
-          most: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'host_and_port';
-        }
-      | {
-          /** @enum {string} */
-          code: 'topic_without_wildcards';
-        }
-      | {
-          /** @enum {string} */
-          code: 'json_pointers';
-        }
-      | {
-          /** @enum {string} */
-          code: 'making';
-          /**
-           * Format: int32
-           * @description Values at most, from 1.
-           */
-          every: number;
-          /**
-           * Format: int32
-           * @description Seconds at most, from 1.
-           */
-          seconds: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'kind_as_set_up';
+    schemas: {
+        /** @description What an administrator says of a person. */
+        Account: {
+            /**
+             * @description Areas that they belong to; none in particular where neither areas nor stations are named. A reader sees these
+             *     alone.
+             */
+            areas: string[];
+            /** @description Enters samples at their own stations alone: technicians. */
+            bound: boolean;
+            /** @description The name to show: 1 to 80 characters. */
+            name: string;
+            /** @description The part the person plays. */
+            role: components["schemas"]["Role"];
+            /** @description Stations that they belong to beside those of their areas. */
+            stations: string[];
         };
-    /** @description What is determined in control materials. */
-    Analyte: {
-      /** @description The control lot used last. */
-      control_lot?: string | null;
-      /**
-       * Format: int32
-       * @description Decimals of a result.
-       */
-      decimals: number;
-      /** Format: uuid */
-      id: string;
-      /** @description Its levels in order. */
-      levels: components['schemas']['Level'][];
-      name: string;
-      /** @description The reagent lot used last. */
-      reagent_lot?: string | null;
-      /** @description Rules that judge it. */
-      rules: components['schemas']['LabRule'][];
-      /** @description Unit of the results. */
-      unit: string;
-    };
-    /** @description What the rules say about one analyte of a run, and what they said it about. */
-    AnalyteJudgement: components['schemas']['Judgement'] & {
-      /** Format: uuid */
-      analyte: string;
-      /** @description Levels that the run did not measure. */
-      missing: string[];
-      name: string;
-      /** @description By its verdict and what is missing. */
-      outcome: components['schemas']['Outcome'];
-      /** @description The results that were judged. */
-      results: components['schemas']['JudgedResult'][];
-    };
-    /** @description An answer with its review. */
-    AnswerView: {
-      /** @description What was done. */
-      action: string;
-      /** @description What was added later, oldest first. */
-      additions: components['schemas']['AdditionView'][];
-      /** Format: date-time */
-      at: string;
-      /** @description The cause in words; nothing when nothing was found. */
-      cause?: string | null;
-      /**
-       * Format: uuid
-       * @description Entry of the catalogue of causes.
-       */
-      cause_id?: string | null;
-      /** @description What else there was to say. */
-      comment?: string | null;
-      corrected?: components['schemas']['CorrectedProcess'] | null;
-      /** @description Photos and documents. */
-      files: components['schemas']['FileView'][];
-      /** @description Whether what was made since the last clean sample was held. */
-      held?: boolean | null;
-      /** Format: uuid */
-      id: string;
-      /** @description Who answered. */
-      person: string;
-      review?: components['schemas']['ReviewView'] | null;
-      /** @description Signals of this episode that it was given for. */
-      signals: string[];
-      /** @description Steps of the reaction plan that were done. */
-      steps: string[];
-    };
-    /**
-     * @description How points are split by the values of a tag.
-     * @enum {string}
-     */
-    Arrange: 'side_by_side' | 'phases' | 'marks';
-    /** @description Answers to the chooser's questions. */
-    Asked: {
-      /** @description What is recorded? */
-      kind: components['schemas']['Kind'];
-      /**
-       * Format: int32
-       * @description How many pieces each time, or units inspected?
-       */
-      pieces: number;
-      /** @description Where do the pieces come from? */
-      taken: components['schemas']['Taken'];
-      /** @description Not always the same number? */
-      varying: boolean;
-    };
-    /**
-     * @description What of the process a signal speaks of.
-     * @enum {string}
-     */
-    Aspect: 'location' | 'dispersion';
-    /** @description Mean and standard deviation of a control material. */
-    Assigned: {
-      /**
-       * Format: double
-       * @description In the unit of the results, up to 1e15 in size.
-       */
-      mean: number;
-      /**
-       * Format: double
-       * @description In the unit of the results, above 0, up to 1e15.
-       */
-      sd: number;
-    };
-    /** @description Another mean and sd for a level. */
-    Assignment: {
-      /** @description Mean and sd. */
-      assigned: components['schemas']['Assigned'];
-      /** @description What they belong to, such as a control lot; the phase is named so. */
-      name: string;
-    };
-    /** @description Episodes at a station. */
-    AtStation: {
-      /** @description How many. */
-      episodes: number;
-      /**
-       * Format: uuid
-       * @description Where.
-       */
-      station: string;
-    };
-    /** @description Something that only some points have. */
-    At_Gap: {
-      /** @description Why a place on the chart is empty. */
-      is: {
-        /** @description Why, in words. */
-        because: string;
-        /** @description Who skipped or withdrew it. */
-        person: string;
-        /** @description A sample was taken and withdrawn; else none was taken. */
-        withdrawn: boolean;
-      };
-      /** @description Which of the points. */
-      point: number;
-    };
-    /** @description Something that only some points have. */
-    At_Option_f64: {
-      is: null | number;
-      /** @description Which of the points. */
-      point: number;
-    };
-    /** @description Something that only some points have. */
-    At_Said: {
-      /** @description What somebody said of a point. */
-      is: {
-        /** Format: date-time */
-        at: string;
-        /** @description In words. */
-        because: string;
-        /** @description Who said it. */
-        person: string;
-      };
-      /** @description Which of the points. */
-      point: number;
-    };
-    /** @description Something that only some points have. */
-    At_Vec_Defects: {
-      is: {
-        /**
-         * Format: int32
-         * @description How many, above 0.
-         */
-        count: number;
-        /**
-         * Format: uuid
-         * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
-         */
-        kind?: string | null;
-        /** @description The other kind, in words. */
-        word?: string | null;
-      }[];
-      /** @description Which of the points. */
-      point: number;
-    };
-    /** @description Something that only some points have. */
-    At_Vec_Doubt: {
-      is: {
-        /** @description What was typed first, and changed when somebody asked; nothing where it was kept as it came. */
-        first?: string | null;
-        /** @description Which piece, from 1. */
-        piece: number;
-      }[];
-      /** @description Which of the points. */
-      point: number;
-    };
-    /** @description Something that only some points have. */
-    At_Vec_Option_f64: {
-      is: (null | number)[];
-      /** @description Which of the points. */
-      point: number;
-    };
-    /** @description What limits were estimated from, as the check whether they are still true asks it. */
-    Baseline: {
-      /**
-       * Format: int32
-       * @description Points used.
-       */
-      points: number;
-      /**
-       * Format: double
-       * @description Values in them; of counts, units inspected or area.
-       */
-      size: number;
-    };
-    /** @description Where limits come from. */
-    Basis:
-      | {
-          /** @enum {string} */
-          from: 'phase';
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description First sample.
-           */
-          first: string;
-          /** @enum {string} */
-          from: 'stretch';
-          /**
-           * Format: uuid
-           * @description Last sample.
-           */
-          last: string;
-        }
-      | {
-          /** @enum {string} */
-          from: 'chosen';
-          /** @description The samples used. */
-          samples: string[];
-        }
-      | {
-          /** @description Centre and sigma, or what else the chart is drawn from. */
-          figures: components['schemas']['Figures'];
-          /** @enum {string} */
-          from: 'given';
-          /** @description Where they come from, in words. */
-          source: string;
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description Whose limits in force are copied.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          from: 'copied';
-        };
-    /**
-     * @description What became of a sample.
-     * @enum {string}
-     */
-    Became: 'flagged' | 'in_control' | 'skipped' | 'withdrawn' | 'corrected' | 'set_aside' | 'doubted';
-    /** @description What concerns somebody. */
-    Bell: {
-      /**
-       * Format: int64
-       * @description How many are new, of those listed.
-       */
-      new: number;
-      /** @description The latest first, at most 50 of the last 30 days. */
-      notices: components['schemas']['NoticeView'][];
-    };
-    /** @description A station of the laboratory. */
-    Bench: {
-      /** @description What is determined there, in order. */
-      analytes: components['schemas']['Analyte'][];
-      name: string;
-      /** @description Its latest runs, newest first. */
-      runs: components['schemas']['RunView'][];
-      /** Format: uuid */
-      station: string;
-    };
-    /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
-    Bounds: {
-      /**
-       * Format: double
-       * @description Values below it are outside.
-       */
-      lower?: number | null;
-      /**
-       * Format: double
-       * @description Values above it are outside.
-       */
-      upper?: number | null;
-    };
-    /** @description What a signal says was broken. */
-    Broken: components['schemas']['Rule'] | components['schemas']['RunRule'];
-    /** @description Episodes that broke a rule. */
-    ByRule: {
-      /** @description How many; one that broke several counts with each. */
-      episodes: number;
-      /** @description The kind of rule, such as `one_side`. */
-      rule: string;
-    };
-    /** @description A sample as a line of the list. */
-    CameIn: {
-      /**
-       * Format: date-time
-       * @description When it reached the server.
-       */
-      arrived_at: string;
-      aside?: components['schemas']['Said'] | null;
-      /** Format: uuid */
-      characteristic: string;
-      content?: components['schemas']['Content'] | null;
-      /** @description Earlier contents are on record. */
-      corrected: boolean;
-      /**
-       * Format: int32
-       * @description Decimals of the unit.
-       */
-      decimals: number;
-      /** @description Kinds of defects, where they are counted. */
-      defect_kinds: components['schemas']['DefectKind'][];
-      /** @description It was unusual when it came, and kept. */
-      doubted: boolean;
-      episode?: components['schemas']['Flagging'] | null;
-      gap?: components['schemas']['Gap'] | null;
-      name: string;
-      /** Format: int64 */
-      number: number;
-      /** @description Who entered it. */
-      person: string;
-      /** @description On what. */
-      product: string;
-      run?: components['schemas']['EpisodeRun'] | null;
-      /** Format: uuid */
-      sample: string;
-      station: string;
-      tags: components['schemas']['Tags'];
-      /** Format: date-time */
-      taken_at: string;
-      /** @description Unit of the readings. */
-      unit: string;
-    };
-    /** @description A cause that answers can name. */
-    Cause: {
-      group?: components['schemas']['CauseGroup'] | null;
-      /** Format: uuid */
-      id: string;
-      /** @description In words. */
-      name: string;
-    };
-    /** @description The place of a cause, changed. */
-    CauseChange: {
-      /**
-       * Format: uuid
-       * @description The area where it occurs; nothing for all areas.
-       */
-      area?: string | null;
-      group?: components['schemas']['CauseGroup'] | null;
-      /**
-       * Format: uuid
-       * @description Another one that says the same; only of a retired one.
-       */
-      same_as?: string | null;
-      /** @description In use, or retired. */
-      state: components['schemas']['CauseState'];
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description An entry of the catalogue, in use or not. */
-    CauseEntry: components['schemas']['Cause'] & {
-      /**
-       * Format: int64
-       * @description Answers that name it.
-       */
-      answers: number;
-      /**
-       * Format: uuid
-       * @description The area where it occurs; nothing for all areas.
-       */
-      area?: string | null;
-      /**
-       * Format: date-time
-       * @description When the last of them was given.
-       */
-      last_at?: string | null;
-      /** @description Who proposed it. */
-      proposed_by?: string | null;
-      /**
-       * Format: uuid
-       * @description Another one that says the same and is used in its place.
-       */
-      same_as?: string | null;
-      state: components['schemas']['CauseState'];
-      /**
-       * Format: int32
-       * @description Counts its changes; a change names the version it was made on.
-       */
-      version: number;
-    };
-    /**
-     * @description Where causes come from.
-     * @enum {string}
-     */
-    CauseGroup: 'machine' | 'material' | 'method' | 'person' | 'measurement' | 'surroundings';
-    /** @description A cause, and where it was named. */
-    CauseLearned: components['schemas']['CauseNamed'] & {
-      /** @description Episodes whose last answer names it. */
-      episodes: number;
-      /** @description Where, most often first. */
-      stations: components['schemas']['AtStation'][];
-      /** @description How many weeks it was named in. */
-      weeks: number;
-    };
-    /** @description A cause as an answer names it. */
-    CauseNamed: {
-      /**
-       * Format: uuid
-       * @description Its entry in the catalogue; nothing for one in words alone.
-       */
-      id?: string | null;
-      /** @description As it is called. */
-      name: string;
-    };
-    /**
-     * @description Where an entry of the catalogue stands.
-     * @enum {string}
-     */
-    CauseState: 'proposed' | 'in_use' | 'retired';
-    /**
-     * @description A warning about how the sample is taken.
-     * @enum {string}
-     */
-    Caution: 'streams_mixed' | 'spread_out' | 'few_inspected';
-    /** @description A characteristic, as it is set up. */
-    Characteristic: {
-      /** @description Tags that are asked with each sample, such as `lot`. */
-      asked_tags: string[];
-      /** @description The chart it is watched on. */
-      chart: components['schemas']['ChartKind'];
-      /** @description Reference components of the feature, recorded beside the readings and not judged. */
-      components: string[];
-      /**
-       * Format: int32
-       * @description Decimals that the unit allows; 0 for counts.
-       */
-      decimals: number;
-      /** @description The catalogue of what is counted. */
-      defect_kinds: components['schemas']['DefectKind'][];
-      /**
-       * Format: int32
-       * @description Minutes after which an episode that nobody answers is raised to the supervisors: 1 to 1440.
-       */
-      escalates_after: number;
-      /** @description The feature of the part that it belongs to. */
-      feature?: string | null;
-      /** @description Refused outside: cannot be measured. */
-      hard_bounds: components['schemas']['Bounds'];
-      /** @description Left out of Rounds and Charts. */
-      hidden: boolean;
-      /**
-       * Format: double
-       * @description Multiplier of sigma that its limits are drawn with.
-       */
-      k: number;
-      /** @description What a sample records. */
-      kind: components['schemas']['Kind'];
-      /** @description Words to find it by. */
-      labels: string[];
-      /** @description What is measured or counted. */
-      name: string;
-      named_rules: components['schemas']['NamedRules'] | null;
-      /** @description Options of its chart. */
-      options: components['schemas']['ChartOptions'];
-      /** @description Parts of a short run, one of which is named with each sample; none where all are alike. */
-      parts: components['schemas']['Part'][];
-      /** @description Kinds of events at its station that propose a phase. */
-      phase_events: string[];
-      /** @description The steps to take when a signal comes. */
-      reaction_plan: string[];
-      /** @description The rules that judge it. */
-      rule_set: components['schemas']['RuleSet'];
-      /** @description When the next sample is due. */
-      sampling: components['schemas']['Sampling'];
-      /** @description Asked outside: typed again or confirmed. */
-      soft_bounds: components['schemas']['Bounds'];
-      /** @description What a good part is. */
-      specification: components['schemas']['Specification'];
-      /**
-       * Format: int32
-       * @description Pieces in a sample; of counts, the units inspected.
-       */
-      subgroup_size: number;
-      /** @description Where the pieces come from. */
-      taken: components['schemas']['Taken'];
-      /** @description Unit of the readings; of counts, what is inspected, such as `cartridges`. */
-      unit: string;
-      /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
-      varying: boolean;
-    };
-    /** @description A change of one characteristic, made on the version that was seen. */
-    CharacteristicChange: {
-      /** @description As it shall be. */
-      characteristic: components['schemas']['Characteristic'];
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description A characteristic with the names around it. */
-    CharacteristicView: components['schemas']['Characteristic'] & {
-      /**
-       * Format: uuid
-       * @description The analyte whose level it is; its samples come in runs.
-       */
-      analyte?: string | null;
-      /**
-       * Format: date-time
-       * @description Since when it exists.
-       */
-      created_at: string;
-      /** Format: uuid */
-      id: string;
-      /** @description On what. */
-      product: string;
-      /**
-       * Format: uuid
-       * @description Identity of the product.
-       */
-      product_id: string;
-      station: string;
-      /**
-       * Format: uuid
-       * @description Identity of the station.
-       */
-      station_id: string;
-      /**
-       * Format: int32
-       * @description Counts its changes; a change names the version it was made on.
-       */
-      version: number;
-    };
-    /** @description An episode on the chart: from the first point of its signals that are shown to their last. */
-    ChartEpisode: {
-      /** @description What of the process it speaks of. */
-      aspect: components['schemas']['Aspect'];
-      /** @description The first flagged point. */
-      at: number;
-      /** @description First point of the pattern. */
-      from: number;
-      /** Format: uuid */
-      id: string;
-      /** @description Others so close by that a screen cannot tell them apart, and no less settled. */
-      others: number;
-      /** @description The rules that were broken, the most telling first. */
-      patterns: components['schemas']['Pattern'][];
-      side?: components['schemas']['Side'] | null;
-      /** @description That of its least settled signal. */
-      state: components['schemas']['SignalState'];
-      /** @description The last flagged point. */
-      to: number;
-    };
-    /**
-     * @description Which chart.
-     * @enum {string}
-     */
-    ChartKind:
-      | 'xbar_r'
-      | 'xbar_s'
-      | 'median_r'
-      | 'i_mr'
-      | 'run'
-      | 'ewma'
-      | 'cusum'
-      | 'moving_average'
-      | 'between_within'
-      | 'p'
-      | 'np'
-      | 'c'
-      | 'u'
-      | 'p_prime'
-      | 'u_prime'
-      | 'g'
-      | 't';
-    /** @description A note on a point. */
-    ChartNote: {
-      /** Format: date-time */
-      at: string;
-      /** @description Who wrote it. */
-      person: string;
-      /** @description Place of the point. */
-      place: number;
-      /** @description What it says. */
-      text: string;
-    };
-    /** @description Options of charts that have them. */
-    ChartOptions: {
-      /**
-       * @description Plot the conforming share 1 − p instead of p.
-       * @default false
-       */
-      conforming: boolean;
-      /**
-       * @description A CUSUM starts at h/2 instead of 0.
-       * @default false
-       */
-      fast_start: boolean;
-      /**
-       * Format: double
-       * @description Decision interval h of a CUSUM, in sigma of the mean. Default 5.
-       * @default 5
-       */
-      h: number;
-      /**
-       * Format: double
-       * @description Reference value κ of a CUSUM, in sigma of the mean: half the shift to be found. Default 0.5.
-       * @default 0.5
-       */
-      kappa: number;
-      /**
-       * Format: double
-       * @description Weight λ of the newest point of an EWMA, above 0 and up to 1. Default 0.2.
-       * @default 0.2
-       */
-      lambda: number;
-      /**
-       * @description Draw straight limits of counts at the mean n instead of each point's own.
-       * @default false
-       */
-      mean_size: boolean;
-      /**
-       * @description Sigma of individuals.
-       * @default mean_mr
-       */
-      sigma_method: components['schemas']['SigmaMethod'];
-      /**
-       * @description Span w of moving ranges, 2…10. Default 2.
-       * @default 2
-       */
-      span: number;
-      /**
-       * Format: double
-       * @description What a CUSUM measures deviations from. Default: the centre.
-       * @default null
-       */
-      target: number | null;
-      /**
-       * @description Width w of a moving average, in points. Default 3.
-       * @default 3
-       */
-      width: number;
-    };
-    /** @description A phase as far as it is shown. */
-    ChartPhase: {
-      /**
-       * Format: int64
-       * @description Points that were set aside since the limits were put in force: they still rest on them.
-       */
-      aside_since: number;
-      /** @description Place of its last point. */
-      end: number;
-      limits: components['schemas']['Phase'];
-      /** @description Place of its first point. */
-      start: number;
-    };
-    /** @description Why a chart is recommended. */
-    ChartReason:
-      | {
-          /** @enum {string} */
-          code: 'single_value';
-        }
-      | {
-          /** @enum {string} */
-          code: 'few_pieces';
-        }
-      | {
-          /** @enum {string} */
-          code: 'many_pieces';
-        }
-      | {
-          /** @enum {string} */
-          code: 'units_constant';
-        }
-      | {
-          /** @enum {string} */
-          code: 'units_varying';
-        }
-      | {
-          /** @enum {string} */
-          code: 'flaws_constant';
-        }
-      | {
-          /** @enum {string} */
-          code: 'flaws_varying';
-        }
-      | {
-          /** @enum {string} */
-          code: 'rare_events';
-        }
-      | {
-          /** @enum {string} */
-          code: 'over_dispersed';
-          /**
-           * Format: double
-           * @description Probability of as large a ratio by chance.
-           */
-          p: number;
-          /**
-           * Format: double
-           * @description Variance of the standardised counts; 1 where chance alone is at work.
-           */
-          ratio: number;
-          /** @description Samples it was found in. */
-          samples: number;
-        };
-    /** @description A chart of the last points of a characteristic. */
-    ChartView: {
-      /** @description What is charted. */
-      characteristic: components['schemas']['CharacteristicView'];
-      /** @description Signals of one happening. */
-      episodes: components['schemas']['ChartEpisode'][];
-      /** @description What happened at the station while these points were taken. */
-      events: components['schemas']['Event'][];
-      /** @description Not all flagged points are drawn, there are too many. */
-      flags_thinned: boolean;
-      look?: components['schemas']['ToLookAt'] | null;
-      /** @description Notes on the points shown. */
-      notes: components['schemas']['ChartNote'][];
-      /** @description Panels in drawing order, of the points drawn. */
-      panels: components['schemas']['PanelColumns'][];
-      /** @description The phases that the points lie in. */
-      phases: components['schemas']['ChartPhase'][];
-      /** @description How many places its axis has: one a sample, in order of sample time, then arrival. */
-      places: number;
-      /**
-       * @description Where more points lie than there is room for, only some are drawn: all that are flagged while that is possible,
-       *     the lowest and highest of everywhere, and first and last of each phase. One that is drawn stands for those that
-       *     follow it up to the next one.
-       */
-      points: components['schemas']['PointColumns'];
-      /**
-       * Format: int64
-       * @description Samples that the characteristic has in all.
-       */
-      total: number;
-    };
-    /**
-     * @description What is checked.
-     * @enum {string}
-     */
-    CheckName: 'stable' | 'enough' | 'normal' | 'independent' | 'resolution';
-    /**
-     * @description How a check went.
-     * @enum {string}
-     */
-    CheckVerdict: 'good' | 'caution' | 'poor' | 'not_applicable';
-    /** @description What can be chosen. */
-    Choices: {
-      /** @description Charts by kind of data. */
-      kinds: components['schemas']['KindChoice'][];
-      /** @description Rules of the laboratory. */
-      lab_rules: components['schemas']['LabRule'][];
-      /** @description Letters that count no kind of defect: they act on the tally itself. */
-      letters_taken: string[];
-      /** @description Named rule sets with their rules, for limits at 3 sigma. */
-      presets: components['schemas']['PresetChoice'][];
-      /** @description Rules to choose one by one, with their usual parameters. */
-      rules: components['schemas']['Rule'][];
-      /** @description Those of them that are usual. */
-      usual_lab_rules: components['schemas']['LabRule'][];
-    };
-    /** @description Questions to the chooser. */
-    ChooserQuestions: {
-      /** @description The answers. */
-      asked: components['schemas']['Asked'];
-      /**
-       * Format: uuid
-       * @description A characteristic whose counts tell whether they scatter too much.
-       */
-      characteristic?: string | null;
-    };
-    /** @description What a sample recorded. */
-    Content:
-      | {
-          /** @description A value of each piece; nothing where a piece was left out on purpose. */
-          readings: components['schemas']['Readings'];
-        }
-      | {
-          /** @description Counts in units inspected. */
-          counts: components['schemas']['Counts'];
-        }
-      | {
-          /** @description A rare event. */
-          event: components['schemas']['RareEvent'];
-        };
-    /** @description A sample as it should have been. */
-    Corrected: {
-      /** @description Readings outside the soft bounds were confirmed. */
-      confirmed?: boolean;
-      /** @description Why it is corrected: 1 to 2000 characters. */
-      reason: string;
-      /** @description What it recorded. */
-      sample: components['schemas']['Typed'];
-      /**
-       * Format: int32
-       * @description The version of the sample that was seen.
-       */
-      version: number;
-    };
-    /** @description A correction of the process. */
-    CorrectedProcess: {
-      /** @description The restart went: the answer was overruled, or somebody undid it. */
-      dropped: boolean;
-      /**
-       * Format: int64
-       * @description Number of the sample that rules start afresh with; nothing while none was taken since.
-       */
-      sample?: number | null;
-    };
-    /** @description An earlier content of a sample. */
-    Correction: {
-      /**
-       * Format: date-time
-       * @description When it was corrected.
-       */
-      at: string;
-      /** @description What took its place. */
-      new: Record<string, never>;
-      /** @description What stood there before. */
-      old: Record<string, never>;
-      /** @description Who did it. */
-      person: string;
-      reason: string;
-    };
-    /** @description Counts in units inspected. */
-    Counts: {
-      /** @description By kind; none when nothing was found. */
-      defects: components['schemas']['Defects'][];
-      /**
-       * Format: int32
-       * @description Units inspected, or the area of opportunity.
-       */
-      inspected: number;
-    };
-    /** @description A decision that was signed. */
-    Covered: {
-      /** Format: date-time */
-      at: string;
-      /** @description What is not any more as it was signed. */
-      changed: components['schemas']['SeenPart'][];
-      decision: components['schemas']['Decision'];
-      /** @description SHA-256 in hexadecimal over what was seen. */
-      digest: string;
-      /** @description What it was decided of, as it stands now. */
-      episode: components['schemas']['EpisodeRow'];
-      /** @description Reason or question. */
-      remark?: string | null;
-      /** Format: uuid */
-      review: string;
-    };
-    /** @description What was made. */
-    Created: {
-      /** Format: uuid */
-      id: string;
-    };
-    /**
-     * @description The supervisor's decision.
-     * @enum {string}
-     */
-    Decision: 'accepted' | 'seen' | 'overruled' | 'sent_back';
-    /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
-    DefectKind: {
-      /**
-       * Format: uuid
-       * @description Identity; samples name it.
-       */
-      id: string;
-      /** @description The key that counts one. */
-      letter: string;
-      /** @description In words. */
-      name: string;
-    };
-    /** @description How many flaws, or flawed units, of one kind a sample had. */
-    Defects: {
-      /**
-       * Format: int32
-       * @description How many, above 0.
-       */
-      count: number;
-      /**
-       * Format: uuid
-       * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
-       */
-      kind?: string | null;
-      /** @description The other kind, in words. */
-      word?: string | null;
-    };
-    /** @description What was recorded with each point. */
-    DetailColumns: {
-      /** @description When it reached the server, in milliseconds since 1970, UTC. */
-      arrived_at: number[];
-      /** @description Reference components, where there are any. */
-      components: components['schemas']['At_Vec_Option_f64'][];
-      /** @description Points of which earlier contents are on record. */
-      corrected: number[];
-      /** @description What was found in them. */
-      defects: components['schemas']['At_Vec_Defects'][];
-      /** @description Readings that were doubted when they came. */
-      doubts: components['schemas']['At_Vec_Doubt'][];
-      /** @description Of rare events what lay between it and the one before. */
-      events: components['schemas']['At_Option_f64'][];
-      /** @description Units inspected, of counted points. */
-      inspected: (number | null)[];
-      /** @description Those who entered the points. */
-      people: string[];
-      /** @description Which of the people. */
-      person: number[];
-      sample: string[];
-      /** @description Tags as they occur together. */
-      tag_sets: components['schemas']['Tags'][];
-      /** @description Which of the sets. */
-      tags: number[];
-      /** @description Readings, of measured points. */
-      values: ((number | null)[] | null)[];
-      /** @description Counts its changes. */
-      version: number[];
-    };
-    /** @description A device as it shall be. */
-    DeviceChange: {
-      /** @description As it shall be; its kind stays. */
-      device: components['schemas']['NewDevice'];
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description A device that was set up. */
-    DeviceCreated: {
-      /** Format: uuid */
-      id: string;
-      /** @description The token of an ingest device: shown this once, and not kept. */
-      token?: string | null;
-    };
-    /** @description What was refused of a device for one reason. */
-    DeviceRefusal: {
-      /**
-       * Format: int64
-       * @description How often.
-       */
-      count: number;
-      /** @description What came last. */
-      last: string;
-      /**
-       * Format: date-time
-       * @description When last.
-       */
-      last_at: string;
-      reason: components['schemas']['Reason'];
-    };
-    /** @description A station that a device may send for. */
-    DeviceStation: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-    };
-    /** @description A device as Plan shows it. */
-    DeviceView: {
-      /**
-       * Format: int64
-       * @description Values or samples taken from it.
-       */
-      accepted: number;
-      /**
-       * Format: date-time
-       * @description Since when it exists.
-       */
-      created_at: string;
-      /**
-       * Format: date-time
-       * @description When it last sent anything.
-       */
-      heard_at?: string | null;
-      /**
-       * Format: uuid
-       * @description Identity; samples name it as the one who entered them.
-       */
-      id: string;
-      /** @description How it sends. */
-      link: components['schemas']['Link'];
-      name: string;
-      /** @description What was refused, by reason. */
-      refusals: components['schemas']['DeviceRefusal'][];
-      /**
-       * Format: date-time
-       * @description Since when nothing more is taken from it.
-       */
-      revoked_at?: string | null;
-      /**
-       * Format: date-time
-       * @description Since when it has been silent, when that is too long.
-       */
-      silent_since?: string | null;
-      /** @description Its stations, in the order of the site. */
-      stations: components['schemas']['DeviceStation'][];
-      /**
-       * Format: int64
-       * @description Values it offered that nobody took.
-       */
-      untaken: number;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /** @description A value of a tag that is commoner inside. */
-    Difference: {
-      /** @description Samples inside that have it, of those that have the tag at all. */
-      inside: components['schemas']['Share'];
-      /** @description The same of those outside. */
-      outside: components['schemas']['Share'];
-      /**
-       * Format: double
-       * @description P(X ≥ with), X hypergeometric.
-       */
-      p: number;
-      /**
-       * Format: double
-       * @description The same by Holm over all values tested, at most 1.
-       */
-      p_adjusted: number;
-      /** @description The tag. */
-      tag: string;
-      /** @description Its value. */
-      value: string;
-    };
-    /** @description Fields that a change changes, with their old and new values. */
-    Differing: {
-      /** @description New values by field. */
-      new: {
-        [key: string]: unknown;
-      };
-      /** @description Old values by field. */
-      old: {
-        [key: string]: unknown;
-      };
-      /** @description Another chart: points are judged against trial limits from the change on. */
-      starts_phase: boolean;
-    };
-    /** @description What was found. */
-    Differs: {
-      /** @description By p, then tag, then value. */
-      found: components['schemas']['Difference'][];
-      /** @description How many values were tested, of all tags together. */
-      tested: number;
-      /** @description Fewer than 3 samples inside, or fewer than 5 outside: nothing can be said. */
-      too_few: boolean;
-    };
-    /** @description A chart that is only looked at. */
-    Drawing: {
-      /** @description Panels in drawing order. */
-      panels: components['schemas']['PanelColumns'][];
-      /** @description Patterns that break rules, in places of the samples. */
-      patterns: components['schemas']['DrawnPattern'][];
-      samples: components['schemas']['DrawnSample'][];
-    };
-    /** @description A pattern on the chart. */
-    DrawnPattern: {
-      /** @description The first flagged point. */
-      at: number;
-      /** @description First point of the pattern. */
-      from: number;
-      /** @description The panel. */
-      panel: components['schemas']['Statistic'];
-      rule: components['schemas']['Rule'];
-      side?: components['schemas']['Side'] | null;
-      /** @description The last flagged point. */
-      to: number;
-    };
-    /** @description A place on the chart. */
-    DrawnSample: {
-      aside: boolean;
-      /** Format: int64 */
-      number: number;
-      restart: boolean;
-      /**
-       * Format: uuid
-       * @description The sample; nothing for a gap.
-       */
-      sample?: string | null;
-      /** Format: date-time */
-      taken_at: string;
-    };
-    /**
-     * @description What became of limits.
-     * @enum {string}
-     */
-    Drift: 'above' | 'below' | 'wider' | 'narrower' | 'signals';
-    /**
-     * @description How a characteristic stands against its sampling plan.
-     * @enum {string}
-     */
-    DueState: 'overdue' | 'due' | 'done';
-    /** @description An earlier episode of the same pattern. */
-    EpisodeBefore: {
-      answer?: components['schemas']['AnswerView'] | null;
-      /** Format: int64 */
-      from_number: number;
-      /** Format: uuid */
-      id: string;
-      /** Format: int64 */
-      to_number: number;
-    };
-    /** @description How many episodes there are. */
-    EpisodeCount: {
-      /** Format: int64 */
-      count: number;
-    };
-    /** @description An episode with answers and reviews. */
-    EpisodeLine: components['schemas']['EpisodeRow'] & {
-      /** @description Oldest first. */
-      answers: components['schemas']['ReportAnswer'][];
-      /** @description Oldest first. */
-      reviews: components['schemas']['ReportReview'][];
-    };
-    /** @description A note on a sample of an episode. */
-    EpisodeNote: {
-      /** Format: date-time */
-      at: string;
-      /**
-       * Format: int64
-       * @description Number of the sample.
-       */
-      number: number;
-      person: string;
-      text: string;
-    };
-    /**
-     * @description The order of a list.
-     * @enum {string}
-     */
-    EpisodeOrder: 'newest' | 'oldest' | 'queue';
-    /** @description An episode as a line of a list. */
-    EpisodeRow: {
-      /** @description Who gave it. */
-      answered_by?: string | null;
-      /** @description What of the process it speaks of. */
-      aspect: components['schemas']['Aspect'];
-      /** @description The last answer, in a word: its cause, or nothing where nothing was found. */
-      cause?: string | null;
-      /**
-       * Format: uuid
-       * @description The characteristic it was found on; of a run the first of its levels.
-       */
-      characteristic: string;
-      /**
-       * Format: date-time
-       * @description When it was raised to the supervisors, since nobody answered.
-       */
-      escalated_at?: string | null;
-      /**
-       * Format: int64
-       * @description Number of its first sample.
-       */
-      from_number: number;
-      /** @description Nothing of it holds any more. */
-      gone: boolean;
-      /** Format: uuid */
-      id: string;
-      /** @description Its name, or that of the analyte. */
-      name: string;
-      /** @description The rules that were broken, the most telling first. */
-      patterns: components['schemas']['Pattern'][];
-      /** @description On what. */
-      product: string;
-      /**
-       * Format: date-time
-       * @description When its first signal was raised.
-       */
-      raised_at: string;
-      run?: components['schemas']['EpisodeRun'] | null;
-      /** @description Some of what it tells of was sent back once. */
-      sent_back: boolean;
-      side?: components['schemas']['Side'] | null;
-      /**
-       * Format: date-time
-       * @description When the first of its samples was taken.
-       */
-      since: string;
-      /** @description Where it stands. */
-      state: components['schemas']['SignalState'];
-      station: string;
-      /**
-       * Format: int64
-       * @description Number of its last sample.
-       */
-      to_number: number;
-      /** @description Against trial limits alone. */
-      trial: boolean;
-      /**
-       * Format: date-time
-       * @description When the last of its samples was taken.
-       */
-      until: string;
-      /**
-       * Format: int32
-       * @description Counts its changes; a review names the one that was seen.
-       */
-      version: number;
-    };
-    /** @description A run of the laboratory that an episode is of. */
-    EpisodeRun: {
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: int64
-       * @description Its number on the bench.
-       */
-      number: number;
-    };
-    /** @description A signal of an episode. */
-    EpisodeSignal: {
-      /**
-       * Format: double
-       * @description Centre it was raised against.
-       */
-      center: number;
-      /**
-       * Format: uuid
-       * @description The characteristic it was found on.
-       */
-      characteristic: string;
-      /** @description Who made it go away, which somebody else reviews. */
-      cleared_by?: string | null;
-      /**
-       * Format: int64
-       * @description Number of the first sample of the pattern.
-       */
-      from_number: number;
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: double
-       * @description Multiplier of sigma of those limits.
-       */
-      k: number;
-      /** @description Found among later samples. */
-      late: boolean;
-      /** @description The level, in the laboratory. */
-      level?: string | null;
-      /** @description The panel it was found in. */
-      panel: components['schemas']['Statistic'];
-      /** @description Tested points of the pattern. */
-      points: number;
-      /** Format: date-time */
-      raised_at: string;
-      /** @description The rule that was broken. */
-      rule: components['schemas']['Broken'];
-      side?: components['schemas']['Side'] | null;
-      /**
-       * Format: double
-       * @description Within sigma of single values it was raised against; counts have none of their own.
-       */
-      sigma?: number | null;
-      state: components['schemas']['SignalState'];
-      /**
-       * Format: int64
-       * @description Number of the last one.
-       */
-      to_number: number;
-      /**
-       * Format: uuid
-       * @description The last one.
-       */
-      to_sample: string;
-      /**
-       * Format: date-time
-       * @description When it was withdrawn: the finding no longer holds.
-       */
-      withdrawn_at?: string | null;
-      withdrawn_reason?: components['schemas']['WithdrawnReason'] | null;
-    };
-    /** @description Which steps of an episode a person can take, as far as it and they stand to one another. */
-    EpisodeSteps: {
-      /** @description It waits for an answer. */
-      answer: boolean;
-      not_theirs?: components['schemas']['NotTheirs'] | null;
-      /** @description It waits for a review, and it is for them. */
-      review: boolean;
-      /** @description It can be sent back. */
-      send_back: boolean;
-    };
-    /** @description An episode. */
-    EpisodeView: {
-      /** @description Answers, oldest first. */
-      answers: components['schemas']['AnswerView'][];
-      /** @description What of the process it speaks of. */
-      aspect: components['schemas']['Aspect'];
-      /**
-       * Format: uuid
-       * @description The characteristic it was found on; of a run the first of its levels.
-       */
-      characteristic: string;
-      /**
-       * Format: int32
-       * @description Decimals of the unit.
-       */
-      decimals: number;
-      /**
-       * Format: date-time
-       * @description When it was raised to the supervisors, since nobody answered.
-       */
-      escalated_at?: string | null;
-      follows?: components['schemas']['EpisodeBefore'] | null;
-      /**
-       * Format: int64
-       * @description Number of its first sample.
-       */
-      from_number: number;
-      /** @description Nothing of it holds any more. */
-      gone: boolean;
-      /** Format: uuid */
-      id: string;
-      /** @description Its name, or that of the analyte. */
-      name: string;
-      /** @description The rules that were broken, the most telling first. */
-      patterns: components['schemas']['Pattern'][];
-      /** @description On what. */
-      product: string;
-      /**
-       * Format: date-time
-       * @description When its first signal was raised.
-       */
-      raised_at: string;
-      /** @description The steps to take. */
-      reaction_plan: string[];
-      /** @description Reviews without an answer: what somebody made go away, or what was found late. */
-      reviews: components['schemas']['ReviewView'][];
-      run?: components['schemas']['EpisodeRun'] | null;
-      side?: components['schemas']['Side'] | null;
-      /** @description What was found, in the order of the points. */
-      signals: components['schemas']['EpisodeSignal'][];
-      /**
-       * Format: date-time
-       * @description When the first of its samples was taken.
-       */
-      since: string;
-      /** @description That of its least settled signal. */
-      state: components['schemas']['SignalState'];
-      station: string;
-      /** @description What whoever asks may do with it. */
-      steps: components['schemas']['EpisodeSteps'];
-      /**
-       * Format: int64
-       * @description Number of its last sample.
-       */
-      to_number: number;
-      /**
-       * Format: uuid
-       * @description The last sample.
-       */
-      to_sample: string;
-      /** @description Against trial limits alone. */
-      trial: boolean;
-      /** @description Unit of the readings. */
-      unit: string;
-      /**
-       * Format: date-time
-       * @description When the last of its samples was taken.
-       */
-      until: string;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /** @description Something that happened. */
-    Event: {
-      /**
-       * Format: date-time
-       * @description When it happened.
-       */
-      at: string;
-      /** Format: uuid */
-      id: string;
-      /** @description What, in words. */
-      kind: string;
-      /** @description The new lot. */
-      lot?: string | null;
-      /** @description Who told it. */
-      person: string;
-      /** @description A remark. */
-      text?: string | null;
-    };
-    /** @description Something that happened to the process. */
-    EventEntry: {
-      /**
-       * Format: date-time
-       * @description When it happened; now when left out.
-       */
-      at?: string | null;
-      /** @description A time long ago was confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was told on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description PiecesMade by the device; sending it twice records one event.
-       */
-      entry: string;
-      /**
-       * Format: uuid
-       * @description What happened.
-       */
-      kind: string;
-      /** @description The new lot, for kinds that name one. */
-      lot?: string | null;
-      /** @description A remark. */
-      text?: string | null;
-    };
-    /** @description Something that can happen to a process. */
-    EventKind: {
-      /** Format: uuid */
-      id: string;
-      /** @description In words, such as `Tool change`. */
-      name: string;
-      /** @description The event names the lot that is worked on from then on. */
-      names_lot: boolean;
-    };
-    /** @description What would be right. */
-    Expected:
-      | (components['schemas']['Range'] & {
-          /** @enum {string} */
-          code: 'number';
-        })
-      | (components['schemas']['Range'] & {
-          /** @enum {string} */
-          code: 'whole';
-        })
-      | {
-          /** @enum {string} */
-          code: 'entries';
-          /** @description At least so many. */
-          least: number;
-          /** @description At most so many; nothing for any number. */
-          most?: number | null;
-          /** @description Of what, such as `points`. */
-          of: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'one_of';
-          /** @description As they are spelled in a request. */
-          words: string[];
-        }
-      | {
-          /** @enum {string} */
-          code: 'no_such_field';
-          /** @description Where there is one. */
-          only_with: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'beside';
-          /** @description That field. */
-          field: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'need';
-          /** @description What is needed. */
-          need: components['schemas']['Need'];
-        }
-      | {
-          /** @enum {string} */
-          code: 'form';
-          /** @description In the reader's words. */
-          says: string;
-        };
-    /** @description What may explain an episode. */
-    Explained: {
-      /** @description The latest of the same pattern that were answered. */
-      alike: components['schemas']['EpisodeBefore'][];
-      /** @description Tags that its first sample has otherwise than the last clean one. */
-      changed: components['schemas']['TagChanged'][];
-      /** @description Tags that are commoner inside it than in the last 50 tested samples before it, of its phase and in no episode. */
-      differs: components['schemas']['Differs'];
-      /** @description What happened at the station from the last clean sample to the next. */
-      events: components['schemas']['Event'][];
-      made?: components['schemas']['MadeSince'] | null;
-      /** @description Notes on its samples. */
-      notes: components['schemas']['EpisodeNote'][];
-      same_cause?: components['schemas']['SameCause'] | null;
-    };
-    /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
-    Failure:
-      | {
-          /** @enum {string} */
-          code: 'not_signed_in';
-          /** @description 401: no session, or it has ended. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_sign_in';
-          /** @description 401: name or password is wrong. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_pin';
-          /** @description 401: the PIN does not fit. */
-          params: {
+        /** @description An account as it shall be. */
+        AccountChange: {
+            account: components["schemas"]["Account"];
             /**
              * Format: int32
-             * @description Tries before only the password helps.
+             * @description The version that was seen.
              */
-            tries_left: number;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'pin_blocked';
-          /** @description 401: too many PINs did not fit; only the password helps. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'unknown_here';
-          /** @description 401: nobody who is known at this terminal has that. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'unknown_token';
-          /** @description 401: no token, an unknown or a revoked one. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_many_tries';
-          /** @description 429: too many tries to sign in. */
-          params: {
+            version: number;
+        };
+        /** @description The account of a person. */
+        AccountView: components["schemas"]["Account"] & {
+            /** @description Signs in; nobody does with an account that is closed. */
+            active: boolean;
+            has_badge: boolean;
+            has_pin: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description The name to sign in with. */
+            login: string;
+            /** @description Has not yet chosen a password of their own. */
+            password_is_first: boolean;
             /**
              * Format: int64
-             * @description Seconds until the next try is heard.
+             * @description Sessions that go on.
              */
-            retry_after_seconds: number;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'busy';
-          /** @description 429: too many analyses wait. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_allowed';
-          /** @description 403: the role does not carry the permission. */
-          params: {
-            /** @description The role of who asks. */
-            role: components['schemas']['Role'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'password_to_choose';
-          /** @description 403: the password was given, and one of their own has to be chosen first. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_your_station';
-          /** @description 403: who is bound to stations of their own enters there alone. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'last_administrator';
-          /** @description 409: nobody would be left to look after people. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'cross_site';
-          /** @description 403: requests from other sites are refused. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'malformed';
-          /** @description 400: the request cannot be read. */
-          params: {
-            /** @description What the reader says of it, for who writes programs. */
-            detail: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_form';
-          /** @description 422: the body is JSON, but of another form than the request has. */
-          params: {
-            /** @description What the reader says of it, for who writes programs. */
-            detail: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_large';
-          /** @description 413: the request is too large. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_json';
-          /** @description 415: the body is not JSON by its content type. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'zero_character';
-          /** @description 422: a text holds the zero character, which cannot be kept. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'field_refused';
-          /** @description 422: a field cannot be as it is given. */
-          params: components['schemas']['WrongField'];
-        }
-      | {
-          /** @enum {string} */
-          code: 'set_up_refused';
-          /** @description 422: fields of a set-up cannot be as they are given. */
-          params: {
-            /** @description All of them. */
-            wrong: components['schemas']['WrongField'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'request_refused';
-          /** @description 422: an analysis request is wrong. */
-          params: components['schemas']['WrongRequest'];
-        }
-      | {
-          /** @enum {string} */
-          code: 'readings_refused';
-          /** @description 422: readings cannot be kept. */
-          params: {
-            /** @description Every refusal. */
-            refusals: components['schemas']['ReadingRefusal'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'confirm_readings';
-          /** @description 422: readings are outside the soft bounds, to be typed again or confirmed. */
-          params: {
-            /** @description All of them. */
-            unusual: components['schemas']['Unusual'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'results_refused';
-          /** @description 422: results of a run cannot be kept. */
-          params: {
-            /** @description All of them. */
-            refused: components['schemas']['RefusedResult'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'confirm_results';
-          /** @description 422: results of a run are outside the soft bounds, to be typed again or confirmed. */
-          params: {
-            /** @description All of them. */
-            unusual: components['schemas']['UnusualResult'][];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'confirm_time';
-          /** @description 422: the time lies long ago, to be corrected or confirmed. */
-          params: {
+            sessions: number;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
+        /**
+         * @description What can be done.
+         * @enum {string}
+         */
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "run_reviewed" | "run_acted_on" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "handover_written" | "handover_read" | "notices_chosen" | "webhook_set_up" | "webhook_changed" | "person_added" | "person_changed" | "person_closed" | "person_reopened" | "password_reset" | "password_changed" | "pin_reset" | "sessions_ended" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        /** @description A sample that was added at the end of its chart. */
+        AddedPoint: {
+            /** @description Its chart, of this point alone. */
+            chart: components["schemas"]["ChartView"];
+            /**
+             * Format: double
+             * @description How many sigma it lies from the centre line of the first panel.
+             */
+            z?: number | null;
+        };
+        /** @description What was added to an answer. */
+        AdditionView: {
+            /** Format: date-time */
+            at: string;
+            comment: string;
+            /** @description Photos and documents. */
+            files: components["schemas"]["FileView"][];
+            /** @description Who added it. */
+            person: string;
+        };
+        /** @description Where server and device meet. */
+        Address: {
+            /** @description `host:port`: the device's when the server opens, the server's own when the device does. */
+            at: string;
+            /** @description Who opens the connection. */
+            opens: components["schemas"]["Opens"];
+        };
+        /** @description What a field may hold. */
+        Allowed: {
+            /** @enum {string} */
+            code: "text";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "name";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "names";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @description Characters of each at most. */
+            characters: number;
+            /** @enum {string} */
+            code: "texts";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "whole";
+            /**
+             * Format: int32
+             * @description At least this.
+             */
+            least: number;
+            /**
+             * Format: int32
+             * @description At most this.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "entries";
+            /** @description At least this many. */
+            least: number;
+            /** @description At most this many. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "number";
+            /**
+             * Format: double
+             * @description At most this far from 0.
+             */
+            size: number;
+        } | {
+            /** @enum {string} */
+            code: "positive";
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "first_before_last";
+        } | {
+            /** @enum {string} */
+            code: "figure_of_the_chart";
+        } | {
+            /** @enum {string} */
+            code: "lower_below_upper";
+        } | {
+            /** @enum {string} */
+            code: "lsl_below_target_below_usl";
+        } | {
+            /** @enum {string} */
+            code: "chart_of_the_kind";
+        } | {
+            /** @enum {string} */
+            code: "individuals_for_single_readings";
+        } | {
+            /** @enum {string} */
+            code: "conforming_of_shares";
+        } | {
+            /** @enum {string} */
+            code: "straight_for_counts";
+        } | {
+            /** @enum {string} */
+            code: "nominals_of_parts";
+        } | {
+            /** @enum {string} */
+            code: "shares_or_rates";
+        } | {
+            /** @enum {string} */
+            code: "fixed_number";
+        } | {
+            /** @enum {string} */
+            code: "never_for_rare_events";
+        } | {
+            /** @enum {string} */
+            code: "hours";
+        } | {
+            /** @enum {string} */
+            code: "no_part";
+        } | {
+            /** @enum {string} */
+            code: "parts";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "day_to_come";
+        } | {
+            /** @enum {string} */
+            code: "sampling";
+            /**
+             * Format: int32
+             * @description Minutes at most, from 1.
+             */
+            minutes: number;
+            /**
+             * Format: int32
+             * @description Pieces at most, from 1.
+             */
+            pieces: number;
+        } | {
+            /** @enum {string} */
+            code: "rules_within_bounds";
+        } | {
+            /** @enum {string} */
+            code: "rules_of_the_set";
+        } | {
+            /** @enum {string} */
+            code: "no_shift";
+        } | {
+            /** @enum {string} */
+            code: "nothing_for_counts";
+        } | {
+            /** @enum {string} */
+            code: "nothing_for_measured_values";
+        } | {
+            /** @enum {string} */
+            code: "own_letters";
+        } | {
+            /** @enum {string} */
+            code: "one_cause";
+        } | {
+            /** @enum {string} */
+            code: "in_words_to_propose";
+        } | {
+            /** @enum {string} */
+            code: "group_in_use";
+        } | {
+            /** @enum {string} */
+            code: "in_use_or_retired";
+        } | {
+            /** @enum {string} */
+            code: "another_when_retired";
+        } | {
+            /** @description Bytes at most. */
+            bytes: number;
+            /** @enum {string} */
+            code: "picture_or_pdf";
+        } | {
+            /** @enum {string} */
+            code: "pin";
+            /** @description Digits at least. */
+            least: number;
+            /** @description Digits at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "badge";
+            /** @description Characters at least. */
+            least: number;
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "password";
+            /** @description Characters at least. */
+            least: number;
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "not_as_before";
+        } | {
+            /** @enum {string} */
+            code: "role_of_a_person";
+        } | {
+            /** @enum {string} */
+            code: "bound_where_they_belong";
+        } | {
+            /** @enum {string} */
+            code: "email";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "web_address";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "host_and_port";
+        } | {
+            /** @enum {string} */
+            code: "topic_without_wildcards";
+        } | {
+            /** @enum {string} */
+            code: "json_pointers";
+        } | {
+            /** @enum {string} */
+            code: "making";
+            /**
+             * Format: int32
+             * @description Values at most, from 1.
+             */
+            every: number;
+            /**
+             * Format: int32
+             * @description Seconds at most, from 1.
+             */
+            seconds: number;
+        } | {
+            /** @enum {string} */
+            code: "kind_as_set_up";
+        };
+        /** @description What is determined in control materials. */
+        Analyte: {
+            /** @description The control lot used last. */
+            control_lot?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** Format: uuid */
+            id: string;
+            /** @description Its levels in order. */
+            levels: components["schemas"]["Level"][];
+            name: string;
+            /** @description The reagent lot used last. */
+            reagent_lot?: string | null;
+            /** @description Rules that judge it. */
+            rules: components["schemas"]["LabRule"][];
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /** @description What the rules say about one analyte of a run, and what they said it about. */
+        AnalyteJudgement: components["schemas"]["Judgement"] & {
+            /** Format: uuid */
+            analyte: string;
+            /** @description Levels that the run did not measure. */
+            missing: string[];
+            name: string;
+            /** @description By its verdict and what is missing. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description The results that were judged. */
+            results: components["schemas"]["JudgedResult"][];
+        };
+        /** @description An answer with its review. */
+        AnswerView: {
+            /** @description What was done. */
+            action: string;
+            /** @description What was added later, oldest first. */
+            additions: components["schemas"]["AdditionView"][];
+            /** Format: date-time */
+            at: string;
+            /** @description The cause in words; nothing when nothing was found. */
+            cause?: string | null;
+            /**
+             * Format: uuid
+             * @description Entry of the catalogue of causes.
+             */
+            cause_id?: string | null;
+            /** @description What else there was to say. */
+            comment?: string | null;
+            corrected?: components["schemas"]["CorrectedProcess"] | null;
+            /** @description Photos and documents. */
+            files: components["schemas"]["FileView"][];
+            /** @description Whether what was made since the last clean sample was held. */
+            held?: boolean | null;
+            /** Format: uuid */
+            id: string;
+            /** @description Who answered. */
+            person: string;
+            review?: components["schemas"]["ReviewView"] | null;
+            /** @description Signals of this episode that it was given for. */
+            signals: string[];
+            /** @description Steps of the reaction plan that were done. */
+            steps: string[];
+        };
+        /**
+         * @description How points are split by the values of a tag.
+         * @enum {string}
+         */
+        Arrange: "side_by_side" | "phases" | "marks";
+        /** @description Answers to the chooser's questions. */
+        Asked: {
+            /** @description What is recorded? */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: int32
+             * @description How many pieces each time, or units inspected?
+             */
+            pieces: number;
+            /** @description Where do the pieces come from? */
+            taken: components["schemas"]["Taken"];
+            /** @description Not always the same number? */
+            varying: boolean;
+        };
+        /**
+         * @description What of the process a signal speaks of.
+         * @enum {string}
+         */
+        Aspect: "location" | "dispersion";
+        /** @description Mean and standard deviation of a control material. */
+        Assigned: {
+            /**
+             * Format: double
+             * @description In the unit of the results, up to 1e15 in size.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description In the unit of the results, above 0, up to 1e15.
+             */
+            sd: number;
+        };
+        /** @description Another mean and sd for a level. */
+        Assignment: {
+            /** @description Mean and sd. */
+            assigned: components["schemas"]["Assigned"];
+            /** @description What they belong to, such as a control lot; the phase is named so. */
+            name: string;
+        };
+        /** @description Episodes at a station. */
+        AtStation: {
+            /** @description How many. */
+            episodes: number;
+            /**
+             * Format: uuid
+             * @description Where.
+             */
+            station: string;
+        };
+        /** @description Something that only some points have. */
+        At_Gap: {
+            /** @description Why a place on the chart is empty. */
+            is: {
+                /** @description Why, in words. */
+                because: string;
+                /** @description Who skipped or withdrew it. */
+                person: string;
+                /** @description A sample was taken and withdrawn; else none was taken. */
+                withdrawn: boolean;
+            };
+            /** @description Which of the points. */
+            point: number;
+        };
+        /** @description Something that only some points have. */
+        At_Option_f64: {
+            is: null | number;
+            /** @description Which of the points. */
+            point: number;
+        };
+        /** @description Something that only some points have. */
+        At_Said: {
+            /** @description What somebody said of a point. */
+            is: {
+                /** Format: date-time */
+                at: string;
+                /** @description In words. */
+                because: string;
+                /** @description Who said it. */
+                person: string;
+            };
+            /** @description Which of the points. */
+            point: number;
+        };
+        /** @description Something that only some points have. */
+        At_Vec_Defects: {
+            is: {
+                /**
+                 * Format: int32
+                 * @description How many, above 0.
+                 */
+                count: number;
+                /**
+                 * Format: uuid
+                 * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
+                 */
+                kind?: string | null;
+                /** @description The other kind, in words. */
+                word?: string | null;
+            }[];
+            /** @description Which of the points. */
+            point: number;
+        };
+        /** @description Something that only some points have. */
+        At_Vec_Doubt: {
+            is: {
+                /** @description What was typed first, and changed when somebody asked; nothing where it was kept as it came. */
+                first?: string | null;
+                /** @description Which piece, from 1. */
+                piece: number;
+            }[];
+            /** @description Which of the points. */
+            point: number;
+        };
+        /** @description Something that only some points have. */
+        At_Vec_Option_f64: {
+            is: (null | number)[];
+            /** @description Which of the points. */
+            point: number;
+        };
+        /** @description What limits were estimated from, as the check whether they are still true asks it. */
+        Baseline: {
+            /**
+             * Format: int32
+             * @description Points used.
+             */
+            points: number;
+            /**
+             * Format: double
+             * @description Values in them; of counts, units inspected or area.
+             */
+            size: number;
+        };
+        /** @description Where limits come from. */
+        Basis: {
+            /** @enum {string} */
+            from: "phase";
+        } | {
+            /**
+             * Format: uuid
+             * @description First sample.
+             */
+            first: string;
+            /** @enum {string} */
+            from: "stretch";
+            /**
+             * Format: uuid
+             * @description Last sample.
+             */
+            last: string;
+        } | {
+            /** @enum {string} */
+            from: "chosen";
+            /** @description The samples used. */
+            samples: string[];
+        } | {
+            /** @description Centre and sigma, or what else the chart is drawn from. */
+            figures: components["schemas"]["Figures"];
+            /** @enum {string} */
+            from: "given";
+            /** @description Where they come from, in words. */
+            source: string;
+        } | {
+            /**
+             * Format: uuid
+             * @description Whose limits in force are copied.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            from: "copied";
+        };
+        /**
+         * @description What became of a sample.
+         * @enum {string}
+         */
+        Became: "flagged" | "in_control" | "skipped" | "withdrawn" | "corrected" | "set_aside" | "doubted";
+        /** @description What concerns somebody. */
+        Bell: {
             /**
              * Format: int64
-             * @description From how many days on it is asked about.
+             * @description How many are new, of those listed.
              */
-            asked_after_days: number;
+            new: number;
+            /** @description The latest first, at most 50 of the last 30 days. */
+            notices: components["schemas"]["NoticeView"][];
+        };
+        /** @description A station of the laboratory. */
+        Bench: {
+            /** @description What is determined there, in order. */
+            analytes: components["schemas"]["Analyte"][];
+            name: string;
+            /** @description Its latest runs, newest first. */
+            runs: components["schemas"]["RunView"][];
+            /** Format: uuid */
+            station: string;
+        };
+        /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
+        Bounds: {
+            /**
+             * Format: double
+             * @description Values below it are outside.
+             */
+            lower?: number | null;
+            /**
+             * Format: double
+             * @description Values above it are outside.
+             */
+            upper?: number | null;
+        };
+        /** @description What a signal says was broken. */
+        Broken: components["schemas"]["Rule"] | components["schemas"]["RunRule"];
+        /** @description Episodes that broke a rule. */
+        ByRule: {
+            /** @description How many; one that broke several counts with each. */
+            episodes: number;
+            /** @description The kind of rule, such as `one_side`. */
+            rule: string;
+        };
+        /** @description A sample as a line of the list. */
+        CameIn: {
             /**
              * Format: date-time
-             * @description As it was given.
+             * @description When it reached the server.
              */
+            arrived_at: string;
+            aside?: components["schemas"]["Said"] | null;
+            /** Format: uuid */
+            characteristic: string;
+            content?: components["schemas"]["Content"] | null;
+            /** @description Earlier contents are on record. */
+            corrected: boolean;
+            /**
+             * Format: int32
+             * @description Decimals of the unit.
+             */
+            decimals: number;
+            /** @description Kinds of defects, where they are counted. */
+            defect_kinds: components["schemas"]["DefectKind"][];
+            /** @description It was unusual when it came, and kept. */
+            doubted: boolean;
+            episode?: components["schemas"]["Flagging"] | null;
+            gap?: components["schemas"]["Gap"] | null;
+            name: string;
+            /** Format: int64 */
+            number: number;
+            /** @description Who entered it. */
+            person: string;
+            /** @description On what. */
+            product: string;
+            run?: components["schemas"]["EpisodeRun"] | null;
+            /** Format: uuid */
+            sample: string;
+            station: string;
+            tags: components["schemas"]["Tags"];
+            /** Format: date-time */
             taken_at: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'from_the_future';
-          /** @description 422: the time lies in the future. */
-          params: {
+            /** @description Unit of the readings. */
+            unit: string;
+        };
+        /** @description A cause that answers can name. */
+        Cause: {
+            group?: components["schemas"]["CauseGroup"] | null;
+            /** Format: uuid */
+            id: string;
+            /** @description In words. */
+            name: string;
+        };
+        /** @description The place of a cause, changed. */
+        CauseChange: {
+            /**
+             * Format: uuid
+             * @description The area where it occurs; nothing for all areas.
+             */
+            area?: string | null;
+            group?: components["schemas"]["CauseGroup"] | null;
+            /**
+             * Format: uuid
+             * @description Another one that says the same; only of a retired one.
+             */
+            same_as?: string | null;
+            /** @description In use, or retired. */
+            state: components["schemas"]["CauseState"];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description An entry of the catalogue, in use or not. */
+        CauseEntry: components["schemas"]["Cause"] & {
+            /**
+             * Format: int64
+             * @description Answers that name it.
+             */
+            answers: number;
+            /**
+             * Format: uuid
+             * @description The area where it occurs; nothing for all areas.
+             */
+            area?: string | null;
             /**
              * Format: date-time
-             * @description The server's.
+             * @description When the last of them was given.
              */
-            now: string;
+            last_at?: string | null;
+            /** @description Who proposed it. */
+            proposed_by?: string | null;
+            /**
+             * Format: uuid
+             * @description Another one that says the same and is used in its place.
+             */
+            same_as?: string | null;
+            state: components["schemas"]["CauseState"];
+            /**
+             * Format: int32
+             * @description Counts its changes; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /**
+         * @description Where causes come from.
+         * @enum {string}
+         */
+        CauseGroup: "machine" | "material" | "method" | "person" | "measurement" | "surroundings";
+        /** @description A cause, and where it was named. */
+        CauseLearned: components["schemas"]["CauseNamed"] & {
+            /** @description Episodes whose last answer names it. */
+            episodes: number;
+            /** @description Where, most often first. */
+            stations: components["schemas"]["AtStation"][];
+            /** @description How many weeks it was named in. */
+            weeks: number;
+        };
+        /** @description A cause as an answer names it. */
+        CauseNamed: {
+            /**
+             * Format: uuid
+             * @description Its entry in the catalogue; nothing for one in words alone.
+             */
+            id?: string | null;
+            /** @description As it is called. */
+            name: string;
+        };
+        /**
+         * @description Where an entry of the catalogue stands.
+         * @enum {string}
+         */
+        CauseState: "proposed" | "in_use" | "retired";
+        /**
+         * @description A warning about how the sample is taken.
+         * @enum {string}
+         */
+        Caution: "streams_mixed" | "spread_out" | "few_inspected";
+        /** @description A characteristic, as it is set up. */
+        Characteristic: {
+            /** @description Tags that are asked with each sample, such as `lot`. */
+            asked_tags: string[];
+            /** @description The chart it is watched on. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Reference components of the feature, recorded beside the readings and not judged. */
+            components: string[];
+            /**
+             * Format: int32
+             * @description Decimals that the unit allows; 0 for counts.
+             */
+            decimals: number;
+            /** @description The catalogue of what is counted. */
+            defect_kinds: components["schemas"]["DefectKind"][];
+            /**
+             * Format: int32
+             * @description Minutes after which an episode that nobody answers is raised to the supervisors: 1 to 1440.
+             */
+            escalates_after: number;
+            /** @description The feature of the part that it belongs to. */
+            feature?: string | null;
+            /** @description Refused outside: cannot be measured. */
+            hard_bounds: components["schemas"]["Bounds"];
+            /** @description Left out of Rounds and Charts. */
+            hidden: boolean;
+            /**
+             * Format: double
+             * @description Multiplier of sigma that its limits are drawn with.
+             */
+            k: number;
+            /** @description What a sample records. */
+            kind: components["schemas"]["Kind"];
+            /** @description Words to find it by. */
+            labels: string[];
+            /** @description What is measured or counted. */
+            name: string;
+            named_rules: components["schemas"]["NamedRules"] | null;
+            /** @description Options of its chart. */
+            options: components["schemas"]["ChartOptions"];
+            /** @description Parts of a short run, one of which is named with each sample; none where all are alike. */
+            parts: components["schemas"]["Part"][];
+            /** @description Kinds of events at its station that propose a phase. */
+            phase_events: string[];
+            /** @description The steps to take when a signal comes. */
+            reaction_plan: string[];
+            /** @description The rules that judge it. */
+            rule_set: components["schemas"]["RuleSet"];
+            /** @description When the next sample is due. */
+            sampling: components["schemas"]["Sampling"];
+            /** @description Asked outside: typed again or confirmed. */
+            soft_bounds: components["schemas"]["Bounds"];
+            /** @description What a good part is. */
+            specification: components["schemas"]["Specification"];
+            /**
+             * Format: int32
+             * @description Pieces in a sample; of counts, the units inspected.
+             */
+            subgroup_size: number;
+            /** @description Where the pieces come from. */
+            taken: components["schemas"]["Taken"];
+            /** @description Unit of the readings; of counts, what is inspected, such as `cartridges`. */
+            unit: string;
+            /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
+            varying: boolean;
+        };
+        /** @description A change of one characteristic, made on the version that was seen. */
+        CharacteristicChange: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A characteristic with the names around it. */
+        CharacteristicView: components["schemas"]["Characteristic"] & {
+            /**
+             * Format: uuid
+             * @description The analyte whose level it is; its samples come in runs.
+             */
+            analyte?: string | null;
             /**
              * Format: date-time
-             * @description As it was given.
+             * @description Since when it exists.
              */
+            created_at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: uuid
+             * @description Identity of the product.
+             */
+            product_id: string;
+            station: string;
+            /**
+             * Format: uuid
+             * @description Identity of the station.
+             */
+            station_id: string;
+            /**
+             * Format: int32
+             * @description Counts its changes; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /** @description An episode on the chart: from the first point of its signals that are shown to their last. */
+        ChartEpisode: {
+            /** @description What of the process it speaks of. */
+            aspect: components["schemas"]["Aspect"];
+            /** @description The first flagged point. */
+            at: number;
+            /** @description First point of the pattern. */
+            from: number;
+            /** Format: uuid */
+            id: string;
+            /** @description Others so close by that a screen cannot tell them apart, and no less settled. */
+            others: number;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            side?: components["schemas"]["Side"] | null;
+            /** @description That of its least settled signal. */
+            state: components["schemas"]["SignalState"];
+            /** @description The last flagged point. */
+            to: number;
+        };
+        /**
+         * @description Which chart.
+         * @enum {string}
+         */
+        ChartKind: "xbar_r" | "xbar_s" | "median_r" | "i_mr" | "run" | "ewma" | "cusum" | "moving_average" | "between_within" | "p" | "np" | "c" | "u" | "p_prime" | "u_prime" | "g" | "t";
+        /** @description A note on a point. */
+        ChartNote: {
+            /** Format: date-time */
+            at: string;
+            /** @description Who wrote it. */
+            person: string;
+            /** @description Place of the point. */
+            place: number;
+            /** @description What it says. */
+            text: string;
+        };
+        /** @description Options of charts that have them. */
+        ChartOptions: {
+            /**
+             * @description Plot the conforming share 1 − p instead of p.
+             * @default false
+             */
+            conforming: boolean;
+            /**
+             * @description A CUSUM starts at h/2 instead of 0.
+             * @default false
+             */
+            fast_start: boolean;
+            /**
+             * Format: double
+             * @description Decision interval h of a CUSUM, in sigma of the mean. Default 5.
+             * @default 5
+             */
+            h: number;
+            /**
+             * Format: double
+             * @description Reference value κ of a CUSUM, in sigma of the mean: half the shift to be found. Default 0.5.
+             * @default 0.5
+             */
+            kappa: number;
+            /**
+             * Format: double
+             * @description Weight λ of the newest point of an EWMA, above 0 and up to 1. Default 0.2.
+             * @default 0.2
+             */
+            lambda: number;
+            /**
+             * @description Draw straight limits of counts at the mean n instead of each point's own.
+             * @default false
+             */
+            mean_size: boolean;
+            /**
+             * @description Sigma of individuals.
+             * @default mean_mr
+             */
+            sigma_method: components["schemas"]["SigmaMethod"];
+            /**
+             * @description Span w of moving ranges, 2…10. Default 2.
+             * @default 2
+             */
+            span: number;
+            /**
+             * Format: double
+             * @description What a CUSUM measures deviations from. Default: the centre.
+             * @default null
+             */
+            target: number | null;
+            /**
+             * @description Width w of a moving average, in points. Default 3.
+             * @default 3
+             */
+            width: number;
+        };
+        /** @description A phase as far as it is shown. */
+        ChartPhase: {
+            /**
+             * Format: int64
+             * @description Points that were set aside since the limits were put in force: they still rest on them.
+             */
+            aside_since: number;
+            /** @description Place of its last point. */
+            end: number;
+            limits: components["schemas"]["Phase"];
+            /** @description Place of its first point. */
+            start: number;
+        };
+        /** @description Why a chart is recommended. */
+        ChartReason: {
+            /** @enum {string} */
+            code: "single_value";
+        } | {
+            /** @enum {string} */
+            code: "few_pieces";
+        } | {
+            /** @enum {string} */
+            code: "many_pieces";
+        } | {
+            /** @enum {string} */
+            code: "units_constant";
+        } | {
+            /** @enum {string} */
+            code: "units_varying";
+        } | {
+            /** @enum {string} */
+            code: "flaws_constant";
+        } | {
+            /** @enum {string} */
+            code: "flaws_varying";
+        } | {
+            /** @enum {string} */
+            code: "rare_events";
+        } | {
+            /** @enum {string} */
+            code: "over_dispersed";
+            /**
+             * Format: double
+             * @description Probability of as large a ratio by chance.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description Variance of the standardised counts; 1 where chance alone is at work.
+             */
+            ratio: number;
+            /** @description Samples it was found in. */
+            samples: number;
+        };
+        /** @description A chart of the last points of a characteristic. */
+        ChartView: {
+            /** @description What is charted. */
+            characteristic: components["schemas"]["CharacteristicView"];
+            /** @description Signals of one happening. */
+            episodes: components["schemas"]["ChartEpisode"][];
+            /** @description What happened at the station while these points were taken. */
+            events: components["schemas"]["Event"][];
+            /** @description Not all flagged points are drawn, there are too many. */
+            flags_thinned: boolean;
+            look?: components["schemas"]["ToLookAt"] | null;
+            /** @description Notes on the points shown. */
+            notes: components["schemas"]["ChartNote"][];
+            /** @description Panels in drawing order, of the points drawn. */
+            panels: components["schemas"]["PanelColumns"][];
+            /** @description The phases that the points lie in. */
+            phases: components["schemas"]["ChartPhase"][];
+            /** @description How many places its axis has: one a sample, in order of sample time, then arrival. */
+            places: number;
+            /**
+             * @description Where more points lie than there is room for, only some are drawn: all that are flagged while that is possible,
+             *     the lowest and highest of everywhere, and first and last of each phase. One that is drawn stands for those that
+             *     follow it up to the next one.
+             */
+            points: components["schemas"]["PointColumns"];
+            /**
+             * Format: int64
+             * @description Samples that the characteristic has in all.
+             */
+            total: number;
+        };
+        /**
+         * @description What is checked.
+         * @enum {string}
+         */
+        CheckName: "stable" | "enough" | "normal" | "independent" | "resolution";
+        /**
+         * @description How a check went.
+         * @enum {string}
+         */
+        CheckVerdict: "good" | "caution" | "poor" | "not_applicable";
+        /** @description What can be chosen. */
+        Choices: {
+            /** @description Charts by kind of data. */
+            kinds: components["schemas"]["KindChoice"][];
+            /** @description Rules of the laboratory. */
+            lab_rules: components["schemas"]["LabRule"][];
+            /** @description Letters that count no kind of defect: they act on the tally itself. */
+            letters_taken: string[];
+            /** @description Named rule sets with their rules, for limits at 3 sigma. */
+            presets: components["schemas"]["PresetChoice"][];
+            /** @description Rules to choose one by one, with their usual parameters. */
+            rules: components["schemas"]["Rule"][];
+            /** @description Those of them that are usual. */
+            usual_lab_rules: components["schemas"]["LabRule"][];
+        };
+        /** @description Questions to the chooser. */
+        ChooserQuestions: {
+            /** @description The answers. */
+            asked: components["schemas"]["Asked"];
+            /**
+             * Format: uuid
+             * @description A characteristic whose counts tell whether they scatter too much.
+             */
+            characteristic?: string | null;
+        };
+        /** @description What a sample recorded. */
+        Content: {
+            /** @description A value of each piece; nothing where a piece was left out on purpose. */
+            readings: components["schemas"]["Readings"];
+        } | {
+            /** @description Counts in units inspected. */
+            counts: components["schemas"]["Counts"];
+        } | {
+            /** @description A rare event. */
+            event: components["schemas"]["RareEvent"];
+        };
+        /** @description A sample as it should have been. */
+        Corrected: {
+            /** @description Readings outside the soft bounds were confirmed. */
+            confirmed?: boolean;
+            /** @description Why it is corrected: 1 to 2000 characters. */
+            reason: string;
+            /** @description What it recorded. */
+            sample: components["schemas"]["Typed"];
+            /**
+             * Format: int32
+             * @description The version of the sample that was seen.
+             */
+            version: number;
+        };
+        /** @description A correction of the process. */
+        CorrectedProcess: {
+            /** @description The restart went: the answer was overruled, or somebody undid it. */
+            dropped: boolean;
+            /**
+             * Format: int64
+             * @description Number of the sample that rules start afresh with; nothing while none was taken since.
+             */
+            sample?: number | null;
+        };
+        /** @description An earlier content of a sample. */
+        Correction: {
+            /**
+             * Format: date-time
+             * @description When it was corrected.
+             */
+            at: string;
+            /** @description What took its place. */
+            new: Record<string, never>;
+            /** @description What stood there before. */
+            old: Record<string, never>;
+            /** @description Who did it. */
+            person: string;
+            reason: string;
+        };
+        /** @description Counts in units inspected. */
+        Counts: {
+            /** @description By kind; none when nothing was found. */
+            defects: components["schemas"]["Defects"][];
+            /**
+             * Format: int32
+             * @description Units inspected, or the area of opportunity.
+             */
+            inspected: number;
+        };
+        /** @description A decision that was signed. */
+        Covered: {
+            /** Format: date-time */
+            at: string;
+            /** @description What is not any more as it was signed. */
+            changed: components["schemas"]["SeenPart"][];
+            decision: components["schemas"]["Decision"];
+            /** @description SHA-256 in hexadecimal over what was seen. */
+            digest: string;
+            /** @description What it was decided of, as it stands now. */
+            episode: components["schemas"]["EpisodeRow"];
+            /** @description Reason or question. */
+            remark?: string | null;
+            /** Format: uuid */
+            review: string;
+        };
+        /** @description What was made. */
+        Created: {
+            /** Format: uuid */
+            id: string;
+        };
+        /**
+         * @description The supervisor's decision.
+         * @enum {string}
+         */
+        Decision: "accepted" | "seen" | "overruled" | "sent_back";
+        /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
+        DefectKind: {
+            /**
+             * Format: uuid
+             * @description Identity; samples name it.
+             */
+            id: string;
+            /** @description The key that counts one. */
+            letter: string;
+            /** @description In words. */
+            name: string;
+        };
+        /** @description How many flaws, or flawed units, of one kind a sample had. */
+        Defects: {
+            /**
+             * Format: int32
+             * @description How many, above 0.
+             */
+            count: number;
+            /**
+             * Format: uuid
+             * @description Entry of the characteristic's catalogue; nothing for another kind, which `word` names.
+             */
+            kind?: string | null;
+            /** @description The other kind, in words. */
+            word?: string | null;
+        };
+        /** @description What was recorded with each point. */
+        DetailColumns: {
+            /** @description When it reached the server, in milliseconds since 1970, UTC. */
+            arrived_at: number[];
+            /** @description Reference components, where there are any. */
+            components: components["schemas"]["At_Vec_Option_f64"][];
+            /** @description Points of which earlier contents are on record. */
+            corrected: number[];
+            /** @description What was found in them. */
+            defects: components["schemas"]["At_Vec_Defects"][];
+            /** @description Readings that were doubted when they came. */
+            doubts: components["schemas"]["At_Vec_Doubt"][];
+            /** @description Of rare events what lay between it and the one before. */
+            events: components["schemas"]["At_Option_f64"][];
+            /** @description Units inspected, of counted points. */
+            inspected: (number | null)[];
+            /** @description Those who entered the points. */
+            people: string[];
+            /** @description Which of the people. */
+            person: number[];
+            sample: string[];
+            /** @description Tags as they occur together. */
+            tag_sets: components["schemas"]["Tags"][];
+            /** @description Which of the sets. */
+            tags: number[];
+            /** @description Readings, of measured points. */
+            values: ((number | null)[] | null)[];
+            /** @description Counts its changes. */
+            version: number[];
+        };
+        /** @description A device as it shall be. */
+        DeviceChange: {
+            /** @description As it shall be; its kind stays. */
+            device: components["schemas"]["NewDevice"];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A device that was set up. */
+        DeviceCreated: {
+            /** Format: uuid */
+            id: string;
+            /** @description The token of an ingest device: shown this once, and not kept. */
+            token?: string | null;
+        };
+        /** @description What was refused of a device for one reason. */
+        DeviceRefusal: {
+            /**
+             * Format: int64
+             * @description How often.
+             */
+            count: number;
+            /** @description What came last. */
+            last: string;
+            /**
+             * Format: date-time
+             * @description When last.
+             */
+            last_at: string;
+            reason: components["schemas"]["Reason"];
+        };
+        /** @description A station that a device may send for. */
+        DeviceStation: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description A device as Plan shows it. */
+        DeviceView: {
+            /**
+             * Format: int64
+             * @description Values or samples taken from it.
+             */
+            accepted: number;
+            /**
+             * Format: date-time
+             * @description Since when it exists.
+             */
+            created_at: string;
+            /**
+             * Format: date-time
+             * @description When it last sent anything.
+             */
+            heard_at?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity; samples name it as the one who entered them.
+             */
+            id: string;
+            /** @description How it sends. */
+            link: components["schemas"]["Link"];
+            name: string;
+            /** @description What was refused, by reason. */
+            refusals: components["schemas"]["DeviceRefusal"][];
+            /**
+             * Format: date-time
+             * @description Since when nothing more is taken from it.
+             */
+            revoked_at?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when it has been silent, when that is too long.
+             */
+            silent_since?: string | null;
+            /** @description Its stations, in the order of the site. */
+            stations: components["schemas"]["DeviceStation"][];
+            /**
+             * Format: int64
+             * @description Values it offered that nobody took.
+             */
+            untaken: number;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
+        /** @description A value of a tag that is commoner inside. */
+        Difference: {
+            /** @description Samples inside that have it, of those that have the tag at all. */
+            inside: components["schemas"]["Share"];
+            /** @description The same of those outside. */
+            outside: components["schemas"]["Share"];
+            /**
+             * Format: double
+             * @description P(X ≥ with), X hypergeometric.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description The same by Holm over all values tested, at most 1.
+             */
+            p_adjusted: number;
+            /** @description The tag. */
+            tag: string;
+            /** @description Its value. */
+            value: string;
+        };
+        /** @description Fields that a change changes, with their old and new values. */
+        Differing: {
+            /** @description New values by field. */
+            new: {
+                [key: string]: unknown;
+            };
+            /** @description Old values by field. */
+            old: {
+                [key: string]: unknown;
+            };
+            /** @description Another chart: points are judged against trial limits from the change on. */
+            starts_phase: boolean;
+        };
+        /** @description What was found. */
+        Differs: {
+            /** @description By p, then tag, then value. */
+            found: components["schemas"]["Difference"][];
+            /** @description How many values were tested, of all tags together. */
+            tested: number;
+            /** @description Fewer than 3 samples inside, or fewer than 5 outside: nothing can be said. */
+            too_few: boolean;
+        };
+        /** @description A chart that is only looked at. */
+        Drawing: {
+            /** @description Panels in drawing order. */
+            panels: components["schemas"]["PanelColumns"][];
+            /** @description Patterns that break rules, in places of the samples. */
+            patterns: components["schemas"]["DrawnPattern"][];
+            samples: components["schemas"]["DrawnSample"][];
+        };
+        /** @description A pattern on the chart. */
+        DrawnPattern: {
+            /** @description The first flagged point. */
+            at: number;
+            /** @description First point of the pattern. */
+            from: number;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /** @description The last flagged point. */
+            to: number;
+        };
+        /** @description A place on the chart. */
+        DrawnSample: {
+            aside: boolean;
+            /** Format: int64 */
+            number: number;
+            restart: boolean;
+            /**
+             * Format: uuid
+             * @description The sample; nothing for a gap.
+             */
+            sample?: string | null;
+            /** Format: date-time */
             taken_at: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_early';
-          /** @description 422: the time lies before 1970. */
-          params: {
+        };
+        /**
+         * @description What became of limits.
+         * @enum {string}
+         */
+        Drift: "above" | "below" | "wider" | "narrower" | "signals";
+        /**
+         * @description How a characteristic stands against its sampling plan.
+         * @enum {string}
+         */
+        DueState: "overdue" | "due" | "done";
+        /** @description An earlier episode of the same pattern. */
+        EpisodeBefore: {
+            answer?: components["schemas"]["AnswerView"] | null;
+            /** Format: int64 */
+            from_number: number;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            to_number: number;
+        };
+        /** @description How many episodes there are. */
+        EpisodeCount: {
+            /** Format: int64 */
+            count: number;
+        };
+        /** @description An episode with answers and reviews. */
+        EpisodeLine: components["schemas"]["EpisodeRow"] & {
+            /** @description Oldest first. */
+            answers: components["schemas"]["ReportAnswer"][];
+            /** @description Oldest first. */
+            reviews: components["schemas"]["ReportReview"][];
+        };
+        /** @description A note on a sample of an episode. */
+        EpisodeNote: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            person: string;
+            text: string;
+        };
+        /**
+         * @description The order of a list.
+         * @enum {string}
+         */
+        EpisodeOrder: "newest" | "oldest" | "queue";
+        /** @description An episode as a line of a list. */
+        EpisodeRow: {
+            /** @description Who gave it. */
+            answered_by?: string | null;
+            /** @description What of the process it speaks of. */
+            aspect: components["schemas"]["Aspect"];
+            /** @description The last answer, in a word: its cause, or nothing where nothing was found. */
+            cause?: string | null;
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on; of a run the first of its levels.
+             */
+            characteristic: string;
             /**
              * Format: date-time
-             * @description As it was given.
+             * @description When it was raised to the supervisors, since nobody answered.
              */
-            taken_at: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'missing';
-          /** @description 404: there is no such object. */
-          params: {
-            /** @description What is missing. */
-            object: components['schemas']['ObjectKind'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'changed';
-          /** @description 409: somebody acted first. */
-          params: {
-            /** @description What has changed since it was shown. */
-            object: components['schemas']['ObjectKind'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'entry_reused';
-          /** @description 409: the entry id was used before, for something else. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'event_there';
-          /** @description 409: a rare event was entered for the same moment. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'taken';
-          /** @description 409: there is another of that name or badge number. */
-          params: {
-            /** @description `name` or `badge`. */
-            field: string;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'has_samples';
-          /** @description 409: what old samples mean cannot change. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_your_sample';
-          /** @description 403: only who entered a sample, or a supervisor, may change it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'shift_is_over';
-          /** @description 403: after the shift only a supervisor may change a sample. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'too_few_points';
-          /** @description 409: fewer points, or points that differ less, than limits need. */
-          params: {
-            /** @description How many there are. */
-            found: number;
-            /** @description How many points limits need. */
-            needed: number;
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_on_trial';
-          /** @description 409: the limits belong to an earlier phase. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_in_force';
-          /** @description 409: there are no limits in force to go on with. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_left';
-          /** @description 409: the last point of a phase cannot be set aside. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'said_already';
-          /** @description 409: the point is set aside, or marked, already. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_said';
-          /** @description 409: the point is not set aside, or not marked. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_measured';
-          /** @description 409: nothing was measured there. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'phase_there';
-          /** @description 409: a phase begins there already. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'first_phase';
-          /** @description 409: the first phase neither moves nor merges. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'empty_phase';
-          /** @description 409: a phase would be without any point. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'reason_needed';
-          /** @description 422: what limits would rest on speaks against them; that asks for a reason. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'judging_again';
-          /** @description 409: points are being judged again; the next change waits for it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'finding_gone';
-          /** @description 409: nothing of the episode holds any more, so nobody can be asked back. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'episode_stands';
-          /** @description 409: the episode does not take this step from where it stands. */
-          params: {
+            escalated_at?: string | null;
+            /**
+             * Format: int64
+             * @description Number of its first sample.
+             */
+            from_number: number;
+            /** @description Nothing of it holds any more. */
+            gone: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description Its name, or that of the analyte. */
+            name: string;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: date-time
+             * @description When its first signal was raised.
+             */
+            raised_at: string;
+            run?: components["schemas"]["EpisodeRun"] | null;
+            /** @description Some of what it tells of was sent back once. */
+            sent_back: boolean;
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: date-time
+             * @description When the first of its samples was taken.
+             */
+            since: string;
             /** @description Where it stands. */
-            state: components['schemas']['SignalState'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'own_part';
-          /** @description 403: who has a part in an episode may not review it. */
-          params: {
+            state: components["schemas"]["SignalState"];
+            station: string;
+            /**
+             * Format: int64
+             * @description Number of its last sample.
+             */
+            to_number: number;
+            /** @description Against trial limits alone. */
+            trial: boolean;
+            /**
+             * Format: date-time
+             * @description When the last of its samples was taken.
+             */
+            until: string;
+            /**
+             * Format: int32
+             * @description Counts its changes; a review names the one that was seen.
+             */
+            version: number;
+        };
+        /** @description A run of the laboratory that an episode is of. */
+        EpisodeRun: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Its number on the bench.
+             */
+            number: number;
+        };
+        /** @description A signal of an episode. */
+        EpisodeSignal: {
+            /**
+             * Format: double
+             * @description Centre it was raised against.
+             */
+            center: number;
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on.
+             */
+            characteristic: string;
+            /** @description Who made it go away, which somebody else reviews. */
+            cleared_by?: string | null;
+            /**
+             * Format: int64
+             * @description Number of the first sample of the pattern.
+             */
+            from_number: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description Multiplier of sigma of those limits.
+             */
+            k: number;
+            /** @description Found among later samples. */
+            late: boolean;
+            /** @description The level, in the laboratory. */
+            level?: string | null;
+            /** @description The panel it was found in. */
+            panel: components["schemas"]["Statistic"];
+            /** @description Tested points of the pattern. */
+            points: number;
+            /** Format: date-time */
+            raised_at: string;
+            /** @description The rule that was broken. */
+            rule: components["schemas"]["Broken"];
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: double
+             * @description Within sigma of single values it was raised against; counts have none of their own.
+             */
+            sigma?: number | null;
+            state: components["schemas"]["SignalState"];
+            /**
+             * Format: int64
+             * @description Number of the last one.
+             */
+            to_number: number;
+            /**
+             * Format: uuid
+             * @description The last one.
+             */
+            to_sample: string;
+            /**
+             * Format: date-time
+             * @description When it was withdrawn: the finding no longer holds.
+             */
+            withdrawn_at?: string | null;
+            withdrawn_reason?: components["schemas"]["WithdrawnReason"] | null;
+        };
+        /** @description Which steps of an episode a person can take, as far as it and they stand to one another. */
+        EpisodeSteps: {
+            /** @description It waits for an answer. */
+            answer: boolean;
+            not_theirs?: components["schemas"]["NotTheirs"] | null;
+            /** @description It waits for a review, and it is for them. */
+            review: boolean;
+            /** @description It can be sent back. */
+            send_back: boolean;
+        };
+        /** @description An episode. */
+        EpisodeView: {
+            /** @description Answers, oldest first. */
+            answers: components["schemas"]["AnswerView"][];
+            /** @description What of the process it speaks of. */
+            aspect: components["schemas"]["Aspect"];
+            /**
+             * Format: uuid
+             * @description The characteristic it was found on; of a run the first of its levels.
+             */
+            characteristic: string;
+            /**
+             * Format: int32
+             * @description Decimals of the unit.
+             */
+            decimals: number;
+            /**
+             * Format: date-time
+             * @description When it was raised to the supervisors, since nobody answered.
+             */
+            escalated_at?: string | null;
+            follows?: components["schemas"]["EpisodeBefore"] | null;
+            /**
+             * Format: int64
+             * @description Number of its first sample.
+             */
+            from_number: number;
+            /** @description Nothing of it holds any more. */
+            gone: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description Its name, or that of the analyte. */
+            name: string;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: date-time
+             * @description When its first signal was raised.
+             */
+            raised_at: string;
+            /** @description The steps to take. */
+            reaction_plan: string[];
+            /** @description Reviews without an answer: what somebody made go away, or what was found late. */
+            reviews: components["schemas"]["ReviewView"][];
+            run?: components["schemas"]["EpisodeRun"] | null;
+            side?: components["schemas"]["Side"] | null;
+            /** @description What was found, in the order of the points. */
+            signals: components["schemas"]["EpisodeSignal"][];
+            /**
+             * Format: date-time
+             * @description When the first of its samples was taken.
+             */
+            since: string;
+            /** @description That of its least settled signal. */
+            state: components["schemas"]["SignalState"];
+            station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["EpisodeSteps"];
+            /**
+             * Format: int64
+             * @description Number of its last sample.
+             */
+            to_number: number;
+            /**
+             * Format: uuid
+             * @description The last sample.
+             */
+            to_sample: string;
+            /** @description Against trial limits alone. */
+            trial: boolean;
+            /** @description Unit of the readings. */
+            unit: string;
+            /**
+             * Format: date-time
+             * @description When the last of its samples was taken.
+             */
+            until: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
+        /** @description Something that happened. */
+        Event: {
+            /**
+             * Format: date-time
+             * @description When it happened.
+             */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What, in words. */
+            kind: string;
+            /** @description The new lot. */
+            lot?: string | null;
+            /** @description Who told it. */
+            person: string;
+            /** @description A remark. */
+            text?: string | null;
+        };
+        /** @description Something that happened to the process. */
+        EventEntry: {
+            /**
+             * Format: date-time
+             * @description When it happened; now when left out.
+             */
+            at?: string | null;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description PiecesMade by the device; sending it twice records one event.
+             */
+            entry: string;
+            /**
+             * Format: uuid
+             * @description What happened.
+             */
+            kind: string;
+            /** @description The new lot, for kinds that name one. */
+            lot?: string | null;
+            /** @description A remark. */
+            text?: string | null;
+        };
+        /** @description Something that can happen to a process. */
+        EventKind: {
+            /** Format: uuid */
+            id: string;
+            /** @description In words, such as `Tool change`. */
+            name: string;
+            /** @description The event names the lot that is worked on from then on. */
+            names_lot: boolean;
+        };
+        /** @description What would be right. */
+        Expected: (components["schemas"]["Range"] & {
+            /** @enum {string} */
+            code: "number";
+        }) | (components["schemas"]["Range"] & {
+            /** @enum {string} */
+            code: "whole";
+        }) | {
+            /** @enum {string} */
+            code: "entries";
+            /** @description At least so many. */
+            least: number;
+            /** @description At most so many; nothing for any number. */
+            most?: number | null;
+            /** @description Of what, such as `points`. */
+            of: string;
+        } | {
+            /** @enum {string} */
+            code: "one_of";
+            /** @description As they are spelled in a request. */
+            words: string[];
+        } | {
+            /** @enum {string} */
+            code: "no_such_field";
+            /** @description Where there is one. */
+            only_with: string;
+        } | {
+            /** @enum {string} */
+            code: "beside";
+            /** @description That field. */
+            field: string;
+        } | {
+            /** @enum {string} */
+            code: "need";
+            /** @description What is needed. */
+            need: components["schemas"]["Need"];
+        } | {
+            /** @enum {string} */
+            code: "form";
+            /** @description In the reader's words. */
+            says: string;
+        };
+        /** @description What may explain an episode. */
+        Explained: {
+            /** @description The latest of the same pattern that were answered. */
+            alike: components["schemas"]["EpisodeBefore"][];
+            /** @description Tags that its first sample has otherwise than the last clean one. */
+            changed: components["schemas"]["TagChanged"][];
+            /** @description Tags that are commoner inside it than in the last 50 tested samples before it, of its phase and in no episode. */
+            differs: components["schemas"]["Differs"];
+            /** @description What happened at the station from the last clean sample to the next. */
+            events: components["schemas"]["Event"][];
+            made?: components["schemas"]["MadeSince"] | null;
+            /** @description Notes on its samples. */
+            notes: components["schemas"]["EpisodeNote"][];
+            same_cause?: components["schemas"]["SameCause"] | null;
+        };
+        /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
+        Failure: {
+            /** @enum {string} */
+            code: "not_signed_in";
+            /** @description 401: no session, or it has ended. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "wrong_sign_in";
+            /** @description 401: name or password is wrong. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "wrong_pin";
+            /** @description 401: the PIN does not fit. */
+            params: {
+                /**
+                 * Format: int32
+                 * @description Tries before only the password helps.
+                 */
+                tries_left: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "pin_blocked";
+            /** @description 401: too many PINs did not fit; only the password helps. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "unknown_here";
+            /** @description 401: nobody who is known at this terminal has that. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "unknown_token";
+            /** @description 401: no token, an unknown or a revoked one. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "too_many_tries";
+            /** @description 429: too many tries to sign in. */
+            params: {
+                /**
+                 * Format: int64
+                 * @description Seconds until the next try is heard.
+                 */
+                retry_after_seconds: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "busy";
+            /** @description 429: too many analyses wait. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_allowed";
+            /** @description 403: the role does not carry the permission. */
+            params: {
+                /** @description The role of who asks. */
+                role: components["schemas"]["Role"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "password_to_choose";
+            /** @description 403: the password was given, and one of their own has to be chosen first. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_your_station";
+            /** @description 403: who is bound to stations of their own enters there alone. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "last_administrator";
+            /** @description 409: nobody would be left to look after people. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "cross_site";
+            /** @description 403: requests from other sites are refused. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "malformed";
+            /** @description 400: the request cannot be read. */
+            params: {
+                /** @description What the reader says of it, for who writes programs. */
+                detail: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "wrong_form";
+            /** @description 422: the body is JSON, but of another form than the request has. */
+            params: {
+                /** @description What the reader says of it, for who writes programs. */
+                detail: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "too_large";
+            /** @description 413: the request is too large. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_json";
+            /** @description 415: the body is not JSON by its content type. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "zero_character";
+            /** @description 422: a text holds the zero character, which cannot be kept. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "field_refused";
+            /** @description 422: a field cannot be as it is given. */
+            params: components["schemas"]["WrongField"];
+        } | {
+            /** @enum {string} */
+            code: "set_up_refused";
+            /** @description 422: fields of a set-up cannot be as they are given. */
+            params: {
+                /** @description All of them. */
+                wrong: components["schemas"]["WrongField"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "request_refused";
+            /** @description 422: an analysis request is wrong. */
+            params: components["schemas"]["WrongRequest"];
+        } | {
+            /** @enum {string} */
+            code: "readings_refused";
+            /** @description 422: readings cannot be kept. */
+            params: {
+                /** @description Every refusal. */
+                refusals: components["schemas"]["ReadingRefusal"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_readings";
+            /** @description 422: readings are outside the soft bounds, to be typed again or confirmed. */
+            params: {
+                /** @description All of them. */
+                unusual: components["schemas"]["Unusual"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "results_refused";
+            /** @description 422: results of a run cannot be kept. */
+            params: {
+                /** @description All of them. */
+                refused: components["schemas"]["RefusedResult"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_results";
+            /** @description 422: results of a run are outside the soft bounds, to be typed again or confirmed. */
+            params: {
+                /** @description All of them. */
+                unusual: components["schemas"]["UnusualResult"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "confirm_time";
+            /** @description 422: the time lies long ago, to be corrected or confirmed. */
+            params: {
+                /**
+                 * Format: int64
+                 * @description From how many days on it is asked about.
+                 */
+                asked_after_days: number;
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "from_the_future";
+            /** @description 422: the time lies in the future. */
+            params: {
+                /**
+                 * Format: date-time
+                 * @description The server's.
+                 */
+                now: string;
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "too_early";
+            /** @description 422: the time lies before 1970. */
+            params: {
+                /**
+                 * Format: date-time
+                 * @description As it was given.
+                 */
+                taken_at: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "missing";
+            /** @description 404: there is no such object. */
+            params: {
+                /** @description What is missing. */
+                object: components["schemas"]["ObjectKind"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "changed";
+            /** @description 409: somebody acted first. */
+            params: {
+                /** @description What has changed since it was shown. */
+                object: components["schemas"]["ObjectKind"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "entry_reused";
+            /** @description 409: the entry id was used before, for something else. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "event_there";
+            /** @description 409: a rare event was entered for the same moment. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "taken";
+            /** @description 409: there is another of that name or badge number. */
+            params: {
+                /** @description `name` or `badge`. */
+                field: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "has_samples";
+            /** @description 409: what old samples mean cannot change. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_your_sample";
+            /** @description 403: only who entered a sample, or a supervisor, may change it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "shift_is_over";
+            /** @description 403: after the shift only a supervisor may change a sample. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "too_few_points";
+            /** @description 409: fewer points, or points that differ less, than limits need. */
+            params: {
+                /** @description How many there are. */
+                found: number;
+                /** @description How many points limits need. */
+                needed: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "not_on_trial";
+            /** @description 409: the limits belong to an earlier phase. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_in_force";
+            /** @description 409: there are no limits in force to go on with. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "nothing_left";
+            /** @description 409: the last point of a phase cannot be set aside. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "said_already";
+            /** @description 409: the point is set aside, or marked, already. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "not_said";
+            /** @description 409: the point is not set aside, or not marked. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "nothing_measured";
+            /** @description 409: nothing was measured there. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "phase_there";
+            /** @description 409: a phase begins there already. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "first_phase";
+            /** @description 409: the first phase neither moves nor merges. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "empty_phase";
+            /** @description 409: a phase would be without any point. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "reason_needed";
+            /** @description 422: what limits would rest on speaks against them; that asks for a reason. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "judging_again";
+            /** @description 409: points are being judged again; the next change waits for it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "finding_gone";
+            /** @description 409: nothing of the episode holds any more, so nobody can be asked back. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "episode_stands";
+            /** @description 409: the episode does not take this step from where it stands. */
+            params: {
+                /** @description Where it stands. */
+                state: components["schemas"]["SignalState"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "own_part";
+            /** @description 403: who has a part in an episode may not review it. */
+            params: {
+                /** @description Which. */
+                part: components["schemas"]["NotTheirs"];
+            };
+        } | {
+            /** @enum {string} */
+            code: "run_rejected";
+            /** @description 409: the run is rejected by the rules, and not overridden. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_incomplete";
+            /** @description 409: levels of the run are missing, and nobody has overridden that. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "own_run";
+            /** @description 403: who ran a run that was not accepted neither overrides nor releases it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_released";
+            /** @description 409: the run was released before. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_repeated";
+            /** @description 409: another run took its place. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_not_rejected";
+            /** @description 409: there is no rejection to override. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_not_settled";
+            /** @description 409: the run is accepted, and somebody still has to release it. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "in_a_run";
+            /** @description 409: the level is measured in runs, with its other levels. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "run_results";
+            /** @description 409: the results do not fit the levels of the bench. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "database_away";
+            /** @description 503: the database is away; the same may succeed in a moment. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
+            code: "internal";
+            /** @description 500: the server failed. */
+            params: Record<string, never>;
+        };
+        /** @description A number as a number or as text. */
+        Figure: number | string;
+        /** @description The figures of a phase's limits, estimated or given. Which of them a chart has, [`ChartKind`](super::ChartKind) says. */
+        Figures: {
+            /**
+             * Format: double
+             * @description Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g; the median of the fit of t.
+             *     `None` when no point could be used.
+             * @default null
+             */
+            center: number | null;
+            /**
+             * Format: double
+             * @description A constant that replaces the lower limit of the first panel.
+             * @default null
+             */
+            lower: number | null;
+            /**
+             * Format: double
+             * @description Mean n, where straight limits or a between and within chart need it. Default: that of the points.
+             * @default null
+             */
+            mean_n: number | null;
+            /**
+             * Format: double
+             * @description Its scale.
+             * @default null
+             */
+            scale: number | null;
+            /**
+             * Format: double
+             * @description Shape of the Weibull distribution of a t chart.
+             * @default null
+             */
+            shape: number | null;
+            /**
+             * Format: double
+             * @description Within sigma of single values; σ_z of p′ and u′; `None` when it cannot be estimated, and for
+             *     charts that have none.
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * Format: double
+             * @description Sigma between subgroups, of between and within charts.
+             * @default null
+             */
+            sigma_between: number | null;
+            /**
+             * Format: double
+             * @description A constant that replaces the upper limit of the first panel.
+             * @default null
+             */
+            upper: number | null;
+        };
+        /**
+         * @description What a file is.
+         * @enum {string}
+         */
+        FileKind: "png" | "jpeg" | "pdf";
+        /** @description A file, as it is listed. */
+        FileView: {
+            /** Format: int64 */
+            bytes: number;
+            /** Format: uuid */
+            id: string;
+            /** @description What its content is. */
+            kind: components["schemas"]["FileKind"];
+            name: string;
+        };
+        /** @description A rule that a run breaks. */
+        Finding: {
+            /** @description Levels whose results break it. */
+            levels: string[];
+            /** @description How many runs before this one it begins. */
+            reach: number;
+            /** @description By the name that the trade gives it. */
+            rule: components["schemas"]["LabRule"];
+            /** @description How many runs the pattern spans, this one counted. */
+            runs: number;
+        };
+        /** @description A password that was made for somebody, shown this once. */
+        FirstPassword: {
+            /** @description To be handed over; they have to choose one of their own with it. */
+            password: string;
+            /**
+             * Format: uuid
+             * @description Whose it is.
+             */
+            person: string;
+        };
+        /** @description An episode that flags a sample. */
+        Flagging: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["SignalState"];
+        };
+        /** @description What a change would do. */
+        Foreseen: {
+            differing?: components["schemas"]["Differing"] | null;
+            /**
+             * Format: uuid
+             * @description Of which characteristic.
+             */
+            id: string;
+            refused?: components["schemas"]["Problem"] | null;
+        };
+        /** @description Why a place on the chart is empty. */
+        Gap: {
+            /** @description Why, in words. */
+            because: string;
+            /** @description Who skipped or withdrew it. */
+            person: string;
+            /** @description A sample was taken and withdrawn; else none was taken. */
+            withdrawn: boolean;
+        };
+        /** @description Somebody who has read it. */
+        HandoverReader: {
+            /** Format: date-time */
+            at: string;
+            name: string;
+            /** Format: uuid */
+            person: string;
+        };
+        /** @description That somebody has read it. */
+        HandoverReading: {
+            /** @description Episodes that stood open: at most 200, each once. */
+            open: string[];
+            /**
+             * Format: date-time
+             * @description When the shift began.
+             */
+            shift: string;
+        };
+        /**
+         * @description What is handed over from a shift. What is open and what is silent is told as it stands now, the rest as it was in the
+         *     shift.
+         */
+        HandoverView: {
+            /**
+             * Format: date-time
+             * @description When the shift after began, where it has begun.
+             */
+            after?: string | null;
+            /**
+             * Format: date-time
+             * @description When the shift before began.
+             */
+            before?: string | null;
+            /** Format: date-time */
+            began: string;
+            /** @description What was done to limits, points and set-ups, the latest first; at most 200. */
+            changes: components["schemas"]["TrailEntry"][];
+            /** @description Episodes of the shift that were answered or reviewed, or found late, the latest first; at most 200. */
+            dealt_with: components["schemas"]["EpisodeRow"][];
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            dealt_with_count: number;
+            /** Format: date-time */
+            ends: string;
+            /** @description Episodes that wait for an answer now, as they are worked through; at most 200. */
+            open: components["schemas"]["EpisodeRow"][];
+            /**
+             * Format: int64
+             * @description How many wait.
+             */
+            open_count: number;
+            /** @description Who has read it. */
+            read_by: components["schemas"]["HandoverReader"][];
+            /** @description Name of the shift. */
+            shift: string;
+            /** @description Devices that are silent now. */
+            silent: components["schemas"]["SilentDevice"][];
+            /** @description Samples that were skipped, oldest first; at most 200. */
+            skipped: components["schemas"]["Skipped"][];
+            /** @description Words that were left, oldest first. */
+            words: components["schemas"]["HandoverWord"][];
+        };
+        /** @description Words that somebody left. */
+        HandoverWord: {
+            /** @description The area they are about; all where there is none. */
+            area?: string | null;
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            person: string;
+            text: string;
+        };
+        /** @description Episodes of a week. */
+        InWeek: {
+            /** @description How many were raised in it. */
+            episodes: number;
+            /**
+             * Format: date
+             * @description Its Monday, by the clock of the site.
+             */
+            monday: string;
+        };
+        /** @description Samples of a device. */
+        Ingest: {
+            /** @description 1 to 1000, in the order in which they were taken. */
+            samples: components["schemas"]["IngestSample"][];
+        };
+        /** @description A sample as a device sends it. */
+        IngestSample: {
+            /**
+             * Format: int32
+             * @description Conforming units since the rare event before.
+             */
+            between?: number | null;
+            /**
+             * Format: uuid
+             * @description What was sampled.
+             */
+            characteristic: string;
+            /** @description One for each reference component. */
+            components?: components["schemas"]["Figure"][];
+            /** @description Counts by kind. */
+            defects?: components["schemas"]["Defects"][];
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one sample.
+             */
+            entry: string;
+            /**
+             * Format: int32
+             * @description Units inspected.
+             */
+            inspected?: number | null;
+            /** @description Pieces left out on purpose, from 1. */
+            left_out?: number[];
+            /** @description One a piece: a number, or a text that may end in the unit. */
+            readings?: components["schemas"]["Figure"][];
+            /** @description Tags by name. */
+            tags?: components["schemas"]["Tags"];
+            /**
+             * Format: date-time
+             * @description When it was taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What became of a request. */
+        Ingested: {
+            /** @description Samples that had been saved before. */
+            again: number;
+            /** @description Samples refused; the others are saved. */
+            refused: number;
+            /** @description One for each sample, in order. */
+            samples: components["schemas"]["IngestedSample"][];
+            /** @description Samples saved now. */
+            saved: number;
+        };
+        /** @description What became of a sample. */
+        IngestedSample: {
+            /**
+             * Format: uuid
+             * @description As sent.
+             */
+            entry: string;
+            /**
+             * Format: int64
+             * @description Its number within the characteristic.
+             */
+            number?: number | null;
+            refused?: components["schemas"]["Reason"] | null;
+        };
+        /** @description A result as it was judged. */
+        JudgedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description The level's name. */
+            level: string;
+            /** @description By the sharpest rule that it breaks. */
+            outcome: components["schemas"]["Outcome"];
+            /**
+             * Format: double
+             * @description The result.
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description (result − mean)/sd; nothing while the level has neither.
+             */
+            z?: number | null;
+        };
+        /** @description What the rules say about one analyte of a run. */
+        Judgement: {
+            /** @description In the order of the rules. */
+            findings: components["schemas"]["Finding"][];
+            /** @description From the findings. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description Points that are being judged again. */
+        JudgingAgain: {
+            /**
+             * Format: int64
+             * @description How many of them have been read.
+             */
+            done: number;
+            /** @description The change could not be made: something else changed meanwhile. */
+            failed: boolean;
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            total: number;
+        };
+        /** @description Somebody looked and kept limits. */
+        Kept: {
+            /** Format: date-time */
+            at: string;
+            person: string;
+            reason: string;
+            /** Format: date */
+            until: string;
+        };
+        /**
+         * @description What a sample records.
+         * @enum {string}
+         */
+        Kind: "measured" | "nonconforming_units" | "nonconformities" | "rare_event";
+        /** @description A kind of data and the charts it can be watched on. */
+        KindChoice: {
+            /** @description That can be drawn of it, as they are offered. */
+            charts: components["schemas"]["ChartKind"][];
+            /** @description What is recorded. */
+            kind: components["schemas"]["Kind"];
+        };
+        /**
+         * @description The rules of the multirule.
+         * @enum {string}
+         */
+        LabRule: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10x" | "2of3-2s" | "3-1s" | "6x" | "8x" | "12x" | "7T";
+        /** @description What a period teaches. */
+        Learned: {
+            /** @description Of these, answered. */
+            answered: number;
+            /** @description The most frequent first. */
+            causes: components["schemas"]["CauseLearned"][];
+            /** @description Episodes that were raised. */
+            episodes: number;
+            /** @description Of the answered, where nothing was found. */
+            nothing_found: number;
+            /**
+             * Format: double
+             * @description Their share of the answered, 0 to 1; nothing without any.
+             */
+            nothing_found_share?: number | null;
+            /** @description The most frequent first. */
+            rules: components["schemas"]["ByRule"][];
+            /** @description The busiest first. */
+            stations: components["schemas"]["AtStation"][];
+            to_answer?: components["schemas"]["Takes"] | null;
+            to_review?: components["schemas"]["Takes"] | null;
+            /** @description Each week from the first to the last, also those without any. */
+            weeks: components["schemas"]["InWeek"][];
+        };
+        /** @description A control material with its own mean and sd. */
+        Level: {
+            /**
+             * Format: uuid
+             * @description The level that it runs beside: a new control lot, which no run is judged by yet.
+             */
+            beside?: string | null;
+            /** Format: uuid */
+            characteristic: string;
+            /**
+             * Format: double
+             * @description The result before.
+             */
+            last?: number | null;
+            /** @description That lot. */
+            lot?: string | null;
+            material: string;
+            /**
+             * Format: double
+             * @description Mean now.
+             */
+            mean?: number | null;
+            name: string;
+            /**
+             * Format: double
+             * @description Standard deviation now.
+             */
+            sd?: number | null;
+        };
+        /** @description Figures of one level with one reagent lot. */
+        LevelFigures: {
+            /** @description The analyte's name. */
+            analyte: string;
+            /**
+             * Format: uuid
+             * @description The level that it runs beside: a new control lot.
+             */
+            beside?: string | null;
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Of all time, without the results of rejected runs. */
+            cumulative: components["schemas"]["Summary"];
+            /** @description Since mean and sd were last assigned: every result. */
+            current: components["schemas"]["Summary"];
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description How many results were left out of the cumulative figures. */
+            left_out: number;
+            /** @description The level's name. */
+            level: string;
+            /** @description The reagent lot; nothing where none was named. */
+            reagent_lot?: string | null;
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /** @description Something to be done to limits, or to the points that they rest on. */
+        LimitsChange: {
+            /** Format: uuid */
+            cause?: string | null;
+            cause_text?: string | null;
+            /** @enum {string} */
+            change: "set_aside";
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "take_back";
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "restart";
+            /** @description What was corrected. */
+            reason: string;
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "undo_restart";
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "put_in_force";
+            limits: components["schemas"]["NewLimits"];
+            /** Format: uuid */
+            phase: string;
+        } | {
+            /** @enum {string} */
+            change: "start_phase";
+            limits: components["schemas"]["PhaseLimits"];
+            name: string;
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "move_start";
+            /** Format: uuid */
+            phase: string;
+            /** Format: uuid */
+            sample: string;
+        } | {
+            /** @enum {string} */
+            change: "merge";
+            /** Format: uuid */
+            phase: string;
+        } | {
+            /** @enum {string} */
+            change: "rename";
+            name: string;
+            /** Format: uuid */
+            phase: string;
+        } | {
+            /** @enum {string} */
+            change: "keep";
+            /** Format: uuid */
+            phase: string;
+            /** @description Why. */
+            reason: string;
+            /**
+             * Format: date
+             * @description They are not to be looked at before.
+             */
+            until: string;
+        } | {
+            /** @enum {string} */
+            change: "decline";
+            /** Format: uuid */
+            event: string;
+        };
+        /** @description What came of a change. */
+        LimitsChanged: {
+            /** @description So many points are judged again in the background first; 0 where all is done. */
+            judging: number;
+            /**
+             * Format: int32
+             * @description The version of the limits now.
+             */
+            version: number;
+        };
+        /** @description What the latest run of points says of limits in force. */
+        LimitsLook: {
+            /** @description The run before it failed in the same direction. */
+            before_too: boolean;
+            drift?: components["schemas"]["Drift"] | null;
+            /**
+             * Format: double
+             * @description Probability of that by chance; of limits that hold, the smaller one.
+             */
+            p: number;
+            /** @description Points in the run. */
+            points: number;
+            /**
+             * Format: double
+             * @description Sigma now over sigma in force.
+             */
+            ratio?: number | null;
+            /**
+             * Format: double
+             * @description How far the mean lies from the centre, in sigma of single values; of counts, in sigma of single units.
+             */
+            shift?: number | null;
+            /** @description Signals on the location panel, and how many would be there by chance. */
+            signals: components["schemas"]["SignalCount"];
+        };
+        /** @description From trial limits to revised ones. */
+        LimitsPath: {
+            /** @description The latest points under the revised limits. */
+            chart: components["schemas"]["Drawing"];
+            /** @description Points that break rules under the revised limits, and points set aside, in order. */
+            findings: components["schemas"]["PathPoint"][];
+            /**
+             * Format: uuid
+             * @description First sample used, where a stretch is looked at and not the whole phase.
+             */
+            first?: string | null;
+            in_force?: components["schemas"]["PathLimits"] | null;
+            /**
+             * Format: uuid
+             * @description Last sample used.
+             */
+            last?: string | null;
+            /**
+             * Format: uuid
+             * @description The phase.
+             */
+            phase: string;
+            /** @description Points that the path uses, those set aside among them. */
+            points: number;
+            revised?: components["schemas"]["PathLimits"] | null;
+            trial?: components["schemas"]["PathLimits"] | null;
+            /** @description What speaks against putting the revised ones in force. */
+            unfit: components["schemas"]["Unfit"][];
+        };
+        /**
+         * @description How far limits have come.
+         * @enum {string}
+         */
+        LimitsState: "trial" | "in_force" | "retired";
+        /** @description The limits of a characteristic: all phases, and the path of one of them. */
+        LimitsView: {
+            /** @description Whose limits. */
+            characteristic: components["schemas"]["CharacteristicView"];
+            judging?: components["schemas"]["JudgingAgain"] | null;
+            look?: components["schemas"]["ToLookAt"] | null;
+            path?: components["schemas"]["LimitsPath"] | null;
+            /** @description In the order of their starts. */
+            phases: components["schemas"]["PhaseRow"][];
+            /**
+             * Format: int32
+             * @description Counts changes of limits; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /** @description Points that share centre line and limits. */
+        Lines: {
+            /** Format: double */
+            center?: number | null;
+            /** @description The first of the points. */
+            from: number;
+            /** Format: double */
+            lower?: number | null;
+            /** @description The last of them. */
+            to: number;
+            /** Format: double */
+            upper?: number | null;
+        };
+        /** @description How a device sends, and what its messages mean. */
+        Link: {
+            /** @enum {string} */
+            kind: "ingest";
+        } | {
+            /** @description Who opens the connection, and where. */
+            address: components["schemas"]["Address"];
+            /** @enum {string} */
+            kind: "gauge";
+        } | {
+            /** @description Who opens the connection, and where. */
+            address: components["schemas"]["Address"];
+            /** @enum {string} */
+            kind: "analyser";
+            /** @description Which level a result belongs to. */
+            results: components["schemas"]["ResultMapping"][];
+        } | {
+            /** @description Host and port of the broker. */
+            broker: string;
+            /**
+             * Format: uuid
+             * @description What the values are.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "sensor";
+            /** @description Which values become readings. */
+            make: components["schemas"]["Make"];
+            /** @description Where in the payload to look. */
+            payload: components["schemas"]["Payload"];
+            /** @description Values have more decimals than the unit allows and are rounded to it. */
+            round: boolean;
+            /** @description Topic, without wildcards. */
+            topic: string;
+        };
+        /** @description A rule of a list, on all panels that its kind suits or on some of them. */
+        ListedRule: components["schemas"]["Rule"] & {
+            panels?: components["schemas"]["Panels"] | null;
+        };
+        /** @description News as it is sent: a sample that was added comes with its point, so that no screen asks for the whole chart. */
+        LiveNews: components["schemas"]["News"] & {
+            point?: components["schemas"]["AddedPoint"] | null;
+        };
+        /** @description Points looked at otherwise than they are judged. */
+        Looked: {
+            /** @description Of what. */
+            characteristic: components["schemas"]["CharacteristicView"];
+            /** @description The chart that is drawn. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Charts that could be drawn of these data. */
+            charts: components["schemas"]["ChartKind"][];
+            /** @description One, or one for each value. */
+            drawings: components["schemas"]["LookedDrawing"][];
+            /** @description Points that are not shown: without the tag, or of one value too many. */
+            left_out: number;
+            /** @description What all of them reach over, panel by panel. */
+            ranges: components["schemas"]["PanelRange"][];
+            /** @description Tags that the points have. */
+            tags: string[];
+        };
+        /** @description One chart. */
+        LookedDrawing: components["schemas"]["Drawing"] & {
+            /** @description Which of `values` each point has, where marks tell; nothing for a gap. */
+            marks: (number | null)[];
+            /** @description Its stretches of limits: one, or one for each value. */
+            stretches: components["schemas"]["LookedStretch"][];
+            /** @description The value of the tag; nothing where all are on one chart. */
+            value?: string | null;
+            /** @description The values that marks tell apart. */
+            values: string[];
+        };
+        /** @description Points that share limits. */
+        LookedStretch: {
+            /** @description Last point. */
+            end: number;
+            figures?: components["schemas"]["Figures"] | null;
+            /** @description First point. */
+            start: number;
+            /** @description Points that limits could rest on. */
+            used: number;
+            /** @description The value of the tag; nothing where there is none. */
+            value?: string | null;
+        };
+        /** @description What was made since the last clean sample. */
+        MadeSince: {
+            /**
+             * Format: int64
+             * @description Number of the last clean sample.
+             */
+            clean: number;
+            /** @description Lots that were worked on meanwhile. */
+            lots: string[];
+            /**
+             * Format: int64
+             * @description Pieces that were counted at the station meanwhile; nothing where nobody counts.
+             */
+            pieces?: number | null;
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            since: string;
+            /**
+             * Format: date-time
+             * @description When the next clean one was; nothing while there is none.
+             */
+            until?: string | null;
+        };
+        /** @description The version that was made. */
+        MadeVersion: {
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description Which values of a stream become readings. */
+        Make: {
+            /**
+             * Format: int32
+             * @description Every so many values one is a reading, 1 to 100,000.
+             */
+            every: number;
+        } | {
+            /**
+             * Format: int32
+             * @description The mean of the values in so many seconds is a reading, 1 to 86,400.
+             */
+            bucket: number;
+        };
+        /**
+         * @description What a signature says.
+         * @enum {string}
+         */
+        Meaning: "reviewed";
+        /** @description Points near the centre. */
+        Mixed: {
+            /**
+             * Format: double
+             * @description So many of them would be within one sigma by chance.
+             */
+            expected: number;
+            /** @description Points with a z. */
+            of: number;
+            /**
+             * Format: double
+             * @description Probability of as many by chance.
+             */
+            p: number;
+            /** @description Points of the location panel within one sigma of the centre. */
+            within: number;
+        };
+        /** @description A place to hang things on: an area, a station or a product. */
+        Named: {
+            /** @description The area of a station. */
+            area?: string | null;
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description A named rule set in its newest version. */
+        NamedRuleSet: {
+            /** Format: date-time */
+            at: string;
+            /** @description Rules of the versions before, the first one first. */
+            earlier: components["schemas"]["ListedRule"][][];
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who made this version. */
+            person: string;
+            rules: components["schemas"]["ListedRule"][];
+            /**
+             * Format: int32
+             * @description Counts its versions; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /** @description A version of a named rule set. */
+        NamedRules: {
+            /**
+             * Format: uuid
+             * @description Identity of the set.
+             */
+            set: string;
+            /**
+             * Format: int32
+             * @description Which version of it.
+             */
+            version: number;
+        };
+        /**
+         * @description What a request needs that no bound of a single field says.
+         * @enum {string}
+         */
+        Need: "value" | "phase_starts" | "chart_with_sigma" | "limits_with_sigma" | "points_in_last_phase" | "different_values" | "degree_of_freedom" | "unlike_the_others" | "level_name" | "one_limit" | "not_both" | "family_that_holds" | "family_parameters" | "sooner_signals" | "fewer_signals" | "less_work" | "somebody_waiting" | "writable_figures";
+        /** @description A person to add. */
+        NewAccount: {
+            account: components["schemas"]["Account"];
+            /** @description The name to sign in with: 1 to 80 characters, kept in small letters. */
+            login: string;
+        };
+        /** @description What is added to an answer. */
+        NewAddition: {
+            /**
+             * Format: uuid
+             * @description The answer.
+             */
+            answer: string;
+            /**
+             * Format: date-time
+             * @description When it was said; now when left out.
+             */
+            at?: string | null;
+            /** @description What there is to add. */
+            comment: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; adding twice keeps one.
+             */
+            entry?: string | null;
+            /** @description Photos and documents, sent before: 5 at most. */
+            files?: string[];
+        };
+        /** @description An analyte to set up. */
+        NewAnalyte: {
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description Its control materials, in the order in which neighbouring levels are compared. */
+            levels: components["schemas"]["NewLevel"][];
+            /** @description What is determined, such as `Silver assay`. */
+            name: string;
+            /** @description The steps to take when a result is out. */
+            reaction_plan?: string[];
+            /** @description Rules that judge a run; the usual six when left out. */
+            rules?: components["schemas"]["LabRule"][] | null;
+            /**
+             * Format: uuid
+             * @description The bench.
+             */
+            station: string;
+            /** @description Unit of the results. */
+            unit: string;
+        };
+        /** @description What a person says about an episode. */
+        NewAnswer: {
+            /** @description What was done. */
+            action: string;
+            /**
+             * Format: date-time
+             * @description When it was given; now when left out.
+             */
+            at?: string | null;
+            /**
+             * Format: uuid
+             * @description Entry of the catalogue of causes.
+             */
+            cause?: string | null;
+            /** @description The cause in words, where the catalogue has none. */
+            cause_text?: string | null;
+            /** @description What else there is to say. */
+            comment?: string | null;
+            /** @description The process was corrected: rules start afresh with the next sample. */
+            corrected?: boolean;
+            /**
+             * Format: uuid
+             * @description Made by the device; answering twice keeps one answer.
+             */
+            entry?: string | null;
+            /** @description Photos and documents, sent before: 5 at most. */
+            files?: string[];
+            /** @description Whether what was made since the last clean sample was held. */
+            held?: boolean | null;
+            /** @description Looked, nothing found. */
+            nothing_found?: boolean;
+            /** @description That cause in words is proposed for the catalogue. */
+            propose?: boolean;
+            /** @description Steps of the reaction plan that were done. */
+            steps?: string[];
+            /**
+             * Format: int32
+             * @description The version of the episode that was seen.
+             */
+            version: number;
+        };
+        /** @description A new badge number. */
+        NewBadge: {
+            /** @description 8 to 32 letters and digits; left out, the badge is taken away. */
+            badge?: string | null;
+            /** @description The password, to be sure who asks. */
+            password: string;
+        };
+        /** @description A cause to add. */
+        NewCause: {
+            /**
+             * Format: uuid
+             * @description The area where it occurs; all areas when left out.
+             */
+            area?: string | null;
+            group: components["schemas"]["CauseGroup"];
+            /** @description In words: 1 to 80 characters. It stays as it is. */
+            name: string;
+        };
+        /** @description A change of limits, or of what they rest on. */
+        NewChange: components["schemas"]["LimitsChange"] & {
+            /**
+             * Format: int32
+             * @description The version of the limits that was seen.
+             */
+            version: number;
+        };
+        /** @description A characteristic to set up. */
+        NewCharacteristic: {
+            /** @description As it shall be. */
+            characteristic: components["schemas"]["Characteristic"];
+            /**
+             * Format: uuid
+             * @description On what.
+             */
+            product: string;
+            /** Format: uuid */
+            station: string;
+        };
+        /** @description A device to set up. */
+        NewDevice: {
+            /** @description How it sends. */
+            link: components["schemas"]["Link"];
+            /** @description Its name, which stands on what it sends. */
+            name: string;
+            /** @description Stations it may send for. */
+            stations: string[];
+        };
+        /** @description A filter to keep. */
+        NewFilter: {
+            /** @description 1 to 80 characters. */
+            name: string;
+            /** @description As the address of the list holds it: 1 to 2000 characters. */
+            query: string;
+        };
+        /** @description Words to leave to the next shift. */
+        NewHandoverWord: {
+            /**
+             * Format: uuid
+             * @description The area they are about; all when left out.
+             */
+            area?: string | null;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice leaves them once.
+             */
+            entry: string;
+            /**
+             * Format: date-time
+             * @description When the shift began.
+             */
+            shift: string;
+            /** @description 1 to 2000 characters. */
+            text: string;
+        };
+        /** @description A level to set up. */
+        NewLevel: {
+            /** @description Mean and sd assigned to it. */
+            assigned: components["schemas"]["Assigned"];
+            /**
+             * Format: uuid
+             * @description The control material: a product of the site.
+             */
+            material: string;
+            /** @description Its name, such as `low`. */
+            name: string;
+        };
+        /** @description Limits to put in force. */
+        NewLimits: {
+            /** @description Where they come from. */
+            basis: components["schemas"]["Basis"];
+            /**
+             * Format: uuid
+             * @description The first sample that revised limits hold for; the next sample, where none is named.
+             */
+            first?: string | null;
+            /**
+             * Format: double
+             * @description A constant in place of the lower limit.
+             */
+            lower?: number | null;
+            /** @description What they are called. */
+            name: string;
+            /**
+             * Format: date
+             * @description When somebody shall look at them again.
+             */
+            next_look?: string | null;
+            /** @description Why they are put in force although their ground is unfit. */
+            reason?: string | null;
+            /** @description What is to be said of them. */
+            remark?: string | null;
+            /**
+             * Format: double
+             * @description A constant in place of the upper limit.
+             */
+            upper?: number | null;
+        };
+        /** @description A control lot to begin. */
+        NewLot: {
+            /** @description Its name. */
+            lot: string;
+        };
+        /** @description A remark on a point. */
+        NewNote: {
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice writes one note.
+             */
+            entry: string;
+            /** @description 1 to 2000 characters. */
+            text: string;
+        };
+        /** @description A new password. */
+        NewPassword: {
+            /** @description 10 to 200 characters, not what many people take. */
+            new: string;
+            /** @description The one until now, to be sure who asks. */
+            password: string;
+        };
+        /** @description A new PIN. */
+        NewPin: {
+            /** @description The password, to be sure who asks. */
+            password: string;
+            /** @description 4 to 8 digits. */
+            pin: string;
+        };
+        /** @description A product to set up. */
+        NewProduct: {
+            name: string;
+        };
+        /** @description A supervisor's decision. */
+        NewReview: {
+            /** @description What is decided. */
+            decision: components["schemas"]["Decision"];
+            /** @description Reason to overrule, or question to send back. */
+            remark?: string | null;
+            /**
+             * Format: int32
+             * @description The version of the episode that was seen.
+             */
+            version: number;
+        };
+        /** @description One decision on many episodes. */
+        NewReviews: {
+            /** @description What is decided. */
+            decision: components["schemas"]["Decision"];
+            /** @description 1 to 500 of them. */
+            episodes: components["schemas"]["Seen"][];
+            /** @description Reason to overrule, or question to send back. */
+            remark?: string | null;
+        };
+        /** @description A rule set to name. */
+        NewRuleSet: {
+            name: string;
+            /** @description At least one. */
+            rules: components["schemas"]["ListedRule"][];
+        };
+        /** @description Decisions to sign. */
+        NewSignature: {
+            /** @description To be sure who signs. */
+            by: components["schemas"]["SignedBy"];
+            /** @description 1 to 500 of them. */
+            reviews: components["schemas"]["SeenReview"][];
+        };
+        /** @description A station to set up. */
+        NewStation: {
+            /** @description Its area, which is made when there is none of that name. */
+            area: string;
+            name: string;
+        };
+        /** @description A version more of a named rule set. */
+        NewVersion: {
+            /** @description At least one. */
+            rules: components["schemas"]["ListedRule"][];
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A webhook that was set up. */
+        NewWebhook: {
+            /** Format: uuid */
+            id: string;
+            /** @description Signs what is sent (Standard Webhooks 1.0); shown this once. */
+            secret: string;
+        };
+        /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
+        News: {
+            /**
+             * Format: int64
+             * @description The number of a sample that was added at the end of its chart, where nothing else of it changed.
+             */
+            added?: number | null;
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "sample";
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** Format: uuid */
+            episode: string;
+            /** @enum {string} */
+            kind: "episode";
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "note";
+        } | {
+            /** @enum {string} */
+            kind: "station";
+            /** Format: uuid */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "run";
+            /**
+             * Format: uuid
+             * @description At this bench.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "offer";
+            /** Format: uuid */
+            offer: string;
+            /**
+             * Format: uuid
+             * @description Where it stands.
+             */
+            station: string;
+        } | {
+            /** @enum {string} */
+            kind: "notice";
+        } | {
+            /** @enum {string} */
+            kind: "handover";
+        } | {
+            /** @enum {string} */
+            kind: "plan";
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            kind: "limits";
+        };
+        /**
+         * @description Why somebody else reviews.
+         * @enum {string}
+         */
+        NotTheirs: "own_answer" | "own_change" | "own_sample";
+        /**
+         * @description What a notice tells of.
+         * @enum {string}
+         */
+        NoticeKind: "episode_raised" | "open_too_long" | "sent_back" | "overruled" | "run_rejected" | "cause_proposed";
+        /** @description A notice as it is listed. */
+        NoticeView: {
+            /** Format: date-time */
+            at: string;
+            /** @description The cause that it tells of. */
+            cause?: string | null;
+            /** @description The characteristic of an episode. */
+            characteristic?: string | null;
+            /**
+             * Format: uuid
+             * @description The episode that it tells of.
+             */
+            episode?: string | null;
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["NoticeKind"];
+            /** @description Not seen yet. */
+            new: boolean;
+            /** @description On what. */
+            product?: string | null;
+            /**
+             * Format: uuid
+             * @description The run that it tells of.
+             */
+            run?: string | null;
+            /**
+             * Format: int64
+             * @description The number of that.
+             */
+            run_number?: number | null;
+            state?: components["schemas"]["SignalState"] | null;
+            /** @description Where it happened. */
+            station?: string | null;
+        };
+        /**
+         * @description An object that a request can name.
+         * @enum {string}
+         */
+        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "person" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "shift" | "signature" | "station" | "webhook";
+        /** @description A value that waits to be taken. */
+        Offer: {
+            /**
+             * Format: uuid
+             * @description The level that an analyser means; nothing for a gauge.
+             */
+            characteristic?: string | null;
+            /** @description Name of the device. */
+            device: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            measured_at: string;
+            /** @description As it came. */
+            value: string;
+        };
+        /**
+         * @description Who opens a connection.
+         * @enum {string}
+         */
+        Opens: "server" | "device";
+        /**
+         * @description What comes of a run, in one word.
+         * @enum {string}
+         */
+        Outcome: "accepted" | "warning" | "incomplete" | "rejected";
+        /** @description Why a rejection does not stand. */
+        Override: {
+            /** @description The reason, 1 to 2000 characters. */
+            because: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description One panel. */
+        PanelColumns: {
+            /** @description Which points are flagged. */
+            flagged: number[];
+            /** @description Centre line and limits. */
+            lines: components["schemas"]["Lines"][];
+            /** @description What it plots. */
+            statistic: components["schemas"]["Statistic"];
+            /** @description The statistic of each point. */
+            value: (number | null)[];
+            /** @description Its zones, by points; none where no rule looks at them. */
+            zones: components["schemas"]["Zones"][];
+        };
+        /** @description What a panel reaches over on all charts. */
+        PanelRange: {
+            /** Format: double */
+            highest: number;
+            /** Format: double */
+            lowest: number;
+            statistic: components["schemas"]["Statistic"];
+        };
+        /**
+         * @description Which panels of a chart.
+         * @enum {string}
+         */
+        Panels: "dispersion" | "location";
+        /** @description A part of a short run. */
+        Part: {
+            /** @description As it is chosen with each sample. */
+            name: string;
+            /**
+             * Format: double
+             * @description What its values should be; the chart shows how far they are from it.
+             */
+            nominal: number;
+            /**
+             * Format: double
+             * @description Sigma of its values, by which deviations are divided, where parts scatter differently.
+             */
+            sigma?: number | null;
+        };
+        /** @description A rule that a point breaks. */
+        PathFinding: {
+            /**
+             * Format: int64
+             * @description Number of the first sample of the pattern.
+             */
+            from_number: number;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Format: int64
+             * @description Number of the last sample of the pattern.
+             */
+            to_number: number;
+        };
+        /** @description Limits on the path. */
+        PathLimits: {
+            baseline?: components["schemas"]["Baseline"] | null;
+            /** @description What they are made of. */
+            figures: components["schemas"]["Figures"];
+            /** @description The lines at the newest point. */
+            lines: components["schemas"]["PathLines"][];
+            /** @description Points that were counted. */
+            of: number;
+            /** @description Points of the path beyond one of them, those set aside not counted. */
+            out: number;
+            /** @description How sigma came about. */
+            sigma_method: components["schemas"]["SigmaSource"];
+        };
+        /** @description Lines of one panel. */
+        PathLines: {
+            /** Format: double */
+            center?: number | null;
+            /** Format: double */
+            lower?: number | null;
+            /** @description The panel. */
+            panel: components["schemas"]["Statistic"];
+            /** Format: double */
+            upper?: number | null;
+        };
+        /** @description A point on the path that asks to be looked at. */
+        PathPoint: {
+            /** @description What is wrong with it under the revised limits; nothing for one that is set aside. */
+            broken: components["schemas"]["PathFinding"][];
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /**
+             * Format: uuid
+             * @description The sample.
+             */
+            sample: string;
+        };
+        /** @description One rule in an episode. */
+        Pattern: {
+            /** @description Where. */
+            panel: components["schemas"]["Statistic"];
+            /** @description Points of its longest signal. */
+            points: number;
+            /** @description The rule that was broken. */
+            rule: components["schemas"]["Broken"];
+            side?: components["schemas"]["Side"] | null;
+            /** @description How many signals there are. */
+            signals: number;
+        };
+        /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
+        Payload: {
+            /** @description When it was measured, as RFC 3339; the time of arrival when left out. */
+            at?: string | null;
+            /** @description What tells one message from another, so that one delivered again is dropped. */
+            id?: string | null;
+            /** @description The unit; it must be the characteristic's. */
+            unit?: string | null;
+            /** @description The value: a number, or a text with a number. */
+            value: string;
+        };
+        /** @description A point in pencil: what a sample would be if it were saved now. */
+        Pencil: {
+            /** @description Rules that it would break. */
+            findings: components["schemas"]["PencilFinding"][];
+            /** @description One entry a panel, in drawing order. */
+            panels: components["schemas"]["PencilPoint"][];
+        };
+        /** @description A rule that the pencil point would break. */
+        PencilFinding: {
+            panel: components["schemas"]["Statistic"];
+            /** @description Points in the pattern, the pencil point included. */
+            points: number;
+            rule: components["schemas"]["Rule"];
+            side?: components["schemas"]["Side"] | null;
+        };
+        /** @description The pencil point on one panel. */
+        PencilPoint: {
+            /**
+             * Format: double
+             * @description Centre line there.
+             */
+            center?: number | null;
+            /** @description A rule would flag it. */
+            flagged: boolean;
+            /**
+             * Format: double
+             * @description Lower limit there.
+             */
+            lower?: number | null;
+            /** @description The panel. */
+            statistic: components["schemas"]["Statistic"];
+            /**
+             * Format: double
+             * @description Upper limit there.
+             */
+            upper?: number | null;
+            /**
+             * Format: double
+             * @description The statistic of the readings so far.
+             */
+            value?: number | null;
+        };
+        /**
+         * @description Something a person may be allowed to do.
+         * @enum {string}
+         */
+        Permission: "read" | "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_aside" | "set_limits" | "set_up" | "read_trail" | "look_after_people";
+        /** @description A person. */
+        Person: {
+            /** @description Enters samples at those alone. */
+            bound: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description The name to sign in with. */
+            login: string;
+            /** @description The name to show. */
+            name: string;
+            /** @description Was given a password, and has to choose one before anything else. */
+            password_is_first: boolean;
+            /** @description The part the person plays. */
+            role: components["schemas"]["Role"];
+            /**
+             * @description The stations that are theirs, by themselves or by their area; where there is none, they belong nowhere in
+             *     particular.
+             */
+            stations: string[];
+        };
+        /** @description A person by name. */
+        PersonName: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description A phase with the limits that now hold in it. */
+        Phase: {
+            baseline?: components["schemas"]["Baseline"] | null;
+            /** @description Where they come from. */
+            basis: components["schemas"]["Basis"];
+            figures?: components["schemas"]["Figures"] | null;
+            /**
+             * Format: uuid
+             * @description Identity of the phase.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description Identity of the limits.
+             */
+            limits: string;
+            /** @description What they are called once in force. */
+            limits_name?: string | null;
+            name: string;
+            /**
+             * Format: date
+             * @description When somebody shall look at them again.
+             */
+            next_look?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when the limits are in force.
+             */
+            put_in_force_at?: string | null;
+            /** @description Who put them in force. */
+            put_in_force_by?: string | null;
+            /** @description Why they were put in force although their ground was unfit. */
+            reason?: string | null;
+            remark?: string | null;
+            /** @description How sigma was estimated. */
+            sigma_method: components["schemas"]["SigmaSource"];
+            /**
+             * Format: date-time
+             * @description From which sample time it holds.
+             */
+            starts_at: string;
+            /** @description How far they have come. */
+            state: components["schemas"]["LimitsState"];
+        };
+        /** @description Limits that a new phase begins with. */
+        PhaseLimits: {
+            /** @enum {string} */
+            with: "trial";
+        } | {
+            /** @enum {string} */
+            with: "carried";
+        } | {
+            figures: components["schemas"]["Figures"];
+            source: string;
+            /** @enum {string} */
+            with: "given";
+        };
+        /** @description A phase in a table of figures. */
+        PhaseRow: components["schemas"]["Phase"] & {
+            /**
+             * Format: int64
+             * @description Those of them that are set aside.
+             */
+            aside: number;
+            /**
+             * Format: int64
+             * @description Points that were set aside since the limits were put in force: they still rest on them.
+             */
+            aside_since: number;
+            /**
+             * Format: int64
+             * @description Number of its first sample.
+             */
+            first_number?: number | null;
+            /**
+             * Format: uuid
+             * @description Its first sample.
+             */
+            first_sample?: string | null;
+            /**
+             * Format: int64
+             * @description Points that were measured.
+             */
+            points: number;
+            /**
+             * Format: int64
+             * @description Signals that stand against its limits.
+             */
+            signals: number;
+        };
+        /** @description Pieces made at a station. */
+        Pieces: {
+            /**
+             * Format: date-time
+             * @description When they were counted; now when left out.
+             */
+            at?: string | null;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description PiecesMade by the device; sending it twice counts them once.
+             */
+            entry: string;
+            /**
+             * Format: int64
+             * @description Since the last count, 1 to 1,000,000.
+             */
+            pieces: number;
+        };
+        /** @description All pieces made at a station. */
+        PiecesMade: {
+            /**
+             * Format: int64
+             * @description Since counting began.
+             */
+            made: number;
+        };
+        /** @description Everything that is set up. */
+        Plan: {
+            /** @description Areas in order. */
+            areas: components["schemas"]["Named"][];
+            /** @description Characteristics in the order of their stations. */
+            characteristics: components["schemas"]["CharacteristicView"][];
+            /** @description Products in order. */
+            products: components["schemas"]["Named"][];
+            /** @description Stations in order. */
+            stations: components["schemas"]["Named"][];
+        };
+        /** @description Points that are drawn, in order. */
+        PointColumns: {
+            /** @description Points left out of limits and rules, with the cause. */
+            aside: components["schemas"]["At_Said"][];
+            details?: components["schemas"]["DetailColumns"] | null;
+            /** @description Why places are empty. */
+            gap: components["schemas"]["At_Gap"][];
+            /** @description Its number. */
+            number: number[];
+            /** @description Where each stands on the axis. */
+            place: number[];
+            /** @description Where rules start afresh, since something was corrected. */
+            restart: components["schemas"]["At_Said"][];
+            /** @description When it was taken, in milliseconds since 1970, UTC. */
+            taken_at: number[];
+        };
+        /** @description A point with what is said of it. */
+        PointLine: {
+            /** @description The actions that answers to them name, oldest first. */
+            actions: components["schemas"]["ReportNote"][];
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            characteristic: string;
+            /**
+             * Format: int32
+             * @description Of counts: how many.
+             */
+            count?: number | null;
+            /** Format: int32 */
+            decimals: number;
+            /**
+             * Format: int32
+             * @description Of counts: of how many.
+             */
+            inspected?: number | null;
+            name: string;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            /** @description Rules that were broken there, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description Who entered it. */
+            person: string;
+            /** @description On what. */
+            product: string;
+            /** @description Its readings, in their order; nothing for counts. */
+            readings: (number | null)[];
+            /** @description Notes, corrections and the causes of setting aside, oldest first. */
+            remarks: components["schemas"]["ReportNote"][];
+            station: string;
+            unit: string;
+        };
+        /**
+         * @description The named rule sets of the trade.
+         * @enum {string}
+         */
+        Preset: "limits_only" | "western_electric" | "nelson" | "seven_point";
+        /** @description A named rule set and its rules. */
+        PresetChoice: {
+            /** @description Its name. */
+            preset: components["schemas"]["Preset"];
+            /** @description As they are judged at limits of 3 sigma. */
+            rules: components["schemas"]["Rule"][];
+        };
+        /** @description What was entered so far would be. */
+        Preview: {
+            pencil?: components["schemas"]["Pencil"] | null;
+            /** @description Readings that are not usual. */
+            unusual: components["schemas"]["Unusual"][];
+        };
+        /** @description A failure, as `application/problem+json`. */
+        Problem: components["schemas"]["Failure"] & {
+            /**
+             * Format: int32
+             * @description HTTP status.
+             */
+            status: number;
+            /** @description Short text for logs; people read the sentence that the interface makes. */
+            title: string;
+            /** @description `urn:nuvek:problem:` and the code. */
+            type: string;
+        };
+        /** @description An event since the last start of a phase, of a kind that proposes one. */
+        ProposedByEvent: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What happened. */
+            kind: string;
+            /** @description The lot that it names. */
+            lot?: string | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /**
+             * Format: uuid
+             * @description The first sample after it.
+             */
+            sample: string;
+        };
+        /** @description Range of a number; what is absent does not bound it. */
+        Range: {
+            /**
+             * Format: double
+             * @description More than this.
+             */
+            above?: number | null;
+            /**
+             * Format: double
+             * @description Less than this.
+             */
+            below?: number | null;
+            /**
+             * Format: double
+             * @description At least this.
+             */
+            least?: number | null;
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most?: number | null;
+        };
+        /** @description Something rare happened. */
+        RareEvent: {
+            /**
+             * Format: double
+             * @description Conforming units since the event before, as they were entered; or hours since it, from the times of both.
+             *     Nothing for the first of those that are entered by their time.
+             */
+            between?: number | null;
+        };
+        /**
+         * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
+         *     them; reference components count on after the pieces.
+         */
+        ReadingRefusal: {
+            /** @enum {string} */
+            code: "not_a_number";
+            /** @description As typed. */
+            given: string;
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "blank";
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "other_unit";
+            /** @description Unit of the characteristic. */
+            expected: string;
+            /** @description The unit that came. */
+            given: string;
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /**
+             * Format: int32
+             * @description Decimals allowed.
+             */
+            allowed: number;
+            /** @enum {string} */
+            code: "too_many_decimals";
+            /** @description As typed. */
+            given: string;
+            /** @description From 1. */
+            piece: number;
+        } | {
+            /** @enum {string} */
+            code: "outside_hard_bounds";
+            /**
+             * Format: double
+             * @description The value.
+             */
+            given: number;
+            /**
+             * Format: double
+             * @description Lower hard bound.
+             */
+            lower?: number | null;
+            /** @description From 1. */
+            piece: number;
+            /**
+             * Format: double
+             * @description Upper hard bound.
+             */
+            upper?: number | null;
+        } | {
+            /** @enum {string} */
+            code: "wrong_count";
+            /** @description How many make a sample. */
+            expected: number;
+            /** @description How many came. */
+            given: number;
+        } | {
+            /** @enum {string} */
+            code: "nothing_recorded";
+        } | {
+            /** @enum {string} */
+            code: "inspected";
+            /**
+             * Format: int32
+             * @description The fixed number, where there is one.
+             */
+            expected?: number | null;
+            /** @description As typed. */
+            given: string;
+        } | {
+            /** @enum {string} */
+            code: "more_than_inspected";
+            /**
+             * Format: int32
+             * @description Nonconforming units.
+             */
+            given: number;
+            /**
+             * Format: int32
+             * @description Units inspected.
+             */
+            inspected: number;
+        } | {
+            /** @enum {string} */
+            code: "defects";
+        } | {
+            /** @enum {string} */
+            code: "between";
+            /** @description As typed. */
+            given: string;
+        } | {
+            /** @enum {string} */
+            code: "part";
+            /** @description What was named. */
+            given: string;
+        } | {
+            /** @enum {string} */
+            code: "tag";
+            /** @description Its name. */
+            tag: string;
+        } | {
+            /** @enum {string} */
+            code: "other_kind";
+        };
+        /** @description Values of pieces. */
+        Readings: {
+            /** @description One for each reference component. */
+            components: (number | null)[];
+            /** @description One for each piece; nothing where one was left out on purpose. */
+            values: (number | null)[];
+        };
+        /**
+         * @description Why something of a device is refused, as it is counted and shown.
+         * @enum {string}
+         */
+        Reason: "between" | "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
+        /** @description What the chooser recommends. */
+        Recommendation: {
+            /** @description What to think about. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The chart that fits best. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description Others that can be chosen. */
+            others: components["schemas"]["ChartKind"][];
+            /** @description Why it fits best. */
+            reason: components["schemas"]["ChartReason"];
+        };
+        /** @description A result that cannot be kept. */
+        RefusedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Every reason. */
+            refusals: components["schemas"]["ReadingRefusal"][];
+        };
+        /** @description An episode that a decision was not kept for. */
+        RefusedReview: {
+            /** Format: uuid */
+            id: string;
+            /** @description Why. */
+            why: components["schemas"]["Failure"];
+        };
+        /** @description What a change of a sample brought about. */
+        Rejudged: {
+            /** @description How many signals were raised, marked late. */
+            raised: number;
+            /** Format: uuid */
+            sample: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /** @description How many signals no longer hold. */
+            withdrawn: number;
+        };
+        /** @description The version of a run that was seen. */
+        Release: {
+            /**
+             * Format: int32
+             * @description Releasing what has changed since is refused.
+             */
+            version: number;
+        };
+        /** @description What rules would have done since a time. */
+        Replay: components["schemas"]["Replayed"] & {
+            /**
+             * Format: date-time
+             * @description Since when; later than was asked where there are too many points.
+             */
+            since: string;
+        };
+        /** @description What rules would have done. */
+        Replayed: {
+            /** @description Episodes that they would have raised. */
+            episodes: number;
+            /** @description Episodes with a cause that they would have found. */
+            found: number;
+            /** @description Episodes with a cause that they would have missed. */
+            missed: number;
+            /** @description Points that were judged. */
+            points: number;
+            /** @description Episodes behind which nothing was found that they would have raised all the same. */
+            raised_for_nothing: number;
+            /** @description Episodes behind which nothing was found that they would not have raised. */
+            spared: number;
+            /** @description Episodes that they would have raised where nobody answered one: nobody knows whether something was there. */
+            unknown: number;
+        };
+        /** @description A report. */
+        Report: {
+            head: components["schemas"]["ReportHead"];
+            lines: components["schemas"]["ReportLines"];
+        };
+        /** @description An answer, as it is reported. */
+        ReportAnswer: {
+            action: string;
+            /** Format: date-time */
+            at: string;
+            /** @description The cause; nothing where nothing was found. */
+            cause?: string | null;
+            comment?: string | null;
+            person: string;
+        };
+        /** @description The head of a report: each of its pages says this. */
+        ReportHead: {
+            /** @description The analyte it is kept to. */
+            analyte?: string | null;
+            /** @description The area it is kept to. */
+            area?: string | null;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who asked. */
+            by: string;
+            /** @description The characteristic it is kept to. */
+            characteristic?: string | null;
+            /** @description SHA-256 of that text, in hexadecimal. */
+            digest: string;
+            /**
+             * Format: int64
+             * @description Entries of the trail at that moment.
+             */
+            entries: number;
+            /** Format: date-time */
+            from: string;
+            report: components["schemas"]["ReportKind"];
+            /** @description Where its chains ended then: what `nuvek verify-trail --against` takes. */
+            seal: string;
+            /** @description The name of the site. */
+            site: string;
+            /** @description The station it is kept to. */
+            station?: string | null;
+            /** Format: date-time */
+            until: string;
+        };
+        /**
+         * @description What a report tells of.
+         * @enum {string}
+         */
+        ReportKind: "episodes" | "points" | "reviews";
+        /** @description Its lines, by what it tells of. */
+        ReportLines: {
+            episodes: components["schemas"]["EpisodeLine"][];
+        } | {
+            points: components["schemas"]["PointLine"][];
+        } | {
+            reviews: components["schemas"]["ReviewLine"][];
+        };
+        /** @description What somebody said of a point. */
+        ReportNote: {
+            /** Format: date-time */
+            at: string;
+            person: string;
+            text: string;
+        };
+        /** @description A review, as it is reported. */
+        ReportReview: {
+            /** Format: date-time */
+            at: string;
+            decision: components["schemas"]["Decision"];
+            person: string;
+            remark?: string | null;
+            /** Format: date-time */
+            signed_at?: string | null;
+            /** @description Who signed it, as they were called then. */
+            signed_by?: string | null;
+        };
+        /** @description The level that a specimen and test of an analyser mean. */
+        ResultMapping: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Specimen ID, as the order record names the control material. */
+            specimen: string;
+            /** @description Test, as the result record names it. */
+            test: string;
+        };
+        /** @description A decision on an episode. */
+        ReviewLine: components["schemas"]["ReportReview"] & {
+            /** @description Whose answers it was about. */
+            answered_by: string[];
+            /** @description What it was decided of, as it stands now. */
+            episode: components["schemas"]["EpisodeRow"];
+        };
+        /** @description A review. */
+        ReviewView: {
+            /** Format: date-time */
+            at: string;
+            /** @description What was decided. */
+            decision: components["schemas"]["Decision"];
+            /** @description Who reviewed. */
+            person: string;
+            /** @description Reason or question. */
+            remark?: string | null;
+            /**
+             * Format: uuid
+             * @description The signature under it; nothing while nobody has signed it.
+             */
+            signature?: string | null;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at?: string | null;
+        };
+        /** @description What became of a decision on many. */
+        Reviewed: {
+            /** @description How many it was kept for. */
+            kept: number;
+            /** @description Those that it was not kept for, and why. */
+            refused: components["schemas"]["RefusedReview"][];
+        };
+        /**
+         * @description The part a person plays.
+         * @enum {string}
+         */
+        Role: "technician" | "supervisor" | "engineer" | "administrator" | "reader" | "device";
+        /** @description A station with what is sampled there. */
+        RoundStation: {
+            /** @description The area it stands in. */
+            area: string;
+            /** @description What is sampled there. */
+            characteristics: components["schemas"]["Stop"][];
+            /** Format: uuid */
+            id: string;
+            /** @description The lot that is worked on. */
+            lot?: string | null;
+            name: string;
+            /** @description Pinned by who asks. */
+            pinned: boolean;
+        };
+        /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
+        Rule: {
+            /**
+             * Format: double
+             * @description Distance from the centre line in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "beyond";
+        } | {
+            /** @enum {string} */
+            kind: "one_side";
+            /** @description Length of the run. */
+            n: number;
+        } | {
+            /** @enum {string} */
+            kind: "trend";
+            /** @description Points in the trend. */
+            n: number;
+        } | {
+            /** @enum {string} */
+            kind: "alternating";
+            /** @description Points in the pattern. */
+            n: number;
+        } | {
+            /**
+             * Format: double
+             * @description Distance in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "m_of_n";
+            /** @description Points beyond that are needed. */
+            m: number;
+            /** @description Points looked at. */
+            n: number;
+        } | {
+            /**
+             * Format: double
+             * @description Distance in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "hugging";
+            /** @description Length of the run. */
+            n: number;
+        } | {
+            /**
+             * Format: double
+             * @description Distance in sigma.
+             */
+            k: number;
+            /** @enum {string} */
+            kind: "avoiding";
+            /** @description Length of the run. */
+            n: number;
+        };
+        /** @description The rules that judge a chart. */
+        RuleSet: {
+            /** @description A named set; its `beyond` follows the `k` of the limits. */
+            preset: components["schemas"]["Preset"];
+        } | {
+            /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
+            list: components["schemas"]["ListedRule"][];
+        };
+        /** @description What was done about a result, or about a run. */
+        RunAction: {
+            /**
+             * Format: uuid
+             * @description The level it is about; the whole run when left out.
+             */
+            characteristic?: string | null;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice keeps one.
+             */
+            entry: string;
+            /** @description 1 to 2000 characters. */
+            text: string;
+        };
+        /** @description What was done about a result, or about a run. */
+        RunActionView: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: uuid
+             * @description The level it is about; the whole run where there is none.
+             */
+            characteristic?: string | null;
+            person: string;
+            text: string;
+        };
+        /** @description What a person did with a run. */
+        RunDeed: {
+            /** Format: date-time */
+            at: string;
+            because?: string | null;
+            person: string;
+        };
+        /** @description A run to save. */
+        RunEntry: {
+            /** @description Results outside the soft bounds were confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was entered on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one run.
+             */
+            entry: string;
+            /** @description Offers of a device that it confirms. */
+            offers?: string[];
+            /**
+             * Format: uuid
+             * @description The run that it repeats.
+             */
+            repeats?: string | null;
+            /** @description One for each level measured. */
+            results: components["schemas"]["TypedResult"][];
+            /**
+             * Format: date-time
+             * @description When it was measured; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description What results typed so far would be judged. */
+        RunPreview: {
+            /** @description By analyte. */
+            judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Of all analytes, the worst. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Results that are refused, by characteristic. */
+            refused: components["schemas"]["RefusedResult"][];
+        };
+        /** @description Another run. */
+        RunRef: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Its number at the bench.
+             */
+            number: number;
+        };
+        /**
+         * @description Why a step of a run cannot be taken.
+         * @enum {string}
+         */
+        RunRefusal: "rejected" | "incomplete" | "own_run" | "released" | "repeated" | "not_rejected" | "not_settled" | "in_a_run" | "results";
+        /** @description A run as it was seen. */
+        RunReview: {
+            /** @description What there is to say, 1 to 2000 characters. */
+            remark?: string | null;
+            /**
+             * Format: int32
+             * @description A run that has changed since is not reviewed.
+             */
+            version: number;
+        };
+        /** @description A rule that a run of the laboratory is judged by. */
+        RunRule: {
+            /** @enum {string} */
+            kind: "multirule";
             /** @description Which. */
-            part: components['schemas']['NotTheirs'];
-          };
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_rejected';
-          /** @description 409: the run is rejected by the rules, and not overridden. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_incomplete';
-          /** @description 409: levels of the run are missing, and nobody has overridden that. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'own_run';
-          /** @description 403: who ran a run that was not accepted neither overrides nor releases it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_released';
-          /** @description 409: the run was released before. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_repeated';
-          /** @description 409: another run took its place. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_not_rejected';
-          /** @description 409: there is no rejection to override. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_not_settled';
-          /** @description 409: the run is accepted, and somebody still has to release it. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'in_a_run';
-          /** @description 409: the level is measured in runs, with its other levels. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'run_results';
-          /** @description 409: the results do not fit the levels of the bench. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'database_away';
-          /** @description 503: the database is away; the same may succeed in a moment. */
-          params: Record<string, never>;
-        }
-      | {
-          /** @enum {string} */
-          code: 'internal';
-          /** @description 500: the server failed. */
-          params: Record<string, never>;
+            rule: components["schemas"]["LabRule"];
         };
-    /** @description A number as a number or as text. */
-    Figure: number | string;
-    /** @description The figures of a phase's limits, estimated or given. Which of them a chart has, [`ChartKind`](super::ChartKind) says. */
-    Figures: {
-      /**
-       * Format: double
-       * @description Centre of the location panel; p̄, c̄ or ū of counts; the mean count of g; the median of the fit of t.
-       *     `None` when no point could be used.
-       * @default null
-       */
-      center: number | null;
-      /**
-       * Format: double
-       * @description A constant that replaces the lower limit of the first panel.
-       * @default null
-       */
-      lower: number | null;
-      /**
-       * Format: double
-       * @description Mean n, where straight limits or a between and within chart need it. Default: that of the points.
-       * @default null
-       */
-      mean_n: number | null;
-      /**
-       * Format: double
-       * @description Its scale.
-       * @default null
-       */
-      scale: number | null;
-      /**
-       * Format: double
-       * @description Shape of the Weibull distribution of a t chart.
-       * @default null
-       */
-      shape: number | null;
-      /**
-       * Format: double
-       * @description Within sigma of single values; σ_z of p′ and u′; `None` when it cannot be estimated, and for
-       *     charts that have none.
-       * @default null
-       */
-      sigma: number | null;
-      /**
-       * Format: double
-       * @description Sigma between subgroups, of between and within charts.
-       * @default null
-       */
-      sigma_between: number | null;
-      /**
-       * Format: double
-       * @description A constant that replaces the upper limit of the first panel.
-       * @default null
-       */
-      upper: number | null;
-    };
-    /**
-     * @description What a file is.
-     * @enum {string}
-     */
-    FileKind: 'png' | 'jpeg' | 'pdf';
-    /** @description A file, as it is listed. */
-    FileView: {
-      /** Format: int64 */
-      bytes: number;
-      /** Format: uuid */
-      id: string;
-      /** @description What its content is. */
-      kind: components['schemas']['FileKind'];
-      name: string;
-    };
-    /** @description A rule that a run breaks. */
-    Finding: {
-      /** @description Levels whose results break it. */
-      levels: string[];
-      /** @description How many runs before this one it begins. */
-      reach: number;
-      /** @description By the name that the trade gives it. */
-      rule: components['schemas']['LabRule'];
-      /** @description How many runs the pattern spans, this one counted. */
-      runs: number;
-    };
-    /** @description A password that was made for somebody, shown this once. */
-    FirstPassword: {
-      /** @description To be handed over; they have to choose one of their own with it. */
-      password: string;
-      /**
-       * Format: uuid
-       * @description Whose it is.
-       */
-      person: string;
-    };
-    /** @description An episode that flags a sample. */
-    Flagging: {
-      /** Format: uuid */
-      id: string;
-      state: components['schemas']['SignalState'];
-    };
-    /** @description What a change would do. */
-    Foreseen: {
-      differing?: components['schemas']['Differing'] | null;
-      /**
-       * Format: uuid
-       * @description Of which characteristic.
-       */
-      id: string;
-      refused?: components['schemas']['Problem'] | null;
-    };
-    /** @description Why a place on the chart is empty. */
-    Gap: {
-      /** @description Why, in words. */
-      because: string;
-      /** @description Who skipped or withdrew it. */
-      person: string;
-      /** @description A sample was taken and withdrawn; else none was taken. */
-      withdrawn: boolean;
-    };
-    /** @description Somebody who has read it. */
-    HandoverReader: {
-      /** Format: date-time */
-      at: string;
-      name: string;
-      /** Format: uuid */
-      person: string;
-    };
-    /** @description That somebody has read it. */
-    HandoverReading: {
-      /** @description Episodes that stood open: at most 200, each once. */
-      open: string[];
-      /**
-       * Format: date-time
-       * @description When the shift began.
-       */
-      shift: string;
-    };
-    /**
-     * @description What is handed over from a shift. What is open and what is silent is told as it stands now, the rest as it was in the
-     *     shift.
-     */
-    HandoverView: {
-      /**
-       * Format: date-time
-       * @description When the shift after began, where it has begun.
-       */
-      after?: string | null;
-      /**
-       * Format: date-time
-       * @description When the shift before began.
-       */
-      before?: string | null;
-      /** Format: date-time */
-      began: string;
-      /** @description What was done to limits, points and set-ups, the latest first; at most 200. */
-      changes: components['schemas']['TrailEntry'][];
-      /** @description Episodes of the shift that were answered or reviewed, or found late, the latest first; at most 200. */
-      dealt_with: components['schemas']['EpisodeRow'][];
-      /**
-       * Format: int64
-       * @description How many there are.
-       */
-      dealt_with_count: number;
-      /** Format: date-time */
-      ends: string;
-      /** @description Episodes that wait for an answer now, as they are worked through; at most 200. */
-      open: components['schemas']['EpisodeRow'][];
-      /**
-       * Format: int64
-       * @description How many wait.
-       */
-      open_count: number;
-      /** @description Who has read it. */
-      read_by: components['schemas']['HandoverReader'][];
-      /** @description Name of the shift. */
-      shift: string;
-      /** @description Devices that are silent now. */
-      silent: components['schemas']['SilentDevice'][];
-      /** @description Samples that were skipped, oldest first; at most 200. */
-      skipped: components['schemas']['Skipped'][];
-      /** @description Words that were left, oldest first. */
-      words: components['schemas']['HandoverWord'][];
-    };
-    /** @description Words that somebody left. */
-    HandoverWord: {
-      /** @description The area they are about; all where there is none. */
-      area?: string | null;
-      /** Format: date-time */
-      at: string;
-      /** Format: uuid */
-      id: string;
-      person: string;
-      text: string;
-    };
-    /** @description Episodes of a week. */
-    InWeek: {
-      /** @description How many were raised in it. */
-      episodes: number;
-      /**
-       * Format: date
-       * @description Its Monday, by the clock of the site.
-       */
-      monday: string;
-    };
-    /** @description Samples of a device. */
-    Ingest: {
-      /** @description 1 to 1000, in the order in which they were taken. */
-      samples: components['schemas']['IngestSample'][];
-    };
-    /** @description A sample as a device sends it. */
-    IngestSample: {
-      /**
-       * Format: int32
-       * @description Conforming units since the rare event before.
-       */
-      between?: number | null;
-      /**
-       * Format: uuid
-       * @description What was sampled.
-       */
-      characteristic: string;
-      /** @description One for each reference component. */
-      components?: components['schemas']['Figure'][];
-      /** @description Counts by kind. */
-      defects?: components['schemas']['Defects'][];
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice saves one sample.
-       */
-      entry: string;
-      /**
-       * Format: int32
-       * @description Units inspected.
-       */
-      inspected?: number | null;
-      /** @description Pieces left out on purpose, from 1. */
-      left_out?: number[];
-      /** @description One a piece: a number, or a text that may end in the unit. */
-      readings?: components['schemas']['Figure'][];
-      /** @description Tags by name. */
-      tags?: components['schemas']['Tags'];
-      /**
-       * Format: date-time
-       * @description When it was taken; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description What became of a request. */
-    Ingested: {
-      /** @description Samples that had been saved before. */
-      again: number;
-      /** @description Samples refused; the others are saved. */
-      refused: number;
-      /** @description One for each sample, in order. */
-      samples: components['schemas']['IngestedSample'][];
-      /** @description Samples saved now. */
-      saved: number;
-    };
-    /** @description What became of a sample. */
-    IngestedSample: {
-      /**
-       * Format: uuid
-       * @description As sent.
-       */
-      entry: string;
-      /**
-       * Format: int64
-       * @description Its number within the characteristic.
-       */
-      number?: number | null;
-      refused?: components['schemas']['Reason'] | null;
-    };
-    /** @description A result as it was judged. */
-    JudgedResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description The level's name. */
-      level: string;
-      /** @description By the sharpest rule that it breaks. */
-      outcome: components['schemas']['Outcome'];
-      /**
-       * Format: double
-       * @description The result.
-       */
-      value: number;
-      /**
-       * Format: double
-       * @description (result − mean)/sd; nothing while the level has neither.
-       */
-      z?: number | null;
-    };
-    /** @description What the rules say about one analyte of a run. */
-    Judgement: {
-      /** @description In the order of the rules. */
-      findings: components['schemas']['Finding'][];
-      /** @description From the findings. */
-      verdict: components['schemas']['Verdict'];
-    };
-    /** @description Points that are being judged again. */
-    JudgingAgain: {
-      /**
-       * Format: int64
-       * @description How many of them have been read.
-       */
-      done: number;
-      /** @description The change could not be made: something else changed meanwhile. */
-      failed: boolean;
-      /**
-       * Format: int64
-       * @description How many there are.
-       */
-      total: number;
-    };
-    /** @description Somebody looked and kept limits. */
-    Kept: {
-      /** Format: date-time */
-      at: string;
-      person: string;
-      reason: string;
-      /** Format: date */
-      until: string;
-    };
-    /**
-     * @description What a sample records.
-     * @enum {string}
-     */
-    Kind: 'measured' | 'nonconforming_units' | 'nonconformities' | 'rare_event';
-    /** @description A kind of data and the charts it can be watched on. */
-    KindChoice: {
-      /** @description That can be drawn of it, as they are offered. */
-      charts: components['schemas']['ChartKind'][];
-      /** @description What is recorded. */
-      kind: components['schemas']['Kind'];
-    };
-    /**
-     * @description The rules of the multirule.
-     * @enum {string}
-     */
-    LabRule: '1-2s' | '1-3s' | '2-2s' | 'R-4s' | '4-1s' | '10x' | '2of3-2s' | '3-1s' | '6x' | '8x' | '12x' | '7T';
-    /** @description What a period teaches. */
-    Learned: {
-      /** @description Of these, answered. */
-      answered: number;
-      /** @description The most frequent first. */
-      causes: components['schemas']['CauseLearned'][];
-      /** @description Episodes that were raised. */
-      episodes: number;
-      /** @description Of the answered, where nothing was found. */
-      nothing_found: number;
-      /**
-       * Format: double
-       * @description Their share of the answered, 0 to 1; nothing without any.
-       */
-      nothing_found_share?: number | null;
-      /** @description The most frequent first. */
-      rules: components['schemas']['ByRule'][];
-      /** @description The busiest first. */
-      stations: components['schemas']['AtStation'][];
-      to_answer?: components['schemas']['Takes'] | null;
-      to_review?: components['schemas']['Takes'] | null;
-      /** @description Each week from the first to the last, also those without any. */
-      weeks: components['schemas']['InWeek'][];
-    };
-    /** @description A control material with its own mean and sd. */
-    Level: {
-      /**
-       * Format: uuid
-       * @description The level that it runs beside: a new control lot, which no run is judged by yet.
-       */
-      beside?: string | null;
-      /** Format: uuid */
-      characteristic: string;
-      /**
-       * Format: double
-       * @description The result before.
-       */
-      last?: number | null;
-      /** @description That lot. */
-      lot?: string | null;
-      material: string;
-      /**
-       * Format: double
-       * @description Mean now.
-       */
-      mean?: number | null;
-      name: string;
-      /**
-       * Format: double
-       * @description Standard deviation now.
-       */
-      sd?: number | null;
-    };
-    /** @description Figures of one level with one reagent lot. */
-    LevelFigures: {
-      /** @description The analyte's name. */
-      analyte: string;
-      /**
-       * Format: uuid
-       * @description The level that it runs beside: a new control lot.
-       */
-      beside?: string | null;
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Of all time, without the results of rejected runs. */
-      cumulative: components['schemas']['Summary'];
-      /** @description Since mean and sd were last assigned: every result. */
-      current: components['schemas']['Summary'];
-      /**
-       * Format: int32
-       * @description Decimals of a result.
-       */
-      decimals: number;
-      /** @description How many results were left out of the cumulative figures. */
-      left_out: number;
-      /** @description The level's name. */
-      level: string;
-      /** @description The reagent lot; nothing where none was named. */
-      reagent_lot?: string | null;
-      /** @description Unit of the results. */
-      unit: string;
-    };
-    /** @description Something to be done to limits, or to the points that they rest on. */
-    LimitsChange:
-      | {
-          /** Format: uuid */
-          cause?: string | null;
-          cause_text?: string | null;
-          /** @enum {string} */
-          change: 'set_aside';
-          /** Format: uuid */
-          sample: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'take_back';
-          /** Format: uuid */
-          sample: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'restart';
-          /** @description What was corrected. */
-          reason: string;
-          /** Format: uuid */
-          sample: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'undo_restart';
-          /** Format: uuid */
-          sample: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'put_in_force';
-          limits: components['schemas']['NewLimits'];
-          /** Format: uuid */
-          phase: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'start_phase';
-          limits: components['schemas']['PhaseLimits'];
-          name: string;
-          /** Format: uuid */
-          sample: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'move_start';
-          /** Format: uuid */
-          phase: string;
-          /** Format: uuid */
-          sample: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'merge';
-          /** Format: uuid */
-          phase: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'rename';
-          name: string;
-          /** Format: uuid */
-          phase: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'keep';
-          /** Format: uuid */
-          phase: string;
-          /** @description Why. */
-          reason: string;
-          /**
-           * Format: date
-           * @description They are not to be looked at before.
-           */
-          until: string;
-        }
-      | {
-          /** @enum {string} */
-          change: 'decline';
-          /** Format: uuid */
-          event: string;
+        /** @description Results typed so far. */
+        RunSoFar: {
+            /** @description Those that are typed; blanks are looked past. */
+            results: components["schemas"]["TypedResult"][];
         };
-    /** @description What came of a change. */
-    LimitsChanged: {
-      /** @description So many points are judged again in the background first; 0 where all is done. */
-      judging: number;
-      /**
-       * Format: int32
-       * @description The version of the limits now.
-       */
-      version: number;
-    };
-    /** @description What the latest run of points says of limits in force. */
-    LimitsLook: {
-      /** @description The run before it failed in the same direction. */
-      before_too: boolean;
-      drift?: components['schemas']['Drift'] | null;
-      /**
-       * Format: double
-       * @description Probability of that by chance; of limits that hold, the smaller one.
-       */
-      p: number;
-      /** @description Points in the run. */
-      points: number;
-      /**
-       * Format: double
-       * @description Sigma now over sigma in force.
-       */
-      ratio?: number | null;
-      /**
-       * Format: double
-       * @description How far the mean lies from the centre, in sigma of single values; of counts, in sigma of single units.
-       */
-      shift?: number | null;
-      /** @description Signals on the location panel, and how many would be there by chance. */
-      signals: components['schemas']['SignalCount'];
-    };
-    /** @description From trial limits to revised ones. */
-    LimitsPath: {
-      /** @description The latest points under the revised limits. */
-      chart: components['schemas']['Drawing'];
-      /** @description Points that break rules under the revised limits, and points set aside, in order. */
-      findings: components['schemas']['PathPoint'][];
-      /**
-       * Format: uuid
-       * @description First sample used, where a stretch is looked at and not the whole phase.
-       */
-      first?: string | null;
-      in_force?: components['schemas']['PathLimits'] | null;
-      /**
-       * Format: uuid
-       * @description Last sample used.
-       */
-      last?: string | null;
-      /**
-       * Format: uuid
-       * @description The phase.
-       */
-      phase: string;
-      /** @description Points that the path uses, those set aside among them. */
-      points: number;
-      revised?: components['schemas']['PathLimits'] | null;
-      trial?: components['schemas']['PathLimits'] | null;
-      /** @description What speaks against putting the revised ones in force. */
-      unfit: components['schemas']['Unfit'][];
-    };
-    /**
-     * @description How far limits have come.
-     * @enum {string}
-     */
-    LimitsState: 'trial' | 'in_force' | 'retired';
-    /** @description The limits of a characteristic: all phases, and the path of one of them. */
-    LimitsView: {
-      /** @description Whose limits. */
-      characteristic: components['schemas']['CharacteristicView'];
-      judging?: components['schemas']['JudgingAgain'] | null;
-      look?: components['schemas']['ToLookAt'] | null;
-      path?: components['schemas']['LimitsPath'] | null;
-      /** @description In the order of their starts. */
-      phases: components['schemas']['PhaseRow'][];
-      /**
-       * Format: int32
-       * @description Counts changes of limits; a change names the version it was made on.
-       */
-      version: number;
-    };
-    /** @description Points that share centre line and limits. */
-    Lines: {
-      /** Format: double */
-      center?: number | null;
-      /** @description The first of the points. */
-      from: number;
-      /** Format: double */
-      lower?: number | null;
-      /** @description The last of them. */
-      to: number;
-      /** Format: double */
-      upper?: number | null;
-    };
-    /** @description How a device sends, and what its messages mean. */
-    Link:
-      | {
-          /** @enum {string} */
-          kind: 'ingest';
-        }
-      | {
-          /** @description Who opens the connection, and where. */
-          address: components['schemas']['Address'];
-          /** @enum {string} */
-          kind: 'gauge';
-        }
-      | {
-          /** @description Who opens the connection, and where. */
-          address: components['schemas']['Address'];
-          /** @enum {string} */
-          kind: 'analyser';
-          /** @description Which level a result belongs to. */
-          results: components['schemas']['ResultMapping'][];
-        }
-      | {
-          /** @description Host and port of the broker. */
-          broker: string;
-          /**
-           * Format: uuid
-           * @description What the values are.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'sensor';
-          /** @description Which values become readings. */
-          make: components['schemas']['Make'];
-          /** @description Where in the payload to look. */
-          payload: components['schemas']['Payload'];
-          /** @description Values have more decimals than the unit allows and are rounded to it. */
-          round: boolean;
-          /** @description Topic, without wildcards. */
-          topic: string;
+        /** @description What a person may do with a run: nothing hinders it, or this does. */
+        RunSteps: {
+            overriding?: components["schemas"]["RunRefusal"] | null;
+            release?: components["schemas"]["RunRefusal"] | null;
+            repeat?: components["schemas"]["RunRefusal"] | null;
+            review?: components["schemas"]["RunRefusal"] | null;
         };
-    /** @description A rule of a list, on all panels that its kind suits or on some of them. */
-    ListedRule: components['schemas']['Rule'] & {
-      panels?: components['schemas']['Panels'] | null;
-    };
-    /** @description News as it is sent: a sample that was added comes with its point, so that no screen asks for the whole chart. */
-    LiveNews: components['schemas']['News'] & {
-      point?: components['schemas']['AddedPoint'] | null;
-    };
-    /** @description Points looked at otherwise than they are judged. */
-    Looked: {
-      /** @description Of what. */
-      characteristic: components['schemas']['CharacteristicView'];
-      /** @description The chart that is drawn. */
-      chart: components['schemas']['ChartKind'];
-      /** @description Charts that could be drawn of these data. */
-      charts: components['schemas']['ChartKind'][];
-      /** @description One, or one for each value. */
-      drawings: components['schemas']['LookedDrawing'][];
-      /** @description Points that are not shown: without the tag, or of one value too many. */
-      left_out: number;
-      /** @description What all of them reach over, panel by panel. */
-      ranges: components['schemas']['PanelRange'][];
-      /** @description Tags that the points have. */
-      tags: string[];
-    };
-    /** @description One chart. */
-    LookedDrawing: components['schemas']['Drawing'] & {
-      /** @description Which of `values` each point has, where marks tell; nothing for a gap. */
-      marks: (number | null)[];
-      /** @description Its stretches of limits: one, or one for each value. */
-      stretches: components['schemas']['LookedStretch'][];
-      /** @description The value of the tag; nothing where all are on one chart. */
-      value?: string | null;
-      /** @description The values that marks tell apart. */
-      values: string[];
-    };
-    /** @description Points that share limits. */
-    LookedStretch: {
-      /** @description Last point. */
-      end: number;
-      figures?: components['schemas']['Figures'] | null;
-      /** @description First point. */
-      start: number;
-      /** @description Points that limits could rest on. */
-      used: number;
-      /** @description The value of the tag; nothing where there is none. */
-      value?: string | null;
-    };
-    /** @description What was made since the last clean sample. */
-    MadeSince: {
-      /**
-       * Format: int64
-       * @description Number of the last clean sample.
-       */
-      clean: number;
-      /** @description Lots that were worked on meanwhile. */
-      lots: string[];
-      /**
-       * Format: int64
-       * @description Pieces that were counted at the station meanwhile; nothing where nobody counts.
-       */
-      pieces?: number | null;
-      /**
-       * Format: date-time
-       * @description When it was taken.
-       */
-      since: string;
-      /**
-       * Format: date-time
-       * @description When the next clean one was; nothing while there is none.
-       */
-      until?: string | null;
-    };
-    /** @description The version that was made. */
-    MadeVersion: {
-      /** Format: int32 */
-      version: number;
-    };
-    /** @description Which values of a stream become readings. */
-    Make:
-      | {
-          /**
-           * Format: int32
-           * @description Every so many values one is a reading, 1 to 100,000.
-           */
-          every: number;
-        }
-      | {
-          /**
-           * Format: int32
-           * @description The mean of the values in so many seconds is a reading, 1 to 86,400.
-           */
-          bucket: number;
+        /** @description A run. */
+        RunView: {
+            /** @description What was done about its results, oldest first. */
+            actions: components["schemas"]["RunActionView"][];
+            /**
+             * Format: date-time
+             * @description When it reached the server.
+             */
+            arrived_at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description By analyte. */
+            judgements: components["schemas"]["AnalyteJudgement"][];
+            /** @description Analytes and their levels that it did not measure: it is not accepted by itself then. */
+            missing: string[];
+            /**
+             * Format: int64
+             * @description Its number at the bench.
+             */
+            number: number;
+            /** @description By the rules and what is missing. */
+            outcome: components["schemas"]["Outcome"];
+            overridden?: components["schemas"]["RunDeed"] | null;
+            /** @description Who entered it. */
+            person: string;
+            /**
+             * Format: uuid
+             * @description Identity of who entered it.
+             */
+            person_id: string;
+            released?: components["schemas"]["RunDeed"] | null;
+            repeated_by?: components["schemas"]["RunRef"] | null;
+            repeats?: components["schemas"]["RunRef"] | null;
+            reviewed?: components["schemas"]["RunDeed"] | null;
+            /**
+             * Format: uuid
+             * @description The bench.
+             */
+            station: string;
+            /** @description What whoever asks may do with it. */
+            steps: components["schemas"]["RunSteps"];
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            taken_at: string;
+            /** @description By the rules. */
+            verdict: components["schemas"]["Verdict"];
+            verdict_since?: components["schemas"]["Verdict"] | null;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
         };
-    /**
-     * @description What a signature says.
-     * @enum {string}
-     */
-    Meaning: 'reviewed';
-    /** @description Points near the centre. */
-    Mixed: {
-      /**
-       * Format: double
-       * @description So many of them would be within one sigma by chance.
-       */
-      expected: number;
-      /** @description Points with a z. */
-      of: number;
-      /**
-       * Format: double
-       * @description Probability of as many by chance.
-       */
-      p: number;
-      /** @description Points of the location panel within one sigma of the centre. */
-      within: number;
-    };
-    /** @description A place to hang things on: an area, a station or a product. */
-    Named: {
-      /** @description The area of a station. */
-      area?: string | null;
-      /** Format: uuid */
-      id: string;
-      name: string;
-    };
-    /** @description A named rule set in its newest version. */
-    NamedRuleSet: {
-      /** Format: date-time */
-      at: string;
-      /** @description Rules of the versions before, the first one first. */
-      earlier: components['schemas']['ListedRule'][][];
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description Who made this version. */
-      person: string;
-      rules: components['schemas']['ListedRule'][];
-      /**
-       * Format: int32
-       * @description Counts its versions; a change names the version it was made on.
-       */
-      version: number;
-    };
-    /** @description A version of a named rule set. */
-    NamedRules: {
-      /**
-       * Format: uuid
-       * @description Identity of the set.
-       */
-      set: string;
-      /**
-       * Format: int32
-       * @description Which version of it.
-       */
-      version: number;
-    };
-    /**
-     * @description What a request needs that no bound of a single field says.
-     * @enum {string}
-     */
-    Need:
-      | 'value'
-      | 'phase_starts'
-      | 'chart_with_sigma'
-      | 'limits_with_sigma'
-      | 'points_in_last_phase'
-      | 'different_values'
-      | 'degree_of_freedom'
-      | 'unlike_the_others'
-      | 'level_name'
-      | 'one_limit'
-      | 'not_both'
-      | 'family_that_holds'
-      | 'family_parameters'
-      | 'sooner_signals'
-      | 'fewer_signals'
-      | 'less_work'
-      | 'somebody_waiting'
-      | 'writable_figures';
-    /** @description A person to add. */
-    NewAccount: {
-      account: components['schemas']['Account'];
-      /** @description The name to sign in with: 1 to 80 characters, kept in small letters. */
-      login: string;
-    };
-    /** @description What is added to an answer. */
-    NewAddition: {
-      /**
-       * Format: uuid
-       * @description The answer.
-       */
-      answer: string;
-      /**
-       * Format: date-time
-       * @description When it was said; now when left out.
-       */
-      at?: string | null;
-      /** @description What there is to add. */
-      comment: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; adding twice keeps one.
-       */
-      entry?: string | null;
-      /** @description Photos and documents, sent before: 5 at most. */
-      files?: string[];
-    };
-    /** @description An analyte to set up. */
-    NewAnalyte: {
-      /**
-       * Format: int32
-       * @description Decimals of a result.
-       */
-      decimals: number;
-      /** @description Its control materials, in the order in which neighbouring levels are compared. */
-      levels: components['schemas']['NewLevel'][];
-      /** @description What is determined, such as `Silver assay`. */
-      name: string;
-      /** @description The steps to take when a result is out. */
-      reaction_plan?: string[];
-      /** @description Rules that judge a run; the usual six when left out. */
-      rules?: components['schemas']['LabRule'][] | null;
-      /**
-       * Format: uuid
-       * @description The bench.
-       */
-      station: string;
-      /** @description Unit of the results. */
-      unit: string;
-    };
-    /** @description What a person says about an episode. */
-    NewAnswer: {
-      /** @description What was done. */
-      action: string;
-      /**
-       * Format: date-time
-       * @description When it was given; now when left out.
-       */
-      at?: string | null;
-      /**
-       * Format: uuid
-       * @description Entry of the catalogue of causes.
-       */
-      cause?: string | null;
-      /** @description The cause in words, where the catalogue has none. */
-      cause_text?: string | null;
-      /** @description What else there is to say. */
-      comment?: string | null;
-      /** @description The process was corrected: rules start afresh with the next sample. */
-      corrected?: boolean;
-      /**
-       * Format: uuid
-       * @description Made by the device; answering twice keeps one answer.
-       */
-      entry?: string | null;
-      /** @description Photos and documents, sent before: 5 at most. */
-      files?: string[];
-      /** @description Whether what was made since the last clean sample was held. */
-      held?: boolean | null;
-      /** @description Looked, nothing found. */
-      nothing_found?: boolean;
-      /** @description That cause in words is proposed for the catalogue. */
-      propose?: boolean;
-      /** @description Steps of the reaction plan that were done. */
-      steps?: string[];
-      /**
-       * Format: int32
-       * @description The version of the episode that was seen.
-       */
-      version: number;
-    };
-    /** @description A new badge number. */
-    NewBadge: {
-      /** @description 8 to 32 letters and digits; left out, the badge is taken away. */
-      badge?: string | null;
-      /** @description The password, to be sure who asks. */
-      password: string;
-    };
-    /** @description A cause to add. */
-    NewCause: {
-      /**
-       * Format: uuid
-       * @description The area where it occurs; all areas when left out.
-       */
-      area?: string | null;
-      group: components['schemas']['CauseGroup'];
-      /** @description In words: 1 to 80 characters. It stays as it is. */
-      name: string;
-    };
-    /** @description A change of limits, or of what they rest on. */
-    NewChange: components['schemas']['LimitsChange'] & {
-      /**
-       * Format: int32
-       * @description The version of the limits that was seen.
-       */
-      version: number;
-    };
-    /** @description A characteristic to set up. */
-    NewCharacteristic: {
-      /** @description As it shall be. */
-      characteristic: components['schemas']['Characteristic'];
-      /**
-       * Format: uuid
-       * @description On what.
-       */
-      product: string;
-      /** Format: uuid */
-      station: string;
-    };
-    /** @description A device to set up. */
-    NewDevice: {
-      /** @description How it sends. */
-      link: components['schemas']['Link'];
-      /** @description Its name, which stands on what it sends. */
-      name: string;
-      /** @description Stations it may send for. */
-      stations: string[];
-    };
-    /** @description A filter to keep. */
-    NewFilter: {
-      /** @description 1 to 80 characters. */
-      name: string;
-      /** @description As the address of the list holds it: 1 to 2000 characters. */
-      query: string;
-    };
-    /** @description Words to leave to the next shift. */
-    NewHandoverWord: {
-      /**
-       * Format: uuid
-       * @description The area they are about; all when left out.
-       */
-      area?: string | null;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice leaves them once.
-       */
-      entry: string;
-      /**
-       * Format: date-time
-       * @description When the shift began.
-       */
-      shift: string;
-      /** @description 1 to 2000 characters. */
-      text: string;
-    };
-    /** @description A level to set up. */
-    NewLevel: {
-      /** @description Mean and sd assigned to it. */
-      assigned: components['schemas']['Assigned'];
-      /**
-       * Format: uuid
-       * @description The control material: a product of the site.
-       */
-      material: string;
-      /** @description Its name, such as `low`. */
-      name: string;
-    };
-    /** @description Limits to put in force. */
-    NewLimits: {
-      /** @description Where they come from. */
-      basis: components['schemas']['Basis'];
-      /**
-       * Format: uuid
-       * @description The first sample that revised limits hold for; the next sample, where none is named.
-       */
-      first?: string | null;
-      /**
-       * Format: double
-       * @description A constant in place of the lower limit.
-       */
-      lower?: number | null;
-      /** @description What they are called. */
-      name: string;
-      /**
-       * Format: date
-       * @description When somebody shall look at them again.
-       */
-      next_look?: string | null;
-      /** @description Why they are put in force although their ground is unfit. */
-      reason?: string | null;
-      /** @description What is to be said of them. */
-      remark?: string | null;
-      /**
-       * Format: double
-       * @description A constant in place of the upper limit.
-       */
-      upper?: number | null;
-    };
-    /** @description A control lot to begin. */
-    NewLot: {
-      /** @description Its name. */
-      lot: string;
-    };
-    /** @description A remark on a point. */
-    NewNote: {
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice writes one note.
-       */
-      entry: string;
-      /** @description 1 to 2000 characters. */
-      text: string;
-    };
-    /** @description A new password. */
-    NewPassword: {
-      /** @description 10 to 200 characters, not what many people take. */
-      new: string;
-      /** @description The one until now, to be sure who asks. */
-      password: string;
-    };
-    /** @description A new PIN. */
-    NewPin: {
-      /** @description The password, to be sure who asks. */
-      password: string;
-      /** @description 4 to 8 digits. */
-      pin: string;
-    };
-    /** @description A product to set up. */
-    NewProduct: {
-      name: string;
-    };
-    /** @description A supervisor's decision. */
-    NewReview: {
-      /** @description What is decided. */
-      decision: components['schemas']['Decision'];
-      /** @description Reason to overrule, or question to send back. */
-      remark?: string | null;
-      /**
-       * Format: int32
-       * @description The version of the episode that was seen.
-       */
-      version: number;
-    };
-    /** @description One decision on many episodes. */
-    NewReviews: {
-      /** @description What is decided. */
-      decision: components['schemas']['Decision'];
-      /** @description 1 to 500 of them. */
-      episodes: components['schemas']['Seen'][];
-      /** @description Reason to overrule, or question to send back. */
-      remark?: string | null;
-    };
-    /** @description A rule set to name. */
-    NewRuleSet: {
-      name: string;
-      /** @description At least one. */
-      rules: components['schemas']['ListedRule'][];
-    };
-    /** @description Decisions to sign. */
-    NewSignature: {
-      /** @description To be sure who signs. */
-      by: components['schemas']['SignedBy'];
-      /** @description 1 to 500 of them. */
-      reviews: components['schemas']['SeenReview'][];
-    };
-    /** @description A station to set up. */
-    NewStation: {
-      /** @description Its area, which is made when there is none of that name. */
-      area: string;
-      name: string;
-    };
-    /** @description A version more of a named rule set. */
-    NewVersion: {
-      /** @description At least one. */
-      rules: components['schemas']['ListedRule'][];
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description A webhook that was set up. */
-    NewWebhook: {
-      /** Format: uuid */
-      id: string;
-      /** @description Signs what is sent (Standard Webhooks 1.0); shown this once. */
-      secret: string;
-    };
-    /** @description What changed. Small on purpose: whoever is concerned asks for the rest. */
-    News:
-      | {
-          /**
-           * Format: int64
-           * @description The number of a sample that was added at the end of its chart, where nothing else of it changed.
-           */
-          added?: number | null;
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'sample';
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** Format: uuid */
-          episode: string;
-          /** @enum {string} */
-          kind: 'episode';
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'note';
-        }
-      | {
-          /** @enum {string} */
-          kind: 'station';
-          /** Format: uuid */
-          station: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'run';
-          /**
-           * Format: uuid
-           * @description At this bench.
-           */
-          station: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'offer';
-          /** Format: uuid */
-          offer: string;
-          /**
-           * Format: uuid
-           * @description Where it stands.
-           */
-          station: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'notice';
-        }
-      | {
-          /** @enum {string} */
-          kind: 'handover';
-        }
-      | {
-          /** @enum {string} */
-          kind: 'plan';
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description On this characteristic.
-           */
-          characteristic: string;
-          /** @enum {string} */
-          kind: 'limits';
+        /** @description What somebody said of a point. */
+        Said: {
+            /** Format: date-time */
+            at: string;
+            /** @description In words. */
+            because: string;
+            /** @description Who said it. */
+            person: string;
         };
-    /**
-     * @description Why somebody else reviews.
-     * @enum {string}
-     */
-    NotTheirs: 'own_answer' | 'own_change' | 'own_sample';
-    /**
-     * @description What a notice tells of.
-     * @enum {string}
-     */
-    NoticeKind: 'episode_raised' | 'open_too_long' | 'sent_back' | 'overruled' | 'run_rejected' | 'cause_proposed';
-    /** @description A notice as it is listed. */
-    NoticeView: {
-      /** Format: date-time */
-      at: string;
-      /** @description The cause that it tells of. */
-      cause?: string | null;
-      /** @description The characteristic of an episode. */
-      characteristic?: string | null;
-      /**
-       * Format: uuid
-       * @description The episode that it tells of.
-       */
-      episode?: string | null;
-      /** Format: uuid */
-      id: string;
-      kind: components['schemas']['NoticeKind'];
-      /** @description Not seen yet. */
-      new: boolean;
-      /** @description On what. */
-      product?: string | null;
-      /**
-       * Format: uuid
-       * @description The run that it tells of.
-       */
-      run?: string | null;
-      /**
-       * Format: int64
-       * @description The number of that.
-       */
-      run_number?: number | null;
-      state?: components['schemas']['SignalState'] | null;
-      /** @description Where it happened. */
-      station?: string | null;
-    };
-    /**
-     * @description An object that a request can name.
-     * @enum {string}
-     */
-    ObjectKind:
-      | 'analyte'
-      | 'answer'
-      | 'area'
-      | 'cause'
-      | 'characteristic'
-      | 'device'
-      | 'episode'
-      | 'event_kind'
-      | 'file'
-      | 'level'
-      | 'limits'
-      | 'offer'
-      | 'person'
-      | 'phase'
-      | 'product'
-      | 'review'
-      | 'rule_set'
-      | 'run'
-      | 'sample'
-      | 'shift'
-      | 'signature'
-      | 'station'
-      | 'webhook';
-    /** @description A value that waits to be taken. */
-    Offer: {
-      /**
-       * Format: uuid
-       * @description The level that an analyser means; nothing for a gauge.
-       */
-      characteristic?: string | null;
-      /** @description Name of the device. */
-      device: string;
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: date-time
-       * @description When it was measured.
-       */
-      measured_at: string;
-      /** @description As it came. */
-      value: string;
-    };
-    /**
-     * @description Who opens a connection.
-     * @enum {string}
-     */
-    Opens: 'server' | 'device';
-    /**
-     * @description What comes of a run, in one word.
-     * @enum {string}
-     */
-    Outcome: 'accepted' | 'warning' | 'incomplete' | 'rejected';
-    /** @description Why a rejection does not stand. */
-    Override: {
-      /** @description The reason, 1 to 2000 characters. */
-      because: string;
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /** @description One panel. */
-    PanelColumns: {
-      /** @description Which points are flagged. */
-      flagged: number[];
-      /** @description Centre line and limits. */
-      lines: components['schemas']['Lines'][];
-      /** @description What it plots. */
-      statistic: components['schemas']['Statistic'];
-      /** @description The statistic of each point. */
-      value: (number | null)[];
-      /** @description Its zones, by points; none where no rule looks at them. */
-      zones: components['schemas']['Zones'][];
-    };
-    /** @description What a panel reaches over on all charts. */
-    PanelRange: {
-      /** Format: double */
-      highest: number;
-      /** Format: double */
-      lowest: number;
-      statistic: components['schemas']['Statistic'];
-    };
-    /**
-     * @description Which panels of a chart.
-     * @enum {string}
-     */
-    Panels: 'dispersion' | 'location';
-    /** @description A part of a short run. */
-    Part: {
-      /** @description As it is chosen with each sample. */
-      name: string;
-      /**
-       * Format: double
-       * @description What its values should be; the chart shows how far they are from it.
-       */
-      nominal: number;
-      /**
-       * Format: double
-       * @description Sigma of its values, by which deviations are divided, where parts scatter differently.
-       */
-      sigma?: number | null;
-    };
-    /** @description A rule that a point breaks. */
-    PathFinding: {
-      /**
-       * Format: int64
-       * @description Number of the first sample of the pattern.
-       */
-      from_number: number;
-      /** @description The panel. */
-      panel: components['schemas']['Statistic'];
-      rule: components['schemas']['Rule'];
-      side?: components['schemas']['Side'] | null;
-      /**
-       * Format: int64
-       * @description Number of the last sample of the pattern.
-       */
-      to_number: number;
-    };
-    /** @description Limits on the path. */
-    PathLimits: {
-      baseline?: components['schemas']['Baseline'] | null;
-      /** @description What they are made of. */
-      figures: components['schemas']['Figures'];
-      /** @description The lines at the newest point. */
-      lines: components['schemas']['PathLines'][];
-      /** @description Points that were counted. */
-      of: number;
-      /** @description Points of the path beyond one of them, those set aside not counted. */
-      out: number;
-      /** @description How sigma came about. */
-      sigma_method: components['schemas']['SigmaSource'];
-    };
-    /** @description Lines of one panel. */
-    PathLines: {
-      /** Format: double */
-      center?: number | null;
-      /** Format: double */
-      lower?: number | null;
-      /** @description The panel. */
-      panel: components['schemas']['Statistic'];
-      /** Format: double */
-      upper?: number | null;
-    };
-    /** @description A point on the path that asks to be looked at. */
-    PathPoint: {
-      /** @description What is wrong with it under the revised limits; nothing for one that is set aside. */
-      broken: components['schemas']['PathFinding'][];
-      /**
-       * Format: int64
-       * @description Its number.
-       */
-      number: number;
-      /**
-       * Format: uuid
-       * @description The sample.
-       */
-      sample: string;
-    };
-    /** @description One rule in an episode. */
-    Pattern: {
-      /** @description Where. */
-      panel: components['schemas']['Statistic'];
-      /** @description Points of its longest signal. */
-      points: number;
-      /** @description The rule that was broken. */
-      rule: components['schemas']['Broken'];
-      side?: components['schemas']['Side'] | null;
-      /** @description How many signals there are. */
-      signals: number;
-    };
-    /** @description Where a JSON payload holds what, as JSON pointers (RFC 6901). */
-    Payload: {
-      /** @description When it was measured, as RFC 3339; the time of arrival when left out. */
-      at?: string | null;
-      /** @description What tells one message from another, so that one delivered again is dropped. */
-      id?: string | null;
-      /** @description The unit; it must be the characteristic's. */
-      unit?: string | null;
-      /** @description The value: a number, or a text with a number. */
-      value: string;
-    };
-    /** @description A point in pencil: what a sample would be if it were saved now. */
-    Pencil: {
-      /** @description Rules that it would break. */
-      findings: components['schemas']['PencilFinding'][];
-      /** @description One entry a panel, in drawing order. */
-      panels: components['schemas']['PencilPoint'][];
-    };
-    /** @description A rule that the pencil point would break. */
-    PencilFinding: {
-      panel: components['schemas']['Statistic'];
-      /** @description Points in the pattern, the pencil point included. */
-      points: number;
-      rule: components['schemas']['Rule'];
-      side?: components['schemas']['Side'] | null;
-    };
-    /** @description The pencil point on one panel. */
-    PencilPoint: {
-      /**
-       * Format: double
-       * @description Centre line there.
-       */
-      center?: number | null;
-      /** @description A rule would flag it. */
-      flagged: boolean;
-      /**
-       * Format: double
-       * @description Lower limit there.
-       */
-      lower?: number | null;
-      /** @description The panel. */
-      statistic: components['schemas']['Statistic'];
-      /**
-       * Format: double
-       * @description Upper limit there.
-       */
-      upper?: number | null;
-      /**
-       * Format: double
-       * @description The statistic of the readings so far.
-       */
-      value?: number | null;
-    };
-    /**
-     * @description Something a person may be allowed to do.
-     * @enum {string}
-     */
-    Permission:
-      | 'read'
-      | 'look'
-      | 'enter_sample'
-      | 'change_sample'
-      | 'record_event'
-      | 'write_note'
-      | 'answer_signal'
-      | 'review_signal'
-      | 'release_run'
-      | 'override_run'
-      | 'set_aside'
-      | 'set_limits'
-      | 'set_up'
-      | 'read_trail'
-      | 'look_after_people';
-    /** @description A person. */
-    Person: {
-      /** @description Enters samples at those alone. */
-      bound: boolean;
-      /** Format: uuid */
-      id: string;
-      /** @description The name to sign in with. */
-      login: string;
-      /** @description The name to show. */
-      name: string;
-      /** @description Was given a password, and has to choose one before anything else. */
-      password_is_first: boolean;
-      /** @description The part the person plays. */
-      role: components['schemas']['Role'];
-      /**
-       * @description The stations that are theirs, by themselves or by their area; where there is none, they belong nowhere in
-       *     particular.
-       */
-      stations: string[];
-    };
-    /** @description A person by name. */
-    PersonName: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-    };
-    /** @description A phase with the limits that now hold in it. */
-    Phase: {
-      baseline?: components['schemas']['Baseline'] | null;
-      /** @description Where they come from. */
-      basis: components['schemas']['Basis'];
-      figures?: components['schemas']['Figures'] | null;
-      /**
-       * Format: uuid
-       * @description Identity of the phase.
-       */
-      id: string;
-      /**
-       * Format: uuid
-       * @description Identity of the limits.
-       */
-      limits: string;
-      /** @description What they are called once in force. */
-      limits_name?: string | null;
-      name: string;
-      /**
-       * Format: date
-       * @description When somebody shall look at them again.
-       */
-      next_look?: string | null;
-      /**
-       * Format: date-time
-       * @description Since when the limits are in force.
-       */
-      put_in_force_at?: string | null;
-      /** @description Who put them in force. */
-      put_in_force_by?: string | null;
-      /** @description Why they were put in force although their ground was unfit. */
-      reason?: string | null;
-      remark?: string | null;
-      /** @description How sigma was estimated. */
-      sigma_method: components['schemas']['SigmaSource'];
-      /**
-       * Format: date-time
-       * @description From which sample time it holds.
-       */
-      starts_at: string;
-      /** @description How far they have come. */
-      state: components['schemas']['LimitsState'];
-    };
-    /** @description Limits that a new phase begins with. */
-    PhaseLimits:
-      | {
-          /** @enum {string} */
-          with: 'trial';
-        }
-      | {
-          /** @enum {string} */
-          with: 'carried';
-        }
-      | {
-          figures: components['schemas']['Figures'];
-          source: string;
-          /** @enum {string} */
-          with: 'given';
+        /** @description A cause, and where else it was named. */
+        SameCause: {
+            cause: string;
+            /**
+             * Format: int64
+             * @description How many other episodes of this characteristic name it.
+             */
+            episodes: number;
+            /** @description The latest of them. */
+            latest: components["schemas"]["EpisodeBefore"][];
         };
-    /** @description A phase in a table of figures. */
-    PhaseRow: components['schemas']['Phase'] & {
-      /**
-       * Format: int64
-       * @description Those of them that are set aside.
-       */
-      aside: number;
-      /**
-       * Format: int64
-       * @description Points that were set aside since the limits were put in force: they still rest on them.
-       */
-      aside_since: number;
-      /**
-       * Format: int64
-       * @description Number of its first sample.
-       */
-      first_number?: number | null;
-      /**
-       * Format: uuid
-       * @description Its first sample.
-       */
-      first_sample?: string | null;
-      /**
-       * Format: int64
-       * @description Points that were measured.
-       */
-      points: number;
-      /**
-       * Format: int64
-       * @description Signals that stand against its limits.
-       */
-      signals: number;
-    };
-    /** @description Pieces made at a station. */
-    Pieces: {
-      /**
-       * Format: date-time
-       * @description When they were counted; now when left out.
-       */
-      at?: string | null;
-      /** @description A time long ago was confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was told on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description PiecesMade by the device; sending it twice counts them once.
-       */
-      entry: string;
-      /**
-       * Format: int64
-       * @description Since the last count, 1 to 1,000,000.
-       */
-      pieces: number;
-    };
-    /** @description All pieces made at a station. */
-    PiecesMade: {
-      /**
-       * Format: int64
-       * @description Since counting began.
-       */
-      made: number;
-    };
-    /** @description Everything that is set up. */
-    Plan: {
-      /** @description Areas in order. */
-      areas: components['schemas']['Named'][];
-      /** @description Characteristics in the order of their stations. */
-      characteristics: components['schemas']['CharacteristicView'][];
-      /** @description Products in order. */
-      products: components['schemas']['Named'][];
-      /** @description Stations in order. */
-      stations: components['schemas']['Named'][];
-    };
-    /** @description Points that are drawn, in order. */
-    PointColumns: {
-      /** @description Points left out of limits and rules, with the cause. */
-      aside: components['schemas']['At_Said'][];
-      details?: components['schemas']['DetailColumns'] | null;
-      /** @description Why places are empty. */
-      gap: components['schemas']['At_Gap'][];
-      /** @description Its number. */
-      number: number[];
-      /** @description Where each stands on the axis. */
-      place: number[];
-      /** @description Where rules start afresh, since something was corrected. */
-      restart: components['schemas']['At_Said'][];
-      /** @description When it was taken, in milliseconds since 1970, UTC. */
-      taken_at: number[];
-    };
-    /** @description A point with what is said of it. */
-    PointLine: {
-      /** @description The actions that answers to them name, oldest first. */
-      actions: components['schemas']['ReportNote'][];
-      /** Format: date-time */
-      at: string;
-      /** Format: uuid */
-      characteristic: string;
-      /**
-       * Format: int32
-       * @description Of counts: how many.
-       */
-      count?: number | null;
-      /** Format: int32 */
-      decimals: number;
-      /**
-       * Format: int32
-       * @description Of counts: of how many.
-       */
-      inspected?: number | null;
-      name: string;
-      /**
-       * Format: int64
-       * @description Number of the sample.
-       */
-      number: number;
-      /** @description Rules that were broken there, the most telling first. */
-      patterns: components['schemas']['Pattern'][];
-      /** @description Who entered it. */
-      person: string;
-      /** @description On what. */
-      product: string;
-      /** @description Its readings, in their order; nothing for counts. */
-      readings: (number | null)[];
-      /** @description Notes, corrections and the causes of setting aside, oldest first. */
-      remarks: components['schemas']['ReportNote'][];
-      station: string;
-      unit: string;
-    };
-    /**
-     * @description The named rule sets of the trade.
-     * @enum {string}
-     */
-    Preset: 'limits_only' | 'western_electric' | 'nelson' | 'seven_point';
-    /** @description A named rule set and its rules. */
-    PresetChoice: {
-      /** @description Its name. */
-      preset: components['schemas']['Preset'];
-      /** @description As they are judged at limits of 3 sigma. */
-      rules: components['schemas']['Rule'][];
-    };
-    /** @description What was entered so far would be. */
-    Preview: {
-      pencil?: components['schemas']['Pencil'] | null;
-      /** @description Readings that are not usual. */
-      unusual: components['schemas']['Unusual'][];
-    };
-    /** @description A failure, as `application/problem+json`. */
-    Problem: components['schemas']['Failure'] & {
-      /**
-       * Format: int32
-       * @description HTTP status.
-       */
-      status: number;
-      /** @description Short text for logs; people read the sentence that the interface makes. */
-      title: string;
-      /** @description `urn:nuvek:problem:` and the code. */
-      type: string;
-    };
-    /** @description An event since the last start of a phase, of a kind that proposes one. */
-    ProposedByEvent: {
-      /** Format: date-time */
-      at: string;
-      /** Format: uuid */
-      id: string;
-      /** @description What happened. */
-      kind: string;
-      /** @description The lot that it names. */
-      lot?: string | null;
-      /**
-       * Format: int64
-       * @description Its number.
-       */
-      number: number;
-      /**
-       * Format: uuid
-       * @description The first sample after it.
-       */
-      sample: string;
-    };
-    /** @description Range of a number; what is absent does not bound it. */
-    Range: {
-      /**
-       * Format: double
-       * @description More than this.
-       */
-      above?: number | null;
-      /**
-       * Format: double
-       * @description Less than this.
-       */
-      below?: number | null;
-      /**
-       * Format: double
-       * @description At least this.
-       */
-      least?: number | null;
-      /**
-       * Format: double
-       * @description At most this.
-       */
-      most?: number | null;
-    };
-    /** @description Something rare happened. */
-    RareEvent: {
-      /**
-       * Format: double
-       * @description Conforming units since the event before, as they were entered; or hours since it, from the times of both.
-       *     Nothing for the first of those that are entered by their time.
-       */
-      between?: number | null;
-    };
-    /**
-     * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
-     *     them; reference components count on after the pieces.
-     */
-    ReadingRefusal:
-      | {
-          /** @enum {string} */
-          code: 'not_a_number';
-          /** @description As typed. */
-          given: string;
-          /** @description From 1. */
-          piece: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'blank';
-          /** @description From 1. */
-          piece: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'other_unit';
-          /** @description Unit of the characteristic. */
-          expected: string;
-          /** @description The unit that came. */
-          given: string;
-          /** @description From 1. */
-          piece: number;
-        }
-      | {
-          /**
-           * Format: int32
-           * @description Decimals allowed.
-           */
-          allowed: number;
-          /** @enum {string} */
-          code: 'too_many_decimals';
-          /** @description As typed. */
-          given: string;
-          /** @description From 1. */
-          piece: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'outside_hard_bounds';
-          /**
-           * Format: double
-           * @description The value.
-           */
-          given: number;
-          /**
-           * Format: double
-           * @description Lower hard bound.
-           */
-          lower?: number | null;
-          /** @description From 1. */
-          piece: number;
-          /**
-           * Format: double
-           * @description Upper hard bound.
-           */
-          upper?: number | null;
-        }
-      | {
-          /** @enum {string} */
-          code: 'wrong_count';
-          /** @description How many make a sample. */
-          expected: number;
-          /** @description How many came. */
-          given: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'nothing_recorded';
-        }
-      | {
-          /** @enum {string} */
-          code: 'inspected';
-          /**
-           * Format: int32
-           * @description The fixed number, where there is one.
-           */
-          expected?: number | null;
-          /** @description As typed. */
-          given: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'more_than_inspected';
-          /**
-           * Format: int32
-           * @description Nonconforming units.
-           */
-          given: number;
-          /**
-           * Format: int32
-           * @description Units inspected.
-           */
-          inspected: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'defects';
-        }
-      | {
-          /** @enum {string} */
-          code: 'between';
-          /** @description As typed. */
-          given: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'part';
-          /** @description What was named. */
-          given: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'tag';
-          /** @description Its name. */
-          tag: string;
-        }
-      | {
-          /** @enum {string} */
-          code: 'other_kind';
+        /**
+         * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
+         *     `inspected` and `defects`; rare events `between`, unless their time says all.
+         */
+        SampleEntry: {
+            /** @description Conforming units since the rare event before. */
+            between?: string | null;
+            /** @description One text for each reference component; blank where it was not measured. */
+            components?: string[];
+            /** @description Readings that are not usual, or a time long ago, were confirmed. */
+            confirmed?: boolean;
+            /** @description Counts by kind. */
+            defects?: components["schemas"]["Defects"][];
+            /**
+             * Format: uuid
+             * @description The device it was entered on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice saves one sample.
+             */
+            entry: string;
+            /** @description Units inspected; may be left out where the number is fixed. */
+            inspected?: string | null;
+            /** @description Pieces left out on purpose, from 1. */
+            left_out?: number[];
+            /** @description One text a piece, with decimal point or comma. */
+            readings?: string[];
+            /** @description Tags by name. */
+            tags?: components["schemas"]["Tags"];
+            /**
+             * Format: date-time
+             * @description When it was taken; now when left out.
+             */
+            taken_at?: string | null;
+            /** @description Readings that were changed when somebody asked whether they are right, as they were typed first. */
+            typed_first?: components["schemas"]["TypedFirst"][];
         };
-    /** @description Values of pieces. */
-    Readings: {
-      /** @description One for each reference component. */
-      components: (number | null)[];
-      /** @description One for each piece; nothing where one was left out on purpose. */
-      values: (number | null)[];
-    };
-    /**
-     * @description Why something of a device is refused, as it is counted and shown.
-     * @enum {string}
-     */
-    Reason:
-      | 'between'
-      | 'address_not_allowed'
-      | 'blank'
-      | 'checksum'
-      | 'connection_lost'
-      | 'defects'
-      | 'entry_reused'
-      | 'event_there'
-      | 'frame_cut_off'
-      | 'frame_number'
-      | 'frame_sent_again'
-      | 'frame_too_long'
-      | 'from_the_future'
-      | 'garbage'
-      | 'header'
-      | 'in_a_run'
-      | 'inspected'
-      | 'late_for_its_bucket'
-      | 'line_too_long'
-      | 'message_too_long'
-      | 'message_without_end'
-      | 'more_than_inspected'
-      | 'no_header'
-      | 'no_id'
-      | 'no_json'
-      | 'no_time'
-      | 'no_unit'
-      | 'no_value'
-      | 'not_a_number'
-      | 'not_final'
-      | 'nothing_measured_here'
-      | 'nothing_recorded'
-      | 'other_kind'
-      | 'other_station'
-      | 'other_unit'
-      | 'outside_hard_bounds'
-      | 'part'
-      | 'result_unreadable'
-      | 'result_without_order'
-      | 'retained'
-      | 'sent_before'
-      | 'stopped_in_the_middle'
-      | 'tag'
-      | 'too_early'
-      | 'too_many'
-      | 'too_many_decimals'
-      | 'unfinished_line'
-      | 'unknown_record'
-      | 'unknown_test'
-      | 'unreadable'
-      | 'wrong_count'
-      | 'refused';
-    /** @description What the chooser recommends. */
-    Recommendation: {
-      /** @description What to think about. */
-      cautions: components['schemas']['Caution'][];
-      /** @description The chart that fits best. */
-      chart: components['schemas']['ChartKind'];
-      /** @description Others that can be chosen. */
-      others: components['schemas']['ChartKind'][];
-      /** @description Why it fits best. */
-      reason: components['schemas']['ChartReason'];
-    };
-    /** @description A result that cannot be kept. */
-    RefusedResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Every reason. */
-      refusals: components['schemas']['ReadingRefusal'][];
-    };
-    /** @description An episode that a decision was not kept for. */
-    RefusedReview: {
-      /** Format: uuid */
-      id: string;
-      /** @description Why. */
-      why: components['schemas']['Failure'];
-    };
-    /** @description What a change of a sample brought about. */
-    Rejudged: {
-      /** @description How many signals were raised, marked late. */
-      raised: number;
-      /** Format: uuid */
-      sample: string;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-      /** @description How many signals no longer hold. */
-      withdrawn: number;
-    };
-    /** @description The version of a run that was seen. */
-    Release: {
-      /**
-       * Format: int32
-       * @description Releasing what has changed since is refused.
-       */
-      version: number;
-    };
-    /** @description What rules would have done since a time. */
-    Replay: components['schemas']['Replayed'] & {
-      /**
-       * Format: date-time
-       * @description Since when; later than was asked where there are too many points.
-       */
-      since: string;
-    };
-    /** @description What rules would have done. */
-    Replayed: {
-      /** @description Episodes that they would have raised. */
-      episodes: number;
-      /** @description Episodes with a cause that they would have found. */
-      found: number;
-      /** @description Episodes with a cause that they would have missed. */
-      missed: number;
-      /** @description Points that were judged. */
-      points: number;
-      /** @description Episodes behind which nothing was found that they would have raised all the same. */
-      raised_for_nothing: number;
-      /** @description Episodes behind which nothing was found that they would not have raised. */
-      spared: number;
-      /** @description Episodes that they would have raised where nobody answered one: nobody knows whether something was there. */
-      unknown: number;
-    };
-    /** @description A report. */
-    Report: {
-      head: components['schemas']['ReportHead'];
-      lines: components['schemas']['ReportLines'];
-    };
-    /** @description An answer, as it is reported. */
-    ReportAnswer: {
-      action: string;
-      /** Format: date-time */
-      at: string;
-      /** @description The cause; nothing where nothing was found. */
-      cause?: string | null;
-      comment?: string | null;
-      person: string;
-    };
-    /** @description The head of a report: each of its pages says this. */
-    ReportHead: {
-      /** @description The analyte it is kept to. */
-      analyte?: string | null;
-      /** @description The area it is kept to. */
-      area?: string | null;
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /** @description Who asked. */
-      by: string;
-      /** @description The characteristic it is kept to. */
-      characteristic?: string | null;
-      /** @description SHA-256 of that text, in hexadecimal. */
-      digest: string;
-      /**
-       * Format: int64
-       * @description Entries of the trail at that moment.
-       */
-      entries: number;
-      /** Format: date-time */
-      from: string;
-      report: components['schemas']['ReportKind'];
-      /** @description Where its chains ended then: what `nuvek verify-trail --against` takes. */
-      seal: string;
-      /** @description The name of the site. */
-      site: string;
-      /** @description The station it is kept to. */
-      station?: string | null;
-      /** Format: date-time */
-      until: string;
-    };
-    /**
-     * @description What a report tells of.
-     * @enum {string}
-     */
-    ReportKind: 'episodes' | 'points' | 'reviews';
-    /** @description Its lines, by what it tells of. */
-    ReportLines:
-      | {
-          episodes: components['schemas']['EpisodeLine'][];
-        }
-      | {
-          points: components['schemas']['PointLine'][];
-        }
-      | {
-          reviews: components['schemas']['ReviewLine'][];
+        /** @description When the next sample is due. */
+        Sampling: {
+            /**
+             * Format: int32
+             * @description From one sample to the next, 1 to 100,000.
+             */
+            count: number;
+            /** @enum {string} */
+            every: "minutes";
+        } | {
+            /**
+             * Format: int32
+             * @description From one sample to the next, 1 to 10,000,000.
+             */
+            count: number;
+            /** @enum {string} */
+            every: "pieces";
+        } | {
+            /** @enum {string} */
+            every: "lot";
+        } | {
+            /** @enum {string} */
+            every: "shift";
+        } | {
+            /** @enum {string} */
+            every: "never";
         };
-    /** @description What somebody said of a point. */
-    ReportNote: {
-      /** Format: date-time */
-      at: string;
-      person: string;
-      text: string;
-    };
-    /** @description A review, as it is reported. */
-    ReportReview: {
-      /** Format: date-time */
-      at: string;
-      decision: components['schemas']['Decision'];
-      person: string;
-      remark?: string | null;
-      /** Format: date-time */
-      signed_at?: string | null;
-      /** @description Who signed it, as they were called then. */
-      signed_by?: string | null;
-    };
-    /** @description The level that a specimen and test of an analyser mean. */
-    ResultMapping: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Specimen ID, as the order record names the control material. */
-      specimen: string;
-      /** @description Test, as the result record names it. */
-      test: string;
-    };
-    /** @description A decision on an episode. */
-    ReviewLine: components['schemas']['ReportReview'] & {
-      /** @description Whose answers it was about. */
-      answered_by: string[];
-      /** @description What it was decided of, as it stands now. */
-      episode: components['schemas']['EpisodeRow'];
-    };
-    /** @description A review. */
-    ReviewView: {
-      /** Format: date-time */
-      at: string;
-      /** @description What was decided. */
-      decision: components['schemas']['Decision'];
-      /** @description Who reviewed. */
-      person: string;
-      /** @description Reason or question. */
-      remark?: string | null;
-      /**
-       * Format: uuid
-       * @description The signature under it; nothing while nobody has signed it.
-       */
-      signature?: string | null;
-      /**
-       * Format: date-time
-       * @description When it was signed.
-       */
-      signed_at?: string | null;
-    };
-    /** @description What became of a decision on many. */
-    Reviewed: {
-      /** @description How many it was kept for. */
-      kept: number;
-      /** @description Those that it was not kept for, and why. */
-      refused: components['schemas']['RefusedReview'][];
-    };
-    /**
-     * @description The part a person plays.
-     * @enum {string}
-     */
-    Role: 'technician' | 'supervisor' | 'engineer' | 'administrator' | 'reader' | 'device';
-    /** @description A station with what is sampled there. */
-    RoundStation: {
-      /** @description The area it stands in. */
-      area: string;
-      /** @description What is sampled there. */
-      characteristics: components['schemas']['Stop'][];
-      /** Format: uuid */
-      id: string;
-      /** @description The lot that is worked on. */
-      lot?: string | null;
-      name: string;
-      /** @description Pinned by who asks. */
-      pinned: boolean;
-    };
-    /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
-    Rule:
-      | {
-          /**
-           * Format: double
-           * @description Distance from the centre line in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'beyond';
-        }
-      | {
-          /** @enum {string} */
-          kind: 'one_side';
-          /** @description Length of the run. */
-          n: number;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'trend';
-          /** @description Points in the trend. */
-          n: number;
-        }
-      | {
-          /** @enum {string} */
-          kind: 'alternating';
-          /** @description Points in the pattern. */
-          n: number;
-        }
-      | {
-          /**
-           * Format: double
-           * @description Distance in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'm_of_n';
-          /** @description Points beyond that are needed. */
-          m: number;
-          /** @description Points looked at. */
-          n: number;
-        }
-      | {
-          /**
-           * Format: double
-           * @description Distance in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'hugging';
-          /** @description Length of the run. */
-          n: number;
-        }
-      | {
-          /**
-           * Format: double
-           * @description Distance in sigma.
-           */
-          k: number;
-          /** @enum {string} */
-          kind: 'avoiding';
-          /** @description Length of the run. */
-          n: number;
+        /** @description A saved sample. */
+        Saved: {
+            /** @description It had been saved before by the same entry id; nothing was stored twice. */
+            again: boolean;
+            /** @description Episodes that ask since it was saved. */
+            asking: string[];
+            /** @description A pattern that is known goes on with it. */
+            goes_on: boolean;
+            /**
+             * Format: int64
+             * @description Its number within the characteristic.
+             */
+            number: number;
+            /**
+             * Format: uuid
+             * @description Identity of the sample.
+             */
+            sample: string;
         };
-    /** @description The rules that judge a chart. */
-    RuleSet:
-      | {
-          /** @description A named set; its `beyond` follows the `k` of the limits. */
-          preset: components['schemas']['Preset'];
-        }
-      | {
-          /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
-          list: components['schemas']['ListedRule'][];
+        /** @description A filter that was kept. */
+        SavedFilter: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description As the address of the list holds it. */
+            query: string;
         };
-    /** @description What was done about a result, or about a run. */
-    RunAction: {
-      /**
-       * Format: uuid
-       * @description The level it is about; the whole run when left out.
-       */
-      characteristic?: string | null;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice keeps one.
-       */
-      entry: string;
-      /** @description 1 to 2000 characters. */
-      text: string;
-    };
-    /** @description What was done about a result, or about a run. */
-    RunActionView: {
-      /** Format: date-time */
-      at: string;
-      /**
-       * Format: uuid
-       * @description The level it is about; the whole run where there is none.
-       */
-      characteristic?: string | null;
-      person: string;
-      text: string;
-    };
-    /** @description What a person did with a run. */
-    RunDeed: {
-      /** Format: date-time */
-      at: string;
-      because?: string | null;
-      person: string;
-    };
-    /** @description A run to save. */
-    RunEntry: {
-      /** @description Results outside the soft bounds were confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was entered on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice saves one run.
-       */
-      entry: string;
-      /** @description Offers of a device that it confirms. */
-      offers?: string[];
-      /**
-       * Format: uuid
-       * @description The run that it repeats.
-       */
-      repeats?: string | null;
-      /** @description One for each level measured. */
-      results: components['schemas']['TypedResult'][];
-      /**
-       * Format: date-time
-       * @description When it was measured; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description What results typed so far would be judged. */
-    RunPreview: {
-      /** @description By analyte. */
-      judgements: components['schemas']['AnalyteJudgement'][];
-      /** @description Of all analytes, the worst. */
-      outcome: components['schemas']['Outcome'];
-      /** @description Results that are refused, by characteristic. */
-      refused: components['schemas']['RefusedResult'][];
-    };
-    /** @description Another run. */
-    RunRef: {
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: int64
-       * @description Its number at the bench.
-       */
-      number: number;
-    };
-    /**
-     * @description Why a step of a run cannot be taken.
-     * @enum {string}
-     */
-    RunRefusal:
-      | 'rejected'
-      | 'incomplete'
-      | 'own_run'
-      | 'released'
-      | 'repeated'
-      | 'not_rejected'
-      | 'not_settled'
-      | 'in_a_run'
-      | 'results';
-    /** @description A run as it was seen. */
-    RunReview: {
-      /** @description What there is to say, 1 to 2000 characters. */
-      remark?: string | null;
-      /**
-       * Format: int32
-       * @description A run that has changed since is not reviewed.
-       */
-      version: number;
-    };
-    /** @description A rule that a run of the laboratory is judged by. */
-    RunRule: {
-      /** @enum {string} */
-      kind: 'multirule';
-      /** @description Which. */
-      rule: components['schemas']['LabRule'];
-    };
-    /** @description Results typed so far. */
-    RunSoFar: {
-      /** @description Those that are typed; blanks are looked past. */
-      results: components['schemas']['TypedResult'][];
-    };
-    /** @description What a person may do with a run: nothing hinders it, or this does. */
-    RunSteps: {
-      overriding?: components['schemas']['RunRefusal'] | null;
-      release?: components['schemas']['RunRefusal'] | null;
-      repeat?: components['schemas']['RunRefusal'] | null;
-      review?: components['schemas']['RunRefusal'] | null;
-    };
-    /** @description A run. */
-    RunView: {
-      /** @description What was done about its results, oldest first. */
-      actions: components['schemas']['RunActionView'][];
-      /**
-       * Format: date-time
-       * @description When it reached the server.
-       */
-      arrived_at: string;
-      /** Format: uuid */
-      id: string;
-      /** @description By analyte. */
-      judgements: components['schemas']['AnalyteJudgement'][];
-      /** @description Analytes and their levels that it did not measure: it is not accepted by itself then. */
-      missing: string[];
-      /**
-       * Format: int64
-       * @description Its number at the bench.
-       */
-      number: number;
-      /** @description By the rules and what is missing. */
-      outcome: components['schemas']['Outcome'];
-      overridden?: components['schemas']['RunDeed'] | null;
-      /** @description Who entered it. */
-      person: string;
-      /**
-       * Format: uuid
-       * @description Identity of who entered it.
-       */
-      person_id: string;
-      released?: components['schemas']['RunDeed'] | null;
-      repeated_by?: components['schemas']['RunRef'] | null;
-      repeats?: components['schemas']['RunRef'] | null;
-      reviewed?: components['schemas']['RunDeed'] | null;
-      /**
-       * Format: uuid
-       * @description The bench.
-       */
-      station: string;
-      /** @description What whoever asks may do with it. */
-      steps: components['schemas']['RunSteps'];
-      /**
-       * Format: date-time
-       * @description When it was measured.
-       */
-      taken_at: string;
-      /** @description By the rules. */
-      verdict: components['schemas']['Verdict'];
-      verdict_since?: components['schemas']['Verdict'] | null;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-    };
-    /** @description What somebody said of a point. */
-    Said: {
-      /** Format: date-time */
-      at: string;
-      /** @description In words. */
-      because: string;
-      /** @description Who said it. */
-      person: string;
-    };
-    /** @description A cause, and where else it was named. */
-    SameCause: {
-      cause: string;
-      /**
-       * Format: int64
-       * @description How many other episodes of this characteristic name it.
-       */
-      episodes: number;
-      /** @description The latest of them. */
-      latest: components['schemas']['EpisodeBefore'][];
-    };
-    /**
-     * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
-     *     `inspected` and `defects`; rare events `between`, unless their time says all.
-     */
-    SampleEntry: {
-      /** @description Conforming units since the rare event before. */
-      between?: string | null;
-      /** @description One text for each reference component; blank where it was not measured. */
-      components?: string[];
-      /** @description Readings that are not usual, or a time long ago, were confirmed. */
-      confirmed?: boolean;
-      /** @description Counts by kind. */
-      defects?: components['schemas']['Defects'][];
-      /**
-       * Format: uuid
-       * @description The device it was entered on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice saves one sample.
-       */
-      entry: string;
-      /** @description Units inspected; may be left out where the number is fixed. */
-      inspected?: string | null;
-      /** @description Pieces left out on purpose, from 1. */
-      left_out?: number[];
-      /** @description One text a piece, with decimal point or comma. */
-      readings?: string[];
-      /** @description Tags by name. */
-      tags?: components['schemas']['Tags'];
-      /**
-       * Format: date-time
-       * @description When it was taken; now when left out.
-       */
-      taken_at?: string | null;
-      /** @description Readings that were changed when somebody asked whether they are right, as they were typed first. */
-      typed_first?: components['schemas']['TypedFirst'][];
-    };
-    /** @description When the next sample is due. */
-    Sampling:
-      | {
-          /**
-           * Format: int32
-           * @description From one sample to the next, 1 to 100,000.
-           */
-          count: number;
-          /** @enum {string} */
-          every: 'minutes';
-        }
-      | {
-          /**
-           * Format: int32
-           * @description From one sample to the next, 1 to 10,000,000.
-           */
-          count: number;
-          /** @enum {string} */
-          every: 'pieces';
-        }
-      | {
-          /** @enum {string} */
-          every: 'lot';
-        }
-      | {
-          /** @enum {string} */
-          every: 'shift';
-        }
-      | {
-          /** @enum {string} */
-          every: 'never';
+        /** @description An episode as it was seen. */
+        Seen: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
         };
-    /** @description A saved sample. */
-    Saved: {
-      /** @description It had been saved before by the same entry id; nothing was stored twice. */
-      again: boolean;
-      /** @description Episodes that ask since it was saved. */
-      asking: string[];
-      /** @description A pattern that is known goes on with it. */
-      goes_on: boolean;
-      /**
-       * Format: int64
-       * @description Its number within the characteristic.
-       */
-      number: number;
-      /**
-       * Format: uuid
-       * @description Identity of the sample.
-       */
-      sample: string;
-    };
-    /** @description A filter that was kept. */
-    SavedFilter: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description As the address of the list holds it. */
-      query: string;
-    };
-    /** @description An episode as it was seen. */
-    Seen: {
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-    };
-    /**
-     * @description A part of what was seen.
-     * @enum {string}
-     */
-    SeenPart: 'decision' | 'signals' | 'answers' | 'samples';
-    /** @description A decision as it was seen. */
-    SeenReview: {
-      /** @description Of all that was seen with it. */
-      digest: string;
-      /** Format: uuid */
-      review: string;
-    };
-    /** @description Up to when. */
-    SeenUntil: {
-      /**
-       * Format: date-time
-       * @description When the latest that was seen was raised.
-       */
-      until: string;
-    };
-    /** @description So many of so many. */
-    Share: number[];
-    /** @description A shift of every day. It lasts until the next one begins. */
-    Shift: {
-      /**
-       * @description Clock time at which it begins, in the site's time zone.
-       * @example 06:00:00
-       */
-      begins: string;
-      /** @description Its name, such as `Early`. */
-      name: string;
-    };
-    /** @description What somebody shows to take a terminal over. */
-    Shown:
-      | {
-          /** Format: uuid */
-          person: string;
-          /** @description 4 to 8 digits. */
-          pin: string;
-        }
-      | {
-          /** @description As the reader reads it. */
-          badge: string;
+        /**
+         * @description A part of what was seen.
+         * @enum {string}
+         */
+        SeenPart: "decision" | "signals" | "answers" | "samples";
+        /** @description A decision as it was seen. */
+        SeenReview: {
+            /** @description Of all that was seen with it. */
+            digest: string;
+            /** Format: uuid */
+            review: string;
         };
-    /**
-     * @description On which side of the centre line a pattern lies, or which way it goes.
-     * @enum {string}
-     */
-    Side: 'above' | 'below' | 'rising' | 'falling';
-    /**
-     * @description How the sigma of individuals is estimated.
-     * @enum {string}
-     */
-    SigmaMethod: 'mean_mr' | 'median_mr' | 'overall';
-    /**
-     * @description Where a sigma comes from; it always stands beside the figure.
-     * @enum {string}
-     */
-    SigmaSource:
-      | 'range'
-      | 'sd'
-      | 'mean_mr'
-      | 'median_mr'
-      | 'overall'
-      | 'binomial'
-      | 'poisson'
-      | 'geometric'
-      | 'weibull'
-      | 'assigned'
-      | 'given'
-      | 'none';
-    /** @description Name and password. */
-    SignIn: {
-      /** @description The name to sign in with. */
-      login: string;
-      password: string;
-    };
-    /** @description Signals of the location panel among the points checked (of a CUSUM, of both panels). */
-    SignalCount: {
-      /**
-       * Format: double
-       * @description Points over the average run length in control of the rules that the panel uses, at the k of its limits.
-       *     `None` without such a rule, and for EWMA, CUSUM and moving average, whose points hang together.
-       */
-      expected?: number | null;
-      /** @description Found. */
-      seen: number;
-    };
-    /**
-     * @description Where a signal stands, the least settled first; an episode stands where the least settled of its signals does.
-     * @enum {string}
-     */
-    SignalState: 'sent_back' | 'open' | 'found_late' | 'answered' | 'reviewed';
-    /** @description A signature, as it is listed. */
-    SignatureRow: {
-      /** Format: date-time */
-      at: string;
-      /** Format: uuid */
-      id: string;
-      /** @description What the signature says. */
-      meaning: components['schemas']['Meaning'];
-      /** @description Who signed, as they were called then. */
-      name: string;
-      /**
-       * Format: int64
-       * @description Decisions that it covers.
-       */
-      reviews: number;
-    };
-    /** @description A signature with all that it covers. */
-    SignatureView: components['schemas']['SignatureRow'] & {
-      covers: components['schemas']['Covered'][];
-    };
-    /** @description What somebody shows to sign. */
-    SignedBy:
-      | {
-          /** @description The password. */
-          password: string;
-        }
-      | {
-          /** @description The PIN, at a terminal that knows the person. */
-          pin: string;
+        /** @description Up to when. */
+        SeenUntil: {
+            /**
+             * Format: date-time
+             * @description When the latest that was seen was raised.
+             */
+            until: string;
         };
-    /** @description Who is signed in, and what they may do. */
-    SignedIn: components['schemas']['Person'] & {
-      /** @description What their role carries. */
-      may: components['schemas']['Permission'][];
-    };
-    /** @description A device that has not been heard of for too long. */
-    SilentDevice: {
-      name: string;
-      /**
-       * Format: date-time
-       * @description When it was last heard.
-       */
-      since: string;
-      /** @description Its stations, in words. */
-      stations: string;
-    };
-    /** @description The site and its clock. */
-    Site: {
-      name: string;
-      /** @description The shifts of a day. */
-      shifts: components['schemas']['Shift'][];
-      /** @description Time zone of its clocks, by its IANA name. */
-      time_zone: string;
-    };
-    /** @description A sample that is not taken. */
-    Skip: {
-      /** @description Why none was taken: 1 to 2000 characters. */
-      because: string;
-      /** @description A time long ago was confirmed. */
-      confirmed?: boolean;
-      /**
-       * Format: uuid
-       * @description The device it was told on.
-       */
-      device: string;
-      /**
-       * Format: uuid
-       * @description Made by the device; sending it twice keeps one gap.
-       */
-      entry: string;
-      /**
-       * Format: date-time
-       * @description When it should have been taken; now when left out.
-       */
-      taken_at?: string | null;
-    };
-    /** @description A sample that was skipped. */
-    Skipped: {
-      /** Format: date-time */
-      at: string;
-      because: string;
-      /**
-       * Format: uuid
-       * @description The characteristic.
-       */
-      characteristic: string;
-      name: string;
-      /**
-       * Format: int64
-       * @description Its number.
-       */
-      number: number;
-      person: string;
-      /** @description On what. */
-      product: string;
-      station: string;
-    };
-    /** @description A chart as small as a card. */
-    SmallChart: {
-      /** @description The area that the station stands in. */
-      area: string;
-      /** Format: int32 */
-      decimals: number;
-      /** @description Reference components are recorded beside its readings. */
-      has_components: boolean;
-      /**
-       * Format: uuid
-       * @description The characteristic.
-       */
-      id: string;
-      kind: components['schemas']['Kind'];
-      /** @description Words to find it by. */
-      labels: string[];
-      name: string;
-      /**
-       * Format: double
-       * @description How many sigma the newest point lies from the centre line.
-       */
-      newest_z?: number | null;
-      /**
-       * Format: int64
-       * @description Episodes that wait for an answer.
-       */
-      open_episodes: number;
-      panel?: components['schemas']['PanelColumns'] | null;
-      /** @description Places that a phase begins at. */
-      phases: number[];
-      /** @description Pinned by who asks. */
-      pinned: boolean;
-      /** @description Where each mark stands on it, and when it was taken, in milliseconds since 1970, UTC. */
-      place: number[];
-      /** @description How many places its axis has. */
-      places: number;
-      product: string;
-      station: string;
-      /** Format: uuid */
-      station_id: string;
-      taken_at: number[];
-      unit: string;
-    };
-    /** @description What a good part is. It belongs to capability and never stands on a control chart. */
-    Specification: {
-      /**
-       * Format: double
-       * @description Lower specification limit.
-       */
-      lsl?: number | null;
-      /**
-       * Format: double
-       * @description The value aimed at.
-       */
-      target?: number | null;
-      /**
-       * Format: double
-       * @description Upper specification limit.
-       */
-      usl?: number | null;
-    };
-    /**
-     * @description What a panel plots.
-     * @enum {string}
-     */
-    Statistic:
-      | 'mean'
-      | 'median'
-      | 'individual'
-      | 'range'
-      | 'sd'
-      | 'moving_range'
-      | 'proportion'
-      | 'count'
-      | 'rate'
-      | 'ewma'
-      | 'cusum_up'
-      | 'cusum_down'
-      | 'moving_average'
-      | 'value';
-    /** @description One characteristic on the round. */
-    Stop: {
-      /**
-       * Format: date-time
-       * @description When the next one is due, where a clock tells.
-       */
-      due_at?: string | null;
-      /**
-       * Format: uuid
-       * @description Identity of the characteristic.
-       */
-      id: string;
-      /** @description A level: measured in a run of the laboratory. */
-      in_runs: boolean;
-      /** @description What a sample records. */
-      kind: components['schemas']['Kind'];
-      /**
-       * Format: date-time
-       * @description When the last sample was taken or skipped.
-       */
-      last_taken_at?: string | null;
-      /** @description What is sampled. */
-      name: string;
-      /**
-       * Format: int32
-       * @description Signals that wait for an answer.
-       */
-      open_episodes: number;
-      /**
-       * Format: int64
-       * @description Pieces still to be made until then; below 0 how many have been made since.
-       */
-      pieces_left?: number | null;
-      /** @description On what. */
-      product: string;
-      /** @description When samples are due. */
-      sampling: components['schemas']['Sampling'];
-      /** @description How that stands. */
-      state: components['schemas']['DueState'];
-      /**
-       * Format: int32
-       * @description Pieces in a sample, or units inspected.
-       */
-      subgroup_size: number;
-      /** @description The number inspected is asked each time. */
-      varying: boolean;
-    };
-    /** @description Figures of some results of a level. */
-    Summary: {
-      /**
-       * Format: double
-       * @description 100 sd/|mean|; nothing when the mean is 0.
-       */
-      cv?: number | null;
-      /**
-       * Format: double
-       * @description Their mean; nothing without results.
-       */
-      mean?: number | null;
-      /** @description How many. */
-      n: number;
-      /**
-       * Format: double
-       * @description Standard deviation, with n − 1; nothing of fewer than two.
-       */
-      sd?: number | null;
-    };
-    /** @description A tag that changed as an episode began. */
-    TagChanged: {
-      after?: string | null;
-      before?: string | null;
-      tag: string;
-    };
-    /** @description Tags of a sample by name, such as `lot`. */
-    Tags: {
-      [key: string]: string;
-    };
-    /**
-     * @description Where the pieces of a sample come from.
-     * @enum {string}
-     */
-    Taken: 'consecutive' | 'spread' | 'streams';
-    /** @description A value that was taken. */
-    TakenOffer: {
-      /** @description As the device sent it. */
-      value: string;
-    };
-    /** @description How long something takes, in seconds. */
-    Takes: {
-      /**
-       * Format: int64
-       * @description The longest.
-       */
-      longest: number;
-      /**
-       * Format: int64
-       * @description Half of them took no longer: the one in the middle, of two the longer.
-       */
-      median: number;
-      /**
-       * Format: int64
-       * @description Nine of ten took no longer (nearest rank).
-       */
-      nine_of_ten: number;
-      /** @description Of so many. */
-      of: number;
-    };
-    /** @description Who takes an offer, and into what. */
-    Taking: {
-      /**
-       * Format: uuid
-       * @description What is being entered.
-       */
-      characteristic: string;
-    };
-    /** @description Somebody who can take a terminal over. */
-    TerminalPerson: {
-      /** @description Has set a PIN. */
-      has_pin: boolean;
-      /** Format: uuid */
-      id: string;
-      /** @description The name to show. */
-      name: string;
-    };
-    /** @description Limits in force that are to be looked at. */
-    ToLookAt: {
-      /**
-       * Format: uuid
-       * @description Whose limits.
-       */
-      characteristic: string;
-      event?: components['schemas']['ProposedByEvent'] | null;
-      kept?: components['schemas']['Kept'] | null;
-      /** @description What the limits are called. */
-      limits_name?: string | null;
-      look?: components['schemas']['LimitsLook'] | null;
-      name: string;
-      /**
-       * Format: date
-       * @description The date that was set for the next look, where it has come.
-       */
-      next_look?: string | null;
-      /**
-       * Format: uuid
-       * @description The phase that they hold in.
-       */
-      phase: string;
-      product: string;
-      /**
-       * Format: uuid
-       * @description The sample that a new phase could begin at.
-       */
-      proposed?: string | null;
-      /**
-       * Format: int64
-       * @description Its number.
-       */
-      proposed_number?: number | null;
-      /**
-       * Format: date-time
-       * @description Nothing while they are on trial.
-       */
-      put_in_force_at?: string | null;
-      /**
-       * Format: date-time
-       * @description Since when the process seems to be elsewhere.
-       */
-      since?: string | null;
-      station: string;
-      /**
-       * Format: int32
-       * @description Counts changes of the limits; a change names the version it was made on.
-       */
-      version: number;
-    };
-    /** @description Rules to replay. */
-    ToReplay: {
-      /**
-       * Format: double
-       * @description Multiplier of sigma that limits would be drawn with.
-       */
-      k: number;
-      /** @description The rules. */
-      rule_set: components['schemas']['RuleSet'];
-      /**
-       * Format: date-time
-       * @description Since when.
-       */
-      since: string;
-    };
-    /** @description An entry as a person reads it. */
-    TrailEntry: {
-      action: components['schemas']['Action'];
-      /** Format: date-time */
-      at: string;
-      /**
-       * Format: uuid
-       * @description The chain: a characteristic, or the site.
-       */
-      chain: string;
-      /** @description The characteristic and its station, where it concerns one. */
-      characteristic?: string | null;
-      /** @description Old and new values. */
-      detail: Record<string, never>;
-      /**
-       * Format: uuid
-       * @description The object it was done to.
-       */
-      object: string;
-      /** @description Who; nobody for the program itself. */
-      person?: string | null;
-      /**
-       * Format: int64
-       * @description Place in the chain, from 1.
-       */
-      position: number;
-      /** @description Station of the characteristic. */
-      station?: string | null;
-    };
-    /** @description One check. */
-    TrustCheck: {
-      /** @description What was checked. */
-      name: components['schemas']['CheckName'];
-      /**
-       * Format: double
-       * @description The number it rests on: signals, points, p, autocorrelation, different spreads.
-       */
-      value?: number | null;
-      /** @description How it went. */
-      verdict: components['schemas']['CheckVerdict'];
-    };
-    /** @description What is to be thought of a chart. */
-    TrustView: {
-      /** @description Stable, enough, normal, independent, resolution. */
-      checks: components['schemas']['TrustCheck'][];
-      mixed?: components['schemas']['Mixed'] | null;
-      /** @description Whether so many would be there by chance. */
-      mixed_verdict: components['schemas']['CheckVerdict'];
-    };
-    /**
-     * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
-     *     counts use `inspected` and `defects`; rare events `between`, unless their time says all.
-     */
-    Typed: {
-      /**
-       * @description Conforming units since the rare event before.
-       * @default null
-       */
-      between: string | null;
-      /**
-       * @description One text for each reference component; blank where it was not measured.
-       * @default []
-       */
-      components: string[];
-      /**
-       * @description Counts by kind.
-       * @default []
-       */
-      defects: components['schemas']['Defects'][];
-      /**
-       * @description Units inspected; may be left out where the number is fixed.
-       * @default null
-       */
-      inspected: string | null;
-      /**
-       * @description Pieces left out on purpose, from 1.
-       * @default []
-       */
-      left_out: number[];
-      /**
-       * @description One text a piece, with decimal point or comma.
-       * @default []
-       */
-      readings: string[];
-      /**
-       * @description By name.
-       * @default {}
-       */
-      tags: components['schemas']['Tags'];
-      /**
-       * @description Readings that were changed when somebody asked whether they are right, as they were typed first.
-       * @default []
-       */
-      typed_first: components['schemas']['TypedFirst'][];
-    };
-    /** @description A reading as it was typed first. */
-    TypedFirst: {
-      /** @description As it was typed. */
-      given: string;
-      /** @description Which piece, from 1. */
-      piece: number;
-    };
-    /** @description A result as it is typed. */
-    TypedResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description Lot of the control material. */
-      control_lot?: string | null;
-      /** @description Lot of the reagent. */
-      reagent_lot?: string | null;
-      /** @description With decimal point or comma. */
-      result: string;
-      /** @description As it was typed first, where it was changed when somebody asked whether it is right. */
-      typed_first?: string | null;
-    };
-    /** @description Something that speaks against limits from these points. */
-    Unfit:
-      | {
-          /** @enum {string} */
-          code: 'unstable';
-          /** @description Signals against their own limits. */
-          signals: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'few_points';
-          /** @description How many are used. */
-          used: number;
-          /** @description How many would do. */
-          wanted: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'not_normal';
-          /**
-           * Format: double
-           * @description p of the Anderson–Darling test.
-           */
-          p: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'coarse';
-          /** @description How many different ones. */
-          distinct: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'few_found';
-          /**
-           * Format: double
-           * @description Expected in a sample.
-           */
-          expected: number;
-        }
-      | {
-          /** @enum {string} */
-          code: 'over_dispersed';
-          /**
-           * Format: double
-           * @description Probability of as large a ratio by chance.
-           */
-          p: number;
-          /**
-           * Format: double
-           * @description Variance of the standardised counts; 1 where chance alone is at work.
-           */
-          ratio: number;
-          /** @description The chart that allows for it. */
-          suggests: components['schemas']['ChartKind'];
+        /** @description So many of so many. */
+        Share: number[];
+        /** @description A shift of every day. It lasts until the next one begins. */
+        Shift: {
+            /**
+             * @description Clock time at which it begins, in the site's time zone.
+             * @example 06:00:00
+             */
+            begins: string;
+            /** @description Its name, such as `Early`. */
+            name: string;
         };
-    /** @description A decision that nobody has signed yet. */
-    Unsigned: {
-      /** Format: date-time */
-      at: string;
-      decision: components['schemas']['Decision'];
-      /** @description Of all that is seen with it; whoever signs names it. */
-      digest: string;
-      /** @description What it was decided of, as it stands now. */
-      episode: components['schemas']['EpisodeRow'];
-      /** @description Reason or question. */
-      remark?: string | null;
-      /** Format: uuid */
-      review: string;
+        /** @description What somebody shows to take a terminal over. */
+        Shown: {
+            /** Format: uuid */
+            person: string;
+            /** @description 4 to 8 digits. */
+            pin: string;
+        } | {
+            /** @description As the reader reads it. */
+            badge: string;
+        };
+        /**
+         * @description On which side of the centre line a pattern lies, or which way it goes.
+         * @enum {string}
+         */
+        Side: "above" | "below" | "rising" | "falling";
+        /**
+         * @description How the sigma of individuals is estimated.
+         * @enum {string}
+         */
+        SigmaMethod: "mean_mr" | "median_mr" | "overall";
+        /**
+         * @description Where a sigma comes from; it always stands beside the figure.
+         * @enum {string}
+         */
+        SigmaSource: "range" | "sd" | "mean_mr" | "median_mr" | "overall" | "binomial" | "poisson" | "geometric" | "weibull" | "assigned" | "given" | "none";
+        /** @description Name and password. */
+        SignIn: {
+            /** @description The name to sign in with. */
+            login: string;
+            password: string;
+        };
+        /** @description Signals of the location panel among the points checked (of a CUSUM, of both panels). */
+        SignalCount: {
+            /**
+             * Format: double
+             * @description Points over the average run length in control of the rules that the panel uses, at the k of its limits.
+             *     `None` without such a rule, and for EWMA, CUSUM and moving average, whose points hang together.
+             */
+            expected?: number | null;
+            /** @description Found. */
+            seen: number;
+        };
+        /**
+         * @description Where a signal stands, the least settled first; an episode stands where the least settled of its signals does.
+         * @enum {string}
+         */
+        SignalState: "sent_back" | "open" | "found_late" | "answered" | "reviewed";
+        /** @description A signature, as it is listed. */
+        SignatureRow: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What the signature says. */
+            meaning: components["schemas"]["Meaning"];
+            /** @description Who signed, as they were called then. */
+            name: string;
+            /**
+             * Format: int64
+             * @description Decisions that it covers.
+             */
+            reviews: number;
+        };
+        /** @description A signature with all that it covers. */
+        SignatureView: components["schemas"]["SignatureRow"] & {
+            covers: components["schemas"]["Covered"][];
+        };
+        /** @description What somebody shows to sign. */
+        SignedBy: {
+            /** @description The password. */
+            password: string;
+        } | {
+            /** @description The PIN, at a terminal that knows the person. */
+            pin: string;
+        };
+        /** @description Who is signed in, and what they may do. */
+        SignedIn: components["schemas"]["Person"] & {
+            /** @description What their role carries. */
+            may: components["schemas"]["Permission"][];
+        };
+        /** @description A device that has not been heard of for too long. */
+        SilentDevice: {
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it was last heard.
+             */
+            since: string;
+            /** @description Its stations, in words. */
+            stations: string;
+        };
+        /** @description The site and its clock. */
+        Site: {
+            name: string;
+            /** @description The shifts of a day. */
+            shifts: components["schemas"]["Shift"][];
+            /** @description Time zone of its clocks, by its IANA name. */
+            time_zone: string;
+        };
+        /** @description A sample that is not taken. */
+        Skip: {
+            /** @description Why none was taken: 1 to 2000 characters. */
+            because: string;
+            /** @description A time long ago was confirmed. */
+            confirmed?: boolean;
+            /**
+             * Format: uuid
+             * @description The device it was told on.
+             */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Made by the device; sending it twice keeps one gap.
+             */
+            entry: string;
+            /**
+             * Format: date-time
+             * @description When it should have been taken; now when left out.
+             */
+            taken_at?: string | null;
+        };
+        /** @description A sample that was skipped. */
+        Skipped: {
+            /** Format: date-time */
+            at: string;
+            because: string;
+            /**
+             * Format: uuid
+             * @description The characteristic.
+             */
+            characteristic: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            person: string;
+            /** @description On what. */
+            product: string;
+            station: string;
+        };
+        /** @description A chart as small as a card. */
+        SmallChart: {
+            /** @description The area that the station stands in. */
+            area: string;
+            /** Format: int32 */
+            decimals: number;
+            /** @description Reference components are recorded beside its readings. */
+            has_components: boolean;
+            /**
+             * Format: uuid
+             * @description The characteristic.
+             */
+            id: string;
+            kind: components["schemas"]["Kind"];
+            /** @description Words to find it by. */
+            labels: string[];
+            name: string;
+            /**
+             * Format: double
+             * @description How many sigma the newest point lies from the centre line.
+             */
+            newest_z?: number | null;
+            /**
+             * Format: int64
+             * @description Episodes that wait for an answer.
+             */
+            open_episodes: number;
+            panel?: components["schemas"]["PanelColumns"] | null;
+            /** @description Places that a phase begins at. */
+            phases: number[];
+            /** @description Pinned by who asks. */
+            pinned: boolean;
+            /** @description Where each mark stands on it, and when it was taken, in milliseconds since 1970, UTC. */
+            place: number[];
+            /** @description How many places its axis has. */
+            places: number;
+            product: string;
+            station: string;
+            /** Format: uuid */
+            station_id: string;
+            taken_at: number[];
+            unit: string;
+        };
+        /** @description What a good part is. It belongs to capability and never stands on a control chart. */
+        Specification: {
+            /**
+             * Format: double
+             * @description Lower specification limit.
+             */
+            lsl?: number | null;
+            /**
+             * Format: double
+             * @description The value aimed at.
+             */
+            target?: number | null;
+            /**
+             * Format: double
+             * @description Upper specification limit.
+             */
+            usl?: number | null;
+        };
+        /**
+         * @description What a panel plots.
+         * @enum {string}
+         */
+        Statistic: "mean" | "median" | "individual" | "range" | "sd" | "moving_range" | "proportion" | "count" | "rate" | "ewma" | "cusum_up" | "cusum_down" | "moving_average" | "value";
+        /** @description One characteristic on the round. */
+        Stop: {
+            /**
+             * Format: date-time
+             * @description When the next one is due, where a clock tells.
+             */
+            due_at?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity of the characteristic.
+             */
+            id: string;
+            /** @description A level: measured in a run of the laboratory. */
+            in_runs: boolean;
+            /** @description What a sample records. */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: date-time
+             * @description When the last sample was taken or skipped.
+             */
+            last_taken_at?: string | null;
+            /** @description What is sampled. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Signals that wait for an answer.
+             */
+            open_episodes: number;
+            /**
+             * Format: int64
+             * @description Pieces still to be made until then; below 0 how many have been made since.
+             */
+            pieces_left?: number | null;
+            /** @description On what. */
+            product: string;
+            /** @description When samples are due. */
+            sampling: components["schemas"]["Sampling"];
+            /** @description How that stands. */
+            state: components["schemas"]["DueState"];
+            /**
+             * Format: int32
+             * @description Pieces in a sample, or units inspected.
+             */
+            subgroup_size: number;
+            /** @description The number inspected is asked each time. */
+            varying: boolean;
+        };
+        /** @description Figures of some results of a level. */
+        Summary: {
+            /**
+             * Format: double
+             * @description 100 sd/|mean|; nothing when the mean is 0.
+             */
+            cv?: number | null;
+            /**
+             * Format: double
+             * @description Their mean; nothing without results.
+             */
+            mean?: number | null;
+            /** @description How many. */
+            n: number;
+            /**
+             * Format: double
+             * @description Standard deviation, with n − 1; nothing of fewer than two.
+             */
+            sd?: number | null;
+        };
+        /** @description A tag that changed as an episode began. */
+        TagChanged: {
+            after?: string | null;
+            before?: string | null;
+            tag: string;
+        };
+        /** @description Tags of a sample by name, such as `lot`. */
+        Tags: {
+            [key: string]: string;
+        };
+        /**
+         * @description Where the pieces of a sample come from.
+         * @enum {string}
+         */
+        Taken: "consecutive" | "spread" | "streams";
+        /** @description A value that was taken. */
+        TakenOffer: {
+            /** @description As the device sent it. */
+            value: string;
+        };
+        /** @description How long something takes, in seconds. */
+        Takes: {
+            /**
+             * Format: int64
+             * @description The longest.
+             */
+            longest: number;
+            /**
+             * Format: int64
+             * @description Half of them took no longer: the one in the middle, of two the longer.
+             */
+            median: number;
+            /**
+             * Format: int64
+             * @description Nine of ten took no longer (nearest rank).
+             */
+            nine_of_ten: number;
+            /** @description Of so many. */
+            of: number;
+        };
+        /** @description Who takes an offer, and into what. */
+        Taking: {
+            /**
+             * Format: uuid
+             * @description What is being entered.
+             */
+            characteristic: string;
+        };
+        /** @description Somebody who can take a terminal over. */
+        TerminalPerson: {
+            /** @description Has set a PIN. */
+            has_pin: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description The name to show. */
+            name: string;
+        };
+        /** @description Limits in force that are to be looked at. */
+        ToLookAt: {
+            /**
+             * Format: uuid
+             * @description Whose limits.
+             */
+            characteristic: string;
+            event?: components["schemas"]["ProposedByEvent"] | null;
+            kept?: components["schemas"]["Kept"] | null;
+            /** @description What the limits are called. */
+            limits_name?: string | null;
+            look?: components["schemas"]["LimitsLook"] | null;
+            name: string;
+            /**
+             * Format: date
+             * @description The date that was set for the next look, where it has come.
+             */
+            next_look?: string | null;
+            /**
+             * Format: uuid
+             * @description The phase that they hold in.
+             */
+            phase: string;
+            product: string;
+            /**
+             * Format: uuid
+             * @description The sample that a new phase could begin at.
+             */
+            proposed?: string | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            proposed_number?: number | null;
+            /**
+             * Format: date-time
+             * @description Nothing while they are on trial.
+             */
+            put_in_force_at?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when the process seems to be elsewhere.
+             */
+            since?: string | null;
+            station: string;
+            /**
+             * Format: int32
+             * @description Counts changes of the limits; a change names the version it was made on.
+             */
+            version: number;
+        };
+        /** @description Rules to replay. */
+        ToReplay: {
+            /**
+             * Format: double
+             * @description Multiplier of sigma that limits would be drawn with.
+             */
+            k: number;
+            /** @description The rules. */
+            rule_set: components["schemas"]["RuleSet"];
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            since: string;
+        };
+        /** @description An entry as a person reads it. */
+        TrailEntry: {
+            action: components["schemas"]["Action"];
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: uuid
+             * @description The chain: a characteristic, or the site.
+             */
+            chain: string;
+            /** @description The characteristic and its station, where it concerns one. */
+            characteristic?: string | null;
+            /** @description Old and new values. */
+            detail: Record<string, never>;
+            /**
+             * Format: uuid
+             * @description The object it was done to.
+             */
+            object: string;
+            /** @description Who; nobody for the program itself. */
+            person?: string | null;
+            /**
+             * Format: int64
+             * @description Place in the chain, from 1.
+             */
+            position: number;
+            /** @description Station of the characteristic. */
+            station?: string | null;
+        };
+        /** @description One check. */
+        TrustCheck: {
+            /** @description What was checked. */
+            name: components["schemas"]["CheckName"];
+            /**
+             * Format: double
+             * @description The number it rests on: signals, points, p, autocorrelation, different spreads.
+             */
+            value?: number | null;
+            /** @description How it went. */
+            verdict: components["schemas"]["CheckVerdict"];
+        };
+        /** @description What is to be thought of a chart. */
+        TrustView: {
+            /** @description Stable, enough, normal, independent, resolution. */
+            checks: components["schemas"]["TrustCheck"][];
+            mixed?: components["schemas"]["Mixed"] | null;
+            /** @description Whether so many would be there by chance. */
+            mixed_verdict: components["schemas"]["CheckVerdict"];
+        };
+        /**
+         * @description An entry as it stands in the fields. Measured values use `readings`, `components` and `left_out`;
+         *     counts use `inspected` and `defects`; rare events `between`, unless their time says all.
+         */
+        Typed: {
+            /**
+             * @description Conforming units since the rare event before.
+             * @default null
+             */
+            between: string | null;
+            /**
+             * @description One text for each reference component; blank where it was not measured.
+             * @default []
+             */
+            components: string[];
+            /**
+             * @description Counts by kind.
+             * @default []
+             */
+            defects: components["schemas"]["Defects"][];
+            /**
+             * @description Units inspected; may be left out where the number is fixed.
+             * @default null
+             */
+            inspected: string | null;
+            /**
+             * @description Pieces left out on purpose, from 1.
+             * @default []
+             */
+            left_out: number[];
+            /**
+             * @description One text a piece, with decimal point or comma.
+             * @default []
+             */
+            readings: string[];
+            /**
+             * @description By name.
+             * @default {}
+             */
+            tags: components["schemas"]["Tags"];
+            /**
+             * @description Readings that were changed when somebody asked whether they are right, as they were typed first.
+             * @default []
+             */
+            typed_first: components["schemas"]["TypedFirst"][];
+        };
+        /** @description A reading as it was typed first. */
+        TypedFirst: {
+            /** @description As it was typed. */
+            given: string;
+            /** @description Which piece, from 1. */
+            piece: number;
+        };
+        /** @description A result as it is typed. */
+        TypedResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description Lot of the control material. */
+            control_lot?: string | null;
+            /** @description Lot of the reagent. */
+            reagent_lot?: string | null;
+            /** @description With decimal point or comma. */
+            result: string;
+            /** @description As it was typed first, where it was changed when somebody asked whether it is right. */
+            typed_first?: string | null;
+        };
+        /** @description Something that speaks against limits from these points. */
+        Unfit: {
+            /** @enum {string} */
+            code: "unstable";
+            /** @description Signals against their own limits. */
+            signals: number;
+        } | {
+            /** @enum {string} */
+            code: "few_points";
+            /** @description How many are used. */
+            used: number;
+            /** @description How many would do. */
+            wanted: number;
+        } | {
+            /** @enum {string} */
+            code: "not_normal";
+            /**
+             * Format: double
+             * @description p of the Anderson–Darling test.
+             */
+            p: number;
+        } | {
+            /** @enum {string} */
+            code: "coarse";
+            /** @description How many different ones. */
+            distinct: number;
+        } | {
+            /** @enum {string} */
+            code: "few_found";
+            /**
+             * Format: double
+             * @description Expected in a sample.
+             */
+            expected: number;
+        } | {
+            /** @enum {string} */
+            code: "over_dispersed";
+            /**
+             * Format: double
+             * @description Probability of as large a ratio by chance.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description Variance of the standardised counts; 1 where chance alone is at work.
+             */
+            ratio: number;
+            /** @description The chart that allows for it. */
+            suggests: components["schemas"]["ChartKind"];
+        };
+        /** @description A decision that nobody has signed yet. */
+        Unsigned: {
+            /** Format: date-time */
+            at: string;
+            decision: components["schemas"]["Decision"];
+            /** @description Of all that is seen with it; whoever signs names it. */
+            digest: string;
+            /** @description What it was decided of, as it stands now. */
+            episode: components["schemas"]["EpisodeRow"];
+            /** @description Reason or question. */
+            remark?: string | null;
+            /** Format: uuid */
+            review: string;
+        };
+        /** @description A reading that is not usual: kept when a person confirms it. */
+        Unusual: {
+            /** @description What says so. */
+            by: components["schemas"]["UsualBy"];
+            /**
+             * Format: double
+             * @description The value.
+             */
+            given: number;
+            /** @description What was meant, when a known slip of the finger explains it: as it would be typed. */
+            likely?: string | null;
+            /**
+             * Format: double
+             * @description Smallest usual value.
+             */
+            lower?: number | null;
+            /** @description Which piece, from 1. */
+            piece: number;
+            /**
+             * Format: double
+             * @description Largest usual value.
+             */
+            upper?: number | null;
+        };
+        /** @description A result that is not usual. */
+        UnusualResult: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description What is asked about. */
+            unusual: components["schemas"]["Unusual"][];
+        };
+        /**
+         * @description What says which readings are usual.
+         * @enum {string}
+         */
+        UsualBy: "bounds" | "limits" | "recorded";
+        /**
+         * @description What becomes of a run. A person may override it with a reason.
+         * @enum {string}
+         */
+        Verdict: "accepted" | "warning" | "rejected";
+        /** @description Episodes of a characteristic that ask a technician. */
+        WaitingEpisodes: {
+            /** Format: uuid */
+            characteristic: string;
+            /**
+             * Format: int64
+             * @description How many wait.
+             */
+            count: number;
+            /**
+             * Format: uuid
+             * @description The one that has waited longest.
+             */
+            first: string;
+            /**
+             * Format: uuid
+             * @description Where it is sampled.
+             */
+            station: string;
+        };
+        /** @description Another program that is told. */
+        Webhook: {
+            /** @description Is told. */
+            active: boolean;
+            /** @description In which areas; everywhere when there is none. */
+            areas: string[];
+            /** @description Of what: at least one. */
+            kinds: components["schemas"]["NoticeKind"][];
+            /** @description 1 to 80 characters, each once. */
+            name: string;
+            /** @description Where it is told, by `http` or `https`. */
+            url: string;
+        };
+        /** @description A webhook as it shall be. */
+        WebhookChange: {
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+            webhook: components["schemas"]["Webhook"];
+        };
+        /** @description A webhook, and how it fares. */
+        WebhookView: components["schemas"]["Webhook"] & {
+            /** @description Why the last try failed, of those that wait or were given up. */
+            failed?: string | null;
+            /**
+             * Format: int64
+             * @description Notices that were given up.
+             */
+            given_up: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Notices that were sent.
+             */
+            sent: number;
+            /**
+             * Format: date-time
+             * @description When the last was.
+             */
+            sent_at?: string | null;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /**
+             * Format: int64
+             * @description Notices that wait to be sent again.
+             */
+            waiting: number;
+        };
+        /** @description What somebody wishes to be sent, and where. */
+        Wishes: {
+            /** @description The mailbox; nothing is sent without one. */
+            email?: string | null;
+            /** @description Of which kinds. */
+            kinds: components["schemas"]["NoticeKind"][];
+        };
+        /** @description What somebody wishes to be sent by mail, and what there is to wish for. */
+        WishesView: components["schemas"]["Wishes"] & {
+            /** @description Kinds that concern their role. */
+            offered: components["schemas"]["NoticeKind"][];
+            /** @description This installation sends mail. */
+            sends_mail: boolean;
+        };
+        /** @description A sample that should not have been. */
+        Withdrawal: {
+            /** @description Why it is withdrawn: 1 to 2000 characters. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description The version of the sample that was seen.
+             */
+            version: number;
+        };
+        /**
+         * @description Why the finding of a signal holds no more.
+         * @enum {string}
+         */
+        WithdrawnReason: "late" | "corrected" | "withdrawn" | "set_aside" | "taken_back" | "restart" | "limits" | "phase";
+        /** @description A field that cannot be as it is given. */
+        WrongField: {
+            /** @description What it may hold. */
+            allowed: components["schemas"]["Allowed"];
+            /** @description The field, as the request names it. */
+            field: string;
+        };
+        /** @description What is wrong with a request. */
+        WrongRequest: {
+            /** @description What would be right. */
+            expected: components["schemas"]["Expected"];
+            /** @description What was given, as text; `missing` where nothing was. */
+            given: string;
+            /** @description JSON path of the field, such as `limits[1].k`; `request` for the whole. */
+            path: string;
+        };
+        /** @description Points that share their zones. */
+        Zones: {
+            /** @description centre − 2σ, centre − σ, centre + σ, centre + 2σ, with the σ of the statistic. */
+            edges: number[];
+            /** @description First point. */
+            from: number;
+            /** @description Last point, inclusive. */
+            to: number;
+        };
     };
-    /** @description A reading that is not usual: kept when a person confirms it. */
-    Unusual: {
-      /** @description What says so. */
-      by: components['schemas']['UsualBy'];
-      /**
-       * Format: double
-       * @description The value.
-       */
-      given: number;
-      /** @description What was meant, when a known slip of the finger explains it: as it would be typed. */
-      likely?: string | null;
-      /**
-       * Format: double
-       * @description Smallest usual value.
-       */
-      lower?: number | null;
-      /** @description Which piece, from 1. */
-      piece: number;
-      /**
-       * Format: double
-       * @description Largest usual value.
-       */
-      upper?: number | null;
-    };
-    /** @description A result that is not usual. */
-    UnusualResult: {
-      /**
-       * Format: uuid
-       * @description The level's characteristic.
-       */
-      characteristic: string;
-      /** @description What is asked about. */
-      unusual: components['schemas']['Unusual'][];
-    };
-    /**
-     * @description What says which readings are usual.
-     * @enum {string}
-     */
-    UsualBy: 'bounds' | 'limits' | 'recorded';
-    /**
-     * @description What becomes of a run. A person may override it with a reason.
-     * @enum {string}
-     */
-    Verdict: 'accepted' | 'warning' | 'rejected';
-    /** @description Episodes of a characteristic that ask a technician. */
-    WaitingEpisodes: {
-      /** Format: uuid */
-      characteristic: string;
-      /**
-       * Format: int64
-       * @description How many wait.
-       */
-      count: number;
-      /**
-       * Format: uuid
-       * @description The one that has waited longest.
-       */
-      first: string;
-      /**
-       * Format: uuid
-       * @description Where it is sampled.
-       */
-      station: string;
-    };
-    /** @description Another program that is told. */
-    Webhook: {
-      /** @description Is told. */
-      active: boolean;
-      /** @description In which areas; everywhere when there is none. */
-      areas: string[];
-      /** @description Of what: at least one. */
-      kinds: components['schemas']['NoticeKind'][];
-      /** @description 1 to 80 characters, each once. */
-      name: string;
-      /** @description Where it is told, by `http` or `https`. */
-      url: string;
-    };
-    /** @description A webhook as it shall be. */
-    WebhookChange: {
-      /**
-       * Format: int32
-       * @description The version that was seen.
-       */
-      version: number;
-      webhook: components['schemas']['Webhook'];
-    };
-    /** @description A webhook, and how it fares. */
-    WebhookView: components['schemas']['Webhook'] & {
-      /** @description Why the last try failed, of those that wait or were given up. */
-      failed?: string | null;
-      /**
-       * Format: int64
-       * @description Notices that were given up.
-       */
-      given_up: number;
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: int64
-       * @description Notices that were sent.
-       */
-      sent: number;
-      /**
-       * Format: date-time
-       * @description When the last was.
-       */
-      sent_at?: string | null;
-      /**
-       * Format: int32
-       * @description Counts its changes.
-       */
-      version: number;
-      /**
-       * Format: int64
-       * @description Notices that wait to be sent again.
-       */
-      waiting: number;
-    };
-    /** @description What somebody wishes to be sent, and where. */
-    Wishes: {
-      /** @description The mailbox; nothing is sent without one. */
-      email?: string | null;
-      /** @description Of which kinds. */
-      kinds: components['schemas']['NoticeKind'][];
-    };
-    /** @description What somebody wishes to be sent by mail, and what there is to wish for. */
-    WishesView: components['schemas']['Wishes'] & {
-      /** @description Kinds that concern their role. */
-      offered: components['schemas']['NoticeKind'][];
-      /** @description This installation sends mail. */
-      sends_mail: boolean;
-    };
-    /** @description A sample that should not have been. */
-    Withdrawal: {
-      /** @description Why it is withdrawn: 1 to 2000 characters. */
-      reason: string;
-      /**
-       * Format: int32
-       * @description The version of the sample that was seen.
-       */
-      version: number;
-    };
-    /**
-     * @description Why the finding of a signal holds no more.
-     * @enum {string}
-     */
-    WithdrawnReason: 'late' | 'corrected' | 'withdrawn' | 'set_aside' | 'taken_back' | 'restart' | 'limits' | 'phase';
-    /** @description A field that cannot be as it is given. */
-    WrongField: {
-      /** @description What it may hold. */
-      allowed: components['schemas']['Allowed'];
-      /** @description The field, as the request names it. */
-      field: string;
-    };
-    /** @description What is wrong with a request. */
-    WrongRequest: {
-      /** @description What would be right. */
-      expected: components['schemas']['Expected'];
-      /** @description What was given, as text; `missing` where nothing was. */
-      given: string;
-      /** @description JSON path of the field, such as `limits[1].k`; `request` for the whole. */
-      path: string;
-    };
-    /** @description Points that share their zones. */
-    Zones: {
-      /** @description centre − 2σ, centre − σ, centre + σ, centre + 2σ, with the σ of the statistic. */
-      edges: number[];
-      /** @description First point. */
-      from: number;
-      /** @description Last point, inclusive. */
-      to: number;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  accounts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['AccountView'][];
-        };
-      };
-    };
-  };
-  add_account: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAccount'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FirstPassword'];
-        };
-      };
-      /** @description `missing`: an area or a station */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_account: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccountChange'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`; `last_administrator` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  close_account: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: closed already; `last_administrator` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  give_password: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FirstPassword'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  take_pin_away: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  reopen_account: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FirstPassword'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: open already */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  end_sessions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  analyze: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': Record<string, never>;
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': Record<string, never>;
-        };
-      };
-      /** @description `request_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `busy`: too many analyses wait */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  causes: {
-    parameters: {
-      query?: {
-        /** @description Those that fit this characteristic, what was named most often in its area first. */
-        characteristic?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Cause'][];
-        };
-      };
-    };
-  };
-  add_cause: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewCause'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  catalogue: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['CauseEntry'][];
-        };
-      };
-    };
-  };
-  change_cause: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CauseChange'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first; `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  chart: {
-    parameters: {
-      query?: {
-        /**
-         * @description How many points at most, 1 to 100 000, the latest of the stretch; when left out 60, or as many as there are
-         *     from where it begins.
-         */
-        last?: number | null;
-        /** @description A sample to end at, with a few points after it; the newest when left out. */
-        until?: string | null;
-        /** @description The number of the sample to begin at. */
-        from?: number | null;
-        /** @description The number of the sample to end at. */
-        to?: number | null;
-        /** @description Taken at this time or later. */
-        since?: string | null;
-        /** @description Taken before this time. */
-        before?: string | null;
-        /**
-         * @description How many points there is room to draw, 1 to 4000; 2000 when left out. Where more lie in the stretch, those that
-         *     are flagged and the outline of the others are sent.
-         */
-        drawn?: number | null;
-      };
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChartView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  skip: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Skip'];
-      };
-    };
-    responses: {
-      /** @description recorded before */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  limits: {
-    parameters: {
-      query?: {
-        /** @description The phase; the latest when left out. */
-        phase?: string | null;
-        /** @description First sample that limits are taken from; the first of the phase when left out. */
-        first?: string | null;
-        /** @description Last sample that limits are taken from; the last of the phase when left out. */
-        last?: string | null;
-      };
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LimitsView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_limits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewChange'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LimitsChanged'];
-        };
-      };
-      /** @description points are judged again in the background first */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LimitsChanged'];
-        };
-      };
-      /** @description `not_allowed` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first; `judging_again`; `too_few_points`; `not_on_trial`; `not_in_force`; `nothing_left`; `said_already`; `not_said`; `nothing_measured`; `phase_there`; `first_phase`; `empty_phase` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `reason_needed` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  look: {
-    parameters: {
-      query?: {
-        /** @description Another kind of chart; the own one when left out. */
-        chart?: components['schemas']['ChartKind'] | null;
-        /** @description The tag whose values are told apart. */
-        tag?: string | null;
-        /** @description How they are; side by side when left out. */
-        arrange?: components['schemas']['Arrange'];
-        /** @description Limits of all points for all values, not those of each. */
-        common?: boolean;
-        /** @description How many of the latest points, at most 2000; 200 when left out. */
-        last?: number | null;
-      };
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Looked'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  pin_chart: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  unpin_chart: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  preview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Typed'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Preview'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `readings_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  replay: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ToReplay'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Replay'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  save: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SampleEntry'];
-      };
-    };
-    responses: {
-      /** @description saved before */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Saved'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused`; `event_there` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  trust: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TrustView'] | null;
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  small_charts: {
-    parameters: {
-      query?: {
-        /** @description How many of the last points, 1 to 10 000; 40 when left out, or as many as there are since a time. */
-        last?: number | null;
-        /** @description Taken at this time or later. */
-        since?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SmallChart'][];
-        };
-      };
-    };
-  };
-  episodes: {
-    parameters: {
-      query?: {
-        /** @description Only in this state. */
-        state?: components['schemas']['SignalState'] | null;
-        /** @description Only those that ask a technician: open, or sent back. */
-        waiting?: boolean;
-        /** @description Only those that wait for a review: answered, or found late. */
-        to_review?: boolean;
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only of this station. */
-        station?: string | null;
-        /** @description Only of the stations of whoever asks, where they belong somewhere. */
-        mine?: boolean;
-        /** @description Only of this area. */
-        area?: string | null;
-        /** @description Only of this product. */
-        product?: string | null;
-        /** @description Only where a rule of this kind was broken, such as `one_side`. */
-        rule?: string | null;
-        /** @description Only where an answer names this cause. */
-        cause?: string | null;
-        /** @description Only what this person answered or reviewed. */
-        person?: string | null;
-        /** @description Only raised from then on. */
-        from?: string | null;
-        /** @description Only raised before then. */
-        until?: string | null;
-        /** @description Only of the laboratory, or only of the floor. */
-        laboratory?: boolean | null;
-        /** @description Only against trial limits alone, or only against limits in force. */
-        trial?: boolean | null;
-        /** @description Only those that were raised to the supervisors, since nobody answered. */
-        escalated?: boolean;
-        /** @description The latest raised first, or as a queue is worked through. */
-        order?: components['schemas']['EpisodeOrder'];
-        /** @description Only those behind one in the list: its id. */
-        behind?: string | null;
-        /** @description When that was raised. */
-        behind_raised?: string | null;
-        /** @description Whether that had been sent back once. */
-        behind_sent_back?: boolean;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EpisodeRow'][];
-        };
-      };
-    };
-  };
-  count: {
-    parameters: {
-      query?: {
-        /** @description Only in this state. */
-        state?: components['schemas']['SignalState'] | null;
-        /** @description Only those that ask a technician: open, or sent back. */
-        waiting?: boolean;
-        /** @description Only those that wait for a review: answered, or found late. */
-        to_review?: boolean;
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only of this station. */
-        station?: string | null;
-        /** @description Only of the stations of whoever asks, where they belong somewhere. */
-        mine?: boolean;
-        /** @description Only of this area. */
-        area?: string | null;
-        /** @description Only of this product. */
-        product?: string | null;
-        /** @description Only where a rule of this kind was broken, such as `one_side`. */
-        rule?: string | null;
-        /** @description Only where an answer names this cause. */
-        cause?: string | null;
-        /** @description Only what this person answered or reviewed. */
-        person?: string | null;
-        /** @description Only raised from then on. */
-        from?: string | null;
-        /** @description Only raised before then. */
-        until?: string | null;
-        /** @description Only of the laboratory, or only of the floor. */
-        laboratory?: boolean | null;
-        /** @description Only against trial limits alone, or only against limits in force. */
-        trial?: boolean | null;
-        /** @description Only those that were raised to the supervisors, since nobody answered. */
-        escalated?: boolean;
-        /** @description The latest raised first, or as a queue is worked through. */
-        order?: components['schemas']['EpisodeOrder'];
-        /** @description Only those behind one in the list: its id. */
-        behind?: string | null;
-        /** @description When that was raised. */
-        behind_raised?: string | null;
-        /** @description Whether that had been sent back once. */
-        behind_sent_back?: boolean;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EpisodeCount'];
-        };
-      };
-    };
-  };
-  review_many: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewReviews'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Reviewed'];
-        };
-      };
-      /** @description `not_allowed` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  waiting: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WaitingEpisodes'][];
-        };
-      };
-    };
-  };
-  episode: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EpisodeView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_to: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAddition'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EpisodeView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  answer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAnswer'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EpisodeView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first; `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  explained: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Explained'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  review: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewReview'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EpisodeView'];
-        };
-      };
-      /** @description `not_allowed`; `own_part` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  event_kinds: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['EventKind'][];
-        };
-      };
-    };
-  };
-  file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/octet-stream': number[];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  send_file: {
-    parameters: {
-      query: {
-        /** @description Its name: 1 to 80 characters. */
-        name: string;
-      };
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/octet-stream': number[];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FileView'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  handover: {
-    parameters: {
-      query?: {
-        /** @description A moment of the shift; left out, the shift that is handed over now. */
-        shift?: string | null;
-        /** @description Only of the stations of whoever asks, where they belong somewhere. */
-        mine?: boolean;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['HandoverView'];
-        };
-      };
-      /** @description `missing`: the site has no shifts, or it is still to come */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  confirm_handover: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['HandoverReading'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing`: the shift */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  leave_words: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewHandoverWord'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing`: the area, or the shift */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  ingest: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Ingest'];
-      };
-    };
-    responses: {
-      /** @description valid samples are saved, also beside refused ones */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Ingested'];
-        };
-      };
-      /** @description `unknown_token` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `database_away`: send the same again */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  benches: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Bench'][];
-        };
-      };
-    };
-  };
-  learned: {
-    parameters: {
-      query: {
-        /** @description Raised from then on. */
-        from: string;
-        /** @description Raised before then. */
-        until: string;
-        /** @description Only of this area. */
-        area?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Learned'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  to_look_at: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ToLookAt'][];
-        };
-      };
-      /** @description `not_allowed` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  live: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/event-stream': components['schemas']['LiveNews'];
-        };
-      };
-    };
-  };
-  set_badge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewBadge'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  filters: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SavedFilter'][];
-        };
-      };
-    };
-  };
-  keep_filter: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewFilter'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SavedFilter'][];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  forget_filter: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  bell: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Bell'];
-        };
-      };
-    };
-  };
-  notices_seen: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SeenUntil'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  set_password: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPassword'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  set_pin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPin'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  wishes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WishesView'];
-        };
-      };
-    };
-  };
-  choose_wishes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Wishes'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  take_offer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Taking'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TakenOffer'];
-        };
-      };
-      /** @description `missing`; somebody else took it */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  people: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PersonName'][];
-        };
-      };
-    };
-  };
-  plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Plan'];
-        };
-      };
-    };
-  };
-  add_analyte: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAnalyte'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CharacteristicChange'][];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`; `taken`; `has_samples` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `set_up_refused`; `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  foresee: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CharacteristicChange'][];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Foreseen'][];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_characteristic: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewCharacteristic'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  offered: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Choices'];
-        };
-      };
-    };
-  };
-  choose: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChooserQuestions'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Recommendation'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  devices: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DeviceView'][];
-        };
-      };
-    };
-  };
-  add_device: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewDevice'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DeviceCreated'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_device: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DeviceChange'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing`; also when it is revoked */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `set_up_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  revoke_device: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  assign: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Assignment'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  begin_lot: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewLot'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `taken`: one runs beside it already, or the name is taken */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  lot_takes_over: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_few_points` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_product: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewProduct'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  rule_sets: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['NamedRuleSet'][];
-        };
-      };
-    };
-  };
-  add_rule_set: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewRuleSet'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_rule_set: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewVersion'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['MadeVersion'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_station: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewStation'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  report: {
-    parameters: {
-      query: {
-        /** @description What it tells of. */
-        report: components['schemas']['ReportKind'];
-        /** @description From then on. */
-        from: string;
-        /** @description Before then. */
-        until: string;
-        /** @description Only of this area. */
-        area?: string | null;
-        /** @description Only of this station. */
-        station?: string | null;
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only of the levels of this analyte. */
-        analyte?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Report'];
-        };
-      };
-      /** @description `field_refused`: a period that ends before it begins, or more lines */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  report_csv: {
-    parameters: {
-      query: {
-        /** @description What it tells of. */
-        report: components['schemas']['ReportKind'];
-        /** @description From then on. */
-        from: string;
-        /** @description Before then. */
-        until: string;
-        /** @description Only of this area. */
-        area?: string | null;
-        /** @description Only of this station. */
-        station?: string | null;
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only of the levels of this analyte. */
-        analyte?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/csv': string;
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  report_sheet: {
-    parameters: {
-      query: {
-        /** @description What it tells of. */
-        report: components['schemas']['ReportKind'];
-        /** @description From then on. */
-        from: string;
-        /** @description Before then. */
-        until: string;
-        /** @description Only of this area. */
-        area?: string | null;
-        /** @description Only of this station. */
-        station?: string | null;
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only of the levels of this analyte. */
-        analyte?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet': number[];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  unsigned: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Unsigned'][];
-        };
-      };
-    };
-  };
-  rounds: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RoundStation'][];
-        };
-      };
-    };
-  };
-  runs: {
-    parameters: {
-      query?: {
-        /** @description Only of this bench. */
-        station?: string | null;
-        /** @description Only those that were marked as reviewed, or only those that wait for it. */
-        reviewed?: boolean | null;
-        /** @description Only those behind one in the list: when it was measured. */
-        behind_taken?: string | null;
-        /** @description Its number. */
-        behind_number?: number | null;
-        /** @description Its id. */
-        behind?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'][];
-        };
-      };
-    };
-  };
-  run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  act_on_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RunAction'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing`: the run, or the level in it */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  override_verdict: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Override'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `run_not_rejected`; `run_released`; `run_repeated`; `changed` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  release_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Release'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `run_rejected`; `run_released`; `run_repeated`; `changed` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  review_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RunReview'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `own_run` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`; `run_not_settled` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  came_in: {
-    parameters: {
-      query?: {
-        /** @description Only of this area. */
-        area?: string | null;
-        /** @description Only of this station. */
-        station?: string | null;
-        /** @description Only of the stations of whoever asks, where they belong somewhere. */
-        mine?: boolean;
-        /** @description Only of this product. */
-        product?: string | null;
-        /** @description Only entered by this person. */
-        person?: string | null;
-        /** @description Only taken from then on. */
-        from?: string | null;
-        /** @description Only taken before then. */
-        until?: string | null;
-        /** @description Only of the laboratory, or only of the floor. */
-        laboratory?: boolean | null;
-        /** @description Only what became this. */
-        became?: components['schemas']['Became'] | null;
-        /** @description Only those behind this sample. */
-        behind?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['CameIn'][];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  corrections: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Correction'][];
-        };
-      };
-    };
-  };
-  correct: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Corrected'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Rejudged'];
-        };
-      };
-      /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `readings_refused`; `confirm_readings`; `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  write_note: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewNote'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  withdraw: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Withdrawal'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Rejudged'];
-        };
-      };
-      /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: somebody acted first */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  who: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `not_signed_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  sign_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SignIn'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `wrong_sign_in` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  sign_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  signatures: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignatureRow'][];
-        };
-      };
-    };
-  };
-  sign: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewSignature'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignatureView'];
-        };
-      };
-      /** @description `wrong_sign_in`; `wrong_pin`; `pin_blocked`; `unknown_here` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`: signed already, or something was changed meanwhile */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  signature: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignatureView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  site: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Site'];
-        };
-      };
-    };
-  };
-  record_event: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EventEntry'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Created'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  lab_figures: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LevelFigures'][];
-        };
-      };
-    };
-  };
-  offers: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Offer'][];
-        };
-      };
-    };
-  };
-  count_pieces: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Pieces'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PiecesMade'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  pin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  unpin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  save_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RunEntry'];
-      };
-    };
-    responses: {
-      /** @description saved before */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunView'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `entry_reused`; `run_results`; `run_released`; `run_repeated` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `results_refused`; `confirm_results`; `from_the_future` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  preview_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RunSoFar'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RunPreview'];
-        };
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  known: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TerminalPerson'][];
-        };
-      };
-    };
-  };
-  take_over: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Shown'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SignedIn'];
-        };
-      };
-      /** @description `wrong_pin`; `pin_blocked`; `unknown_here` */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `too_many_tries` */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  trail: {
-    parameters: {
-      query?: {
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only what this person did. */
-        person?: string | null;
-        /** @description Only this. */
-        action?: components['schemas']['Action'] | null;
-        /** @description Only what was done to this object. */
-        object?: string | null;
-        /** @description Only from then on. */
-        from?: string | null;
-        /** @description Only before then. */
-        until?: string | null;
-        /** @description Only those behind an entry of the list: its time. */
-        behind_at?: string | null;
-        /** @description Its chain. */
-        behind_chain?: string | null;
-        /** @description Its position. */
-        behind_position?: number | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TrailEntry'][];
-        };
-      };
-    };
-  };
-  trail_file: {
-    parameters: {
-      query?: {
-        /** @description Only of this characteristic. */
-        characteristic?: string | null;
-        /** @description Only what this person did. */
-        person?: string | null;
-        /** @description Only this. */
-        action?: components['schemas']['Action'] | null;
-        /** @description Only what was done to this object. */
-        object?: string | null;
-        /** @description Only from then on. */
-        from?: string | null;
-        /** @description Only before then. */
-        until?: string | null;
-        /** @description Only those behind an entry of the list: its time. */
-        behind_at?: string | null;
-        /** @description Its chain. */
-        behind_chain?: string | null;
-        /** @description Its position. */
-        behind_position?: number | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/csv': string;
-        };
-      };
-    };
-  };
-  webhooks: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WebhookView'][];
-        };
-      };
-    };
-  };
-  add_webhook: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Webhook'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['NewWebhook'];
-        };
-      };
-      /** @description `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_webhook: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WebhookChange'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description `missing` */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `changed`; `taken` */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-      /** @description `field_refused` */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"][];
+                };
+            };
+        };
+    };
+    add_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description `missing`: an area or a station */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `last_administrator` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: closed already; `last_administrator` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_pin_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reopen_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: open already */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    analyze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            /** @description `request_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy`: too many analyses wait */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    causes: {
+        parameters: {
+            query?: {
+                /** @description Those that fit this characteristic, what was named most often in its area first. */
+                characteristic?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cause"][];
+                };
+            };
+        };
+    };
+    add_cause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCause"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseEntry"][];
+                };
+            };
+        };
+    };
+    change_cause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CauseChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first; `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart: {
+        parameters: {
+            query?: {
+                /**
+                 * @description How many points at most, 1 to 100 000, the latest of the stretch; when left out 60, or as many as there are
+                 *     from where it begins.
+                 */
+                last?: number | null;
+                /** @description A sample to end at, with a few points after it; the newest when left out. */
+                until?: string | null;
+                /** @description The number of the sample to begin at. */
+                from?: number | null;
+                /** @description The number of the sample to end at. */
+                to?: number | null;
+                /** @description Taken at this time or later. */
+                since?: string | null;
+                /** @description Taken before this time. */
+                before?: string | null;
+                /**
+                 * @description How many points there is room to draw, 1 to 4000; 2000 when left out. Where more lie in the stretch, those that
+                 *     are flagged and the outline of the others are sent.
+                 */
+                drawn?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart_csv: {
+        parameters: {
+            query?: {
+                /**
+                 * @description How many points at most, 1 to 100 000, the latest of the stretch; when left out 60, or as many as there are
+                 *     from where it begins.
+                 */
+                last?: number | null;
+                /** @description A sample to end at, with a few points after it; the newest when left out. */
+                until?: string | null;
+                /** @description The number of the sample to begin at. */
+                from?: number | null;
+                /** @description The number of the sample to end at. */
+                to?: number | null;
+                /** @description Taken at this time or later. */
+                since?: string | null;
+                /** @description Taken before this time. */
+                before?: string | null;
+                /**
+                 * @description How many points there is room to draw, 1 to 4000; 2000 when left out. Where more lie in the stretch, those that
+                 *     are flagged and the outline of the others are sent.
+                 */
+                drawn?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart_sheet: {
+        parameters: {
+            query?: {
+                /**
+                 * @description How many points at most, 1 to 100 000, the latest of the stretch; when left out 60, or as many as there are
+                 *     from where it begins.
+                 */
+                last?: number | null;
+                /** @description A sample to end at, with a few points after it; the newest when left out. */
+                until?: string | null;
+                /** @description The number of the sample to begin at. */
+                from?: number | null;
+                /** @description The number of the sample to end at. */
+                to?: number | null;
+                /** @description Taken at this time or later. */
+                since?: string | null;
+                /** @description Taken before this time. */
+                before?: string | null;
+                /**
+                 * @description How many points there is room to draw, 1 to 4000; 2000 when left out. Where more lie in the stretch, those that
+                 *     are flagged and the outline of the others are sent.
+                 */
+                drawn?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": number[];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    skip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Skip"];
+            };
+        };
+        responses: {
+            /** @description recorded before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    limits: {
+        parameters: {
+            query?: {
+                /** @description The phase; the latest when left out. */
+                phase?: string | null;
+                /** @description First sample that limits are taken from; the first of the phase when left out. */
+                first?: string | null;
+                /** @description Last sample that limits are taken from; the last of the phase when left out. */
+                last?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsChanged"];
+                };
+            };
+            /** @description points are judged again in the background first */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsChanged"];
+                };
+            };
+            /** @description `not_allowed` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first; `judging_again`; `too_few_points`; `not_on_trial`; `not_in_force`; `nothing_left`; `said_already`; `not_said`; `nothing_measured`; `phase_there`; `first_phase`; `empty_phase` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `reason_needed` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: {
+                /** @description Another kind of chart; the own one when left out. */
+                chart?: components["schemas"]["ChartKind"] | null;
+                /** @description The tag whose values are told apart. */
+                tag?: string | null;
+                /** @description How they are; side by side when left out. */
+                arrange?: components["schemas"]["Arrange"];
+                /** @description Limits of all points for all values, not those of each. */
+                common?: boolean;
+                /** @description How many of the latest points, at most 2000; 200 when left out. */
+                last?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpin_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Typed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToReplay"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replay"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SampleEntry"];
+            };
+        };
+        responses: {
+            /** @description saved before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused`; `event_there` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused`; `confirm_readings`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustView"] | null;
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    small_charts: {
+        parameters: {
+            query?: {
+                /** @description How many of the last points, 1 to 10 000; 40 when left out, or as many as there are since a time. */
+                last?: number | null;
+                /** @description Taken at this time or later. */
+                since?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SmallChart"][];
+                };
+            };
+        };
+    };
+    episodes: {
+        parameters: {
+            query?: {
+                /** @description Only in this state. */
+                state?: components["schemas"]["SignalState"] | null;
+                /** @description Only those that ask a technician: open, or sent back. */
+                waiting?: boolean;
+                /** @description Only those that wait for a review: answered, or found late. */
+                to_review?: boolean;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this product. */
+                product?: string | null;
+                /** @description Only where a rule of this kind was broken, such as `one_side`. */
+                rule?: string | null;
+                /** @description Only where an answer names this cause. */
+                cause?: string | null;
+                /** @description Only what this person answered or reviewed. */
+                person?: string | null;
+                /** @description Only raised from then on. */
+                from?: string | null;
+                /** @description Only raised before then. */
+                until?: string | null;
+                /** @description Only of the laboratory, or only of the floor. */
+                laboratory?: boolean | null;
+                /** @description Only against trial limits alone, or only against limits in force. */
+                trial?: boolean | null;
+                /** @description Only those that were raised to the supervisors, since nobody answered. */
+                escalated?: boolean;
+                /** @description The latest raised first, or as a queue is worked through. */
+                order?: components["schemas"]["EpisodeOrder"];
+                /** @description Only those behind one in the list: its id. */
+                behind?: string | null;
+                /** @description When that was raised. */
+                behind_raised?: string | null;
+                /** @description Whether that had been sent back once. */
+                behind_sent_back?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeRow"][];
+                };
+            };
+        };
+    };
+    count: {
+        parameters: {
+            query?: {
+                /** @description Only in this state. */
+                state?: components["schemas"]["SignalState"] | null;
+                /** @description Only those that ask a technician: open, or sent back. */
+                waiting?: boolean;
+                /** @description Only those that wait for a review: answered, or found late. */
+                to_review?: boolean;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this product. */
+                product?: string | null;
+                /** @description Only where a rule of this kind was broken, such as `one_side`. */
+                rule?: string | null;
+                /** @description Only where an answer names this cause. */
+                cause?: string | null;
+                /** @description Only what this person answered or reviewed. */
+                person?: string | null;
+                /** @description Only raised from then on. */
+                from?: string | null;
+                /** @description Only raised before then. */
+                until?: string | null;
+                /** @description Only of the laboratory, or only of the floor. */
+                laboratory?: boolean | null;
+                /** @description Only against trial limits alone, or only against limits in force. */
+                trial?: boolean | null;
+                /** @description Only those that were raised to the supervisors, since nobody answered. */
+                escalated?: boolean;
+                /** @description The latest raised first, or as a queue is worked through. */
+                order?: components["schemas"]["EpisodeOrder"];
+                /** @description Only those behind one in the list: its id. */
+                behind?: string | null;
+                /** @description When that was raised. */
+                behind_raised?: string | null;
+                /** @description Whether that had been sent back once. */
+                behind_sent_back?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeCount"];
+                };
+            };
+        };
+    };
+    review_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReviews"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reviewed"];
+                };
+            };
+            /** @description `not_allowed` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingEpisodes"][];
+                };
+            };
+        };
+    };
+    episode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_to: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAddition"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first; `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    explained: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explained"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReview"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeView"];
+                };
+            };
+            /** @description `not_allowed`; `own_part` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    event_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventKind"][];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_file: {
+        parameters: {
+            query: {
+                /** @description Its name: 1 to 80 characters. */
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileView"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handover: {
+        parameters: {
+            query?: {
+                /** @description A moment of the shift; left out, the shift that is handed over now. */
+                shift?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"];
+                };
+            };
+            /** @description `missing`: the site has no shifts, or it is still to come */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirm_handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverReading"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`: the shift */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHandoverWord"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing`: the area, or the shift */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ingest"];
+            };
+        };
+        responses: {
+            /** @description valid samples are saved, also beside refused ones */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ingested"];
+                };
+            };
+            /** @description `unknown_token` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `database_away`: send the same again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"][];
+                };
+            };
+        };
+    };
+    learned: {
+        parameters: {
+            query: {
+                /** @description Raised from then on. */
+                from: string;
+                /** @description Raised before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    to_look_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToLookAt"][];
+                };
+            };
+            /** @description `not_allowed` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["LiveNews"];
+                };
+            };
+        };
+    };
+    set_badge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBadge"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    filters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilter"][];
+                };
+            };
+        };
+    };
+    keep_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFilter"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilter"][];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bell"];
+                };
+            };
+        };
+    };
+    notices_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenUntil"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    set_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPin"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishesView"];
+                };
+            };
+        };
+    };
+    choose_wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wishes"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOffer"];
+                };
+            };
+            /** @description `missing`; somebody else took it */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonName"][];
+                };
+            };
+        };
+    };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+        };
+    };
+    add_analyte: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnalyte"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CharacteristicChange"][];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken`; `has_samples` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `set_up_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foresee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CharacteristicChange"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foreseen"][];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_characteristic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCharacteristic"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooserQuestions"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recommendation"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+        };
+    };
+    add_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceCreated"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`; also when it is revoked */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `set_up_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assignment"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_lot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLot"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken`: one runs beside it already, or the name is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lot_takes_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_few_points` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProduct"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rule_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedRuleSet"][];
+                };
+            };
+        };
+    };
+    add_rule_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRuleSet"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_rule_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeVersion"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_station: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStation"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query: {
+                /** @description What it tells of. */
+                report: components["schemas"]["ReportKind"];
+                /** @description From then on. */
+                from: string;
+                /** @description Before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of the levels of this analyte. */
+                analyte?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description `field_refused`: a period that ends before it begins, or more lines */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_csv: {
+        parameters: {
+            query: {
+                /** @description What it tells of. */
+                report: components["schemas"]["ReportKind"];
+                /** @description From then on. */
+                from: string;
+                /** @description Before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of the levels of this analyte. */
+                analyte?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_sheet: {
+        parameters: {
+            query: {
+                /** @description What it tells of. */
+                report: components["schemas"]["ReportKind"];
+                /** @description From then on. */
+                from: string;
+                /** @description Before then. */
+                until: string;
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only of the levels of this analyte. */
+                analyte?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": number[];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unsigned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unsigned"][];
+                };
+            };
+        };
+    };
+    rounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundStation"][];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query?: {
+                /** @description Only of this bench. */
+                station?: string | null;
+                /** @description Only those that were marked as reviewed, or only those that wait for it. */
+                reviewed?: boolean | null;
+                /** @description Only those behind one in the list: when it was measured. */
+                behind_taken?: string | null;
+                /** @description Its number. */
+                behind_number?: number | null;
+                /** @description Its id. */
+                behind?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"][];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act_on_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunAction"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing`: the run, or the level in it */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    override_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Override"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `run_not_rejected`; `run_released`; `run_repeated`; `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    release_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Release"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `run_rejected`; `run_released`; `run_repeated`; `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunReview"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `own_run` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `run_not_settled` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    came_in: {
+        parameters: {
+            query?: {
+                /** @description Only of this area. */
+                area?: string | null;
+                /** @description Only of this station. */
+                station?: string | null;
+                /** @description Only of the stations of whoever asks, where they belong somewhere. */
+                mine?: boolean;
+                /** @description Only of this product. */
+                product?: string | null;
+                /** @description Only entered by this person. */
+                person?: string | null;
+                /** @description Only taken from then on. */
+                from?: string | null;
+                /** @description Only taken before then. */
+                until?: string | null;
+                /** @description Only of the laboratory, or only of the floor. */
+                laboratory?: boolean | null;
+                /** @description Only what became this. */
+                became?: components["schemas"]["Became"] | null;
+                /** @description Only those behind this sample. */
+                behind?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameIn"][];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    corrections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"][];
+                };
+            };
+        };
+    };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrected"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rejudged"];
+                };
+            };
+            /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `readings_refused`; `confirm_readings`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rejudged"];
+                };
+            };
+            /** @description `not_allowed`; `not_your_sample`; `shift_is_over` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody acted first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    who: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `not_signed_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `wrong_sign_in` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    signatures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureRow"][];
+                };
+            };
+        };
+    };
+    sign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSignature"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureView"];
+                };
+            };
+            /** @description `wrong_sign_in`; `wrong_pin`; `pin_blocked`; `unknown_here` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: signed already, or something was changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+        };
+    };
+    record_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventEntry"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `confirm_time`; `from_the_future`; `too_early` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lab_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelFigures"][];
+                };
+            };
+        };
+    };
+    offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+        };
+    };
+    count_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pieces"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesMade"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    save_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEntry"];
+            };
+        };
+        responses: {
+            /** @description saved before */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `entry_reused`; `run_results`; `run_released`; `run_repeated` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `results_refused`; `confirm_results`; `from_the_future` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunSoFar"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPreview"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerminalPerson"][];
+                };
+            };
+        };
+    };
+    take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shown"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description `wrong_pin`; `pin_blocked`; `unknown_here` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trail: {
+        parameters: {
+            query?: {
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only what this person did. */
+                person?: string | null;
+                /** @description Only this. */
+                action?: components["schemas"]["Action"] | null;
+                /** @description Only what was done to this object. */
+                object?: string | null;
+                /** @description Only from then on. */
+                from?: string | null;
+                /** @description Only before then. */
+                until?: string | null;
+                /** @description Only those behind an entry of the list: its time. */
+                behind_at?: string | null;
+                /** @description Its chain. */
+                behind_chain?: string | null;
+                /** @description Its position. */
+                behind_position?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailEntry"][];
+                };
+            };
+        };
+    };
+    trail_file: {
+        parameters: {
+            query?: {
+                /** @description Only of this characteristic. */
+                characteristic?: string | null;
+                /** @description Only what this person did. */
+                person?: string | null;
+                /** @description Only this. */
+                action?: components["schemas"]["Action"] | null;
+                /** @description Only what was done to this object. */
+                object?: string | null;
+                /** @description Only from then on. */
+                from?: string | null;
+                /** @description Only before then. */
+                until?: string | null;
+                /** @description Only those behind an entry of the list: its time. */
+                behind_at?: string | null;
+                /** @description Its chain. */
+                behind_chain?: string | null;
+                /** @description Its position. */
+                behind_position?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    webhooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookView"][];
+                };
+            };
+        };
+    };
+    add_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Webhook"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewWebhook"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WebhookChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
 }

@@ -29,6 +29,7 @@ const LimitsPage = lazy(() => import('../features/limits/LimitsPage'));
 const ToLookAtPage = lazy(() => import('../features/limits/ToLookAtPage'));
 const PlanPage = lazy(() => import('../features/plan/PlanPage'));
 const LookPage = lazy(() => import('../features/charts/LookPage'));
+const PaperPage = lazy(() => import('../features/paper/PaperPage'));
 const SignPage = lazy(() => import('../features/signals/SignPage'));
 const QueuePage = lazy(() => import('../features/signals/QueuePage'));
 const CausesPage = lazy(() => import('../features/plan/CausesPage'));
@@ -95,6 +96,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/charts" element={<ChartsPage />} />
           <Route path="/charts/:id" element={<ChartPage />} />
           <Route path="/charts/:id/look" element={<LookPage />} />
+          <Route path="/charts/:id/paper" element={<PaperPage />} />
           <Route path="/charts/:id/limits" element={<LimitsPage />} />
           <Route path="/charts/limits-to-look-at" element={<ToLookAtPage />} />
           <Route path="/signals" element={<SignalsPage />} />

@@ -86,6 +86,8 @@ export function Overview({
       aria-valuetext={says}
       tabIndex={0}
       data-testid="overview"
+      // On paper nothing is moved along.
+      className="on-screen"
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={() => (held.current = null)}

@@ -14,7 +14,9 @@ function kept(): Mode | null {
 export function useMode(): [Mode, () => void] {
   const asked: Mode = useMediaQuery('(prefers-color-scheme: dark)') ? 'dark' : 'light';
   const [chosen, setChosen] = useState<Mode | null>(kept);
-  const mode = chosen ?? asked;
+  // Paper is light, whatever the screen is.
+  const printed = useMediaQuery('print');
+  const mode = printed ? 'light' : (chosen ?? asked);
   return [
     mode,
     () => {

@@ -98,6 +98,7 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
           '@media print': {
             'body, body *': { color: '#000 !important' },
             body: { backgroundColor: '#fff !important' },
+            '.on-screen': { display: 'none !important' },
           },
           ':focus-visible': { outline: `3px solid ${c.accent}`, outlineOffset: 2 },
         },

@@ -14,7 +14,7 @@ use super::drawn_points::drawn;
 use super::gather::{Gathered, gather};
 use super::points::details;
 use super::signals::{bundled, episodes};
-use super::types::{Asked, ChartNote, ChartView, DRAWN_AT_MOST, PLACES_AT_MOST};
+use super::types::{Asked, ChartNote, ChartView, PLACES_AT_MOST};
 use crate::look::to_look_at;
 use crate::phases::aside_since;
 use crate::series::SeriesPoint;
@@ -47,7 +47,7 @@ pub async fn view(pool: &PgPool, id: Uuid, asked: &Asked) -> Result<ChartView, S
     let notes = notes(&mut conn, id, &series).await?;
     let mut told: Vec<bool> = series.iter().map(|point| point.place.aside || point.place.restart).collect();
     notes.iter().for_each(|note| told[note.place] = true);
-    let drawn = drawn(&panels, &phases, &told, asked.drawn.clamp(1, DRAWN_AT_MOST));
+    let drawn = drawn(&panels, &phases, &told, asked.drawn);
     let numbers: Vec<(usize, i64)> = drawn.places.iter().map(|place| (*place, series[*place].number)).collect();
     let episodes = episodes(&mut conn, &signals).await?;
     let look = to_look_at(&mut *conn, Some(id), Utc::now().date_naive()).await?.pop();

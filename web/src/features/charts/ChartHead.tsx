@@ -16,11 +16,16 @@ export function ChartHead({ view: { characteristic: c, total } }: { view: ChartV
           {c.product} · {c.station} · {CHART_PAGE.samplesInAll(total)}
         </Typography>
       </Box>
-      <Button color="inherit" component={RouterLink} to={`/charts/${c.id}/look`}>
+      <Button color="inherit" component={RouterLink} to={`/charts/${c.id}/look`} sx={{ displayPrint: 'none' }}>
         {LOOKING.open}
       </Button>
       {mayEnter && (
-        <Button variant="outlined" component={RouterLink} to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}>
+        <Button
+          variant="outlined"
+          sx={{ displayPrint: 'none' }}
+          component={RouterLink}
+          to={c.analyte == null ? `/rounds/${c.id}` : '/lab'}
+        >
           {c.analyte == null ? CHART_PAGE.enterSample : CHART_PAGE.measureRun}
         </Button>
       )}

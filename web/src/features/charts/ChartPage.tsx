@@ -1,6 +1,6 @@
 import { Box, Link, Paper, Stack, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import type { ChartView } from '../../api/chart';
 import { queries } from '../../api/queries';
@@ -20,6 +20,7 @@ import { ChosenPoint } from './ChosenPoint';
 import { Figures } from './Figures';
 import { PointsTable } from './PointsTable';
 import { SeenBar } from './SeenBar';
+import { TakeOut } from './TakeOut';
 import { tagValues, toldBy } from './tags';
 import { TrustCheck } from './TrustCheck';
 import { useClose } from './useClose';
@@ -67,6 +68,7 @@ function Chart({ view, address }: { view: ChartView; address: Address }) {
 
 function Drawn({ view, address }: { view: ChartView; address: Address }) {
   const navigate = useNavigate();
+  const drawn = useRef<HTMLDivElement>(null);
   const { params, put } = address;
   const [close, onClose] = useClose(view.marks, address);
   const { model: known, detail } = useDetail(view, close);
@@ -106,25 +108,33 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
       }}
     >
       <Paper component="section" aria-label={CHART_PAGE.title} sx={{ p: { xs: 0.75, sm: 1.5 }, pt: 1, minWidth: 0 }}>
-        <SeenBar view={view} model={model} close={close} onClose={onClose} address={address} />
+        <SeenBar view={view} model={model} close={close} onClose={onClose} address={address}>
+          <TakeOut view={view} model={model} stretch={stretchIn(params)} close={close} drawn={drawn} />
+        </SeenBar>
         {values.length > 0 && <Legend values={values} />}
-        <ControlChart
-          model={model}
-          height={540}
-          selected={selected}
-          onSelect={(mark) => choose(mark === null ? null : (model.number[mark] ?? null))}
-          onOpenEpisode={(episode) => void navigate(`/signals/${episode}`)}
-          window={close}
-          onWindow={onClose}
-          overview
-          shown={shown}
-          read={(mark) => pointInWords(model, mark, [detail, view])}
-        />
+        <div ref={drawn}>
+          <ControlChart
+            model={model}
+            height={540}
+            selected={selected}
+            onSelect={(mark) => choose(mark === null ? null : (model.number[mark] ?? null))}
+            onOpenEpisode={(episode) => void navigate(`/signals/${episode}`)}
+            window={close}
+            onWindow={onClose}
+            overview
+            shown={shown}
+            read={(mark) => pointInWords(model, mark, [detail, view])}
+          />
+        </div>
         <Typography color="text.secondary" variant="body2" sx={{ mt: 1 }}>
           {seenInWords(view)} {thinned && CHART_PAGE.thinned(model.place.length, view.places, view.flags_thinned)}
           {selected !== null && standsFor(model, selected) > 1 && CHART_PAGE.standsFor(standsFor(model, selected))}
         </Typography>
-        <Typography color="text.secondary" variant="body2" sx={{ mt: 0.5, display: { xs: 'none', md: 'block' } }}>
+        <Typography
+          color="text.secondary"
+          variant="body2"
+          sx={{ mt: 0.5, display: { xs: 'none', md: 'block' }, displayPrint: 'none' }}
+        >
           <KeyHints hints={CHART_KEYS} />
         </Typography>
         {params.get('table') === '1' && <PointsTable view={detail ?? view} model={model} close={close} />}
@@ -147,7 +157,9 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
         {sample === null ? (
           <>
             <Figures view={view} />
-            <TrustCheck id={view.characteristic.id} />
+            <Box sx={{ displayPrint: 'none' }}>
+              <TrustCheck id={view.characteristic.id} />
+            </Box>
           </>
         ) : (
           <ChosenPoint

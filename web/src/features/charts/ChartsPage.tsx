@@ -65,7 +65,7 @@ function Grid({ charts, address: { params, put }, time }: Props) {
   const pinned = params.get('pinned') === '1';
   return (
     <>
-      <Stack direction="row" sx={{ gap: 1, alignItems: 'center', mb: 1.5, flexWrap: 'wrap' }}>
+      <Stack direction="row" sx={{ gap: 1, alignItems: 'center', mb: 1.5, flexWrap: 'wrap', displayPrint: 'none' }}>
         <TextField
           label={CHARTS_LIST.find}
           size="small"
@@ -117,7 +117,12 @@ function Grid({ charts, address: { params, put }, time }: Props) {
         </Empty>
       ) : (
         <Box
-          sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(min(280px, 100%), 1fr))', gap: 1.25 }}
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: 'repeat(auto-fill, minmax(min(280px, 100%), 1fr))',
+            '@media print': { gridTemplateColumns: 'repeat(3, 1fr)' },
+            gap: 1.25,
+          }}
         >
           {found.map((chart) => (
             <SmallCard key={chart.id} chart={chart} time={time} mayPin />

@@ -50,6 +50,7 @@ export function Figures({ view }: { view: ChartView }) {
           m: 0,
           display: 'grid',
           gridTemplateColumns: 'auto 1fr',
+          '@media print': { gridTemplateColumns: 'auto 1fr auto 1fr' },
           columnGap: 2,
           rowGap: 0.5,
           '& dt': { color: 'text.secondary' },
@@ -69,11 +70,11 @@ export function Figures({ view }: { view: ChartView }) {
         component={RouterLink}
         to={`/charts/${view.characteristic.id}/limits`}
         variant="outlined"
-        sx={{ mt: 1.5 }}
+        sx={{ mt: 1.5, displayPrint: 'none' }}
       >
         {LIMITS.toLimits}
       </Button>
-      <Typography color="text.secondary" sx={{ mt: 1.5 }}>
+      <Typography color="text.secondary" sx={{ mt: 1.5, displayPrint: 'none' }}>
         {CHART_PAGE.choosePoint}{' '}
         <Link component={RouterLink} to="/signals">
           {CHART_PAGE.allSignals}

@@ -1,5 +1,5 @@
 import { Button, Checkbox, FormControlLabel, Menu, Stack, Typography } from '@mui/material';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import type { ChartView } from '../../api/chart';
 import type { ChartModel } from '../../chart/model';
 import type { Window } from '../../plot/places';
@@ -19,10 +19,12 @@ interface Props {
   close: Window | null;
   onClose: (window: Window | null) => void;
   address: Address;
+  /** What more can be done with what is seen. */
+  children?: ReactNode;
 }
 
 /** Which points are looked at, and what of the chart is drawn. */
-export function SeenBar({ view, model, close, onClose, address: { params, put } }: Props) {
+export function SeenBar({ view, model, close, onClose, address: { params, put }, children }: Props) {
   const [opener, setOpener] = useState<HTMLElement | null>(null);
   const only = (changes: Changes) => put({ ...NO_STRETCH, ...changes });
   const phase = view.phases[view.phases.length - 1]?.limits;
@@ -35,7 +37,7 @@ export function SeenBar({ view, model, close, onClose, address: { params, put } 
     put({ hide: (hidden.includes(part) ? hidden.filter((one) => one !== part) : [...hidden, part]).join(',') });
   const parts = PARTS.filter((part) => part !== 'components' || view.characteristic.components.length > 0);
   return (
-    <Stack direction="row" sx={{ gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
+    <Stack direction="row" sx={{ gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1, displayPrint: 'none' }}>
       <Pick
         label={SEEN.points}
         value={days ? 'days' : which}
@@ -82,6 +84,7 @@ export function SeenBar({ view, model, close, onClose, address: { params, put } 
       >
         {params.get('table') === '1' ? SEEN.noTable : SEEN.table}
       </Button>
+      {children}
       {close !== null && (
         <Button variant="outlined" onClick={() => onClose(null)}>
           {SEEN.showAll}

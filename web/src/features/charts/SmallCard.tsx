@@ -28,7 +28,10 @@ export function SmallCard({ chart, time, mayPin }: Props) {
   const figure = panel && newest !== null ? panelFigure(panel.statistic, newest, chart.decimals) : null;
   const unit = chart.kind === 'measured' ? ` ${chart.unit}` : '';
   return (
-    <Paper component="article" sx={{ position: 'relative', display: 'flex', flexDirection: 'column' }}>
+    <Paper
+      component="article"
+      sx={{ position: 'relative', display: 'flex', flexDirection: 'column', breakInside: 'avoid' }}
+    >
       <Link
         component={RouterLink}
         to={`/charts/${chart.id}`}
@@ -98,7 +101,7 @@ function Pin({ chart }: { chart: SmallChart }) {
       aria-pressed={chart.pinned}
       disabled={pin.isPending}
       onClick={() => pin.mutate(!chart.pinned)}
-      sx={{ position: 'absolute', top: 2, right: 2, width: 36, height: 36 }}
+      sx={{ position: 'absolute', top: 2, right: 2, width: 36, height: 36, displayPrint: 'none' }}
     >
       <svg width={16} height={16} aria-hidden>
         <path

@@ -7,7 +7,7 @@ import type { Statistic } from '../../api/client';
 
 /** How many of the last points; `ALL` is as many as are charted at once. */
 export const ALL = 100_000;
-export const LASTS = [30, 60, 200, 2000, ALL] as const;
+export const LASTS = [30, 60, 200, 500, 2000, ALL] as const;
 const USUAL = 60;
 
 /** Which points there are to look at. */
