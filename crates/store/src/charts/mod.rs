@@ -18,7 +18,7 @@ pub(crate) use points::content;
 pub use small::{SmallAsked, SmallChart, pin, small};
 pub use trust::trust;
 pub use types::{
-    Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, ChartView, DRAWN, DRAWN_AT_MOST,
-    Gap, PLACES_AT_MOST, POINTS_AT_MOST, Said,
+    Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, DRAWN, DRAWN_AT_MOST, Gap,
+    PLACES_AT_MOST, POINTS_AT_MOST, Said,
 };
-pub use view::{AddedPoint, added, view};
+pub use view::{AddedPoint, ChartView, added, view};

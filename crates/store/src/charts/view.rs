@@ -10,15 +10,54 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::asked::ranks;
+use super::columns::{self, PanelColumns, PointColumns};
 use super::drawn_points::drawn;
 use super::gather::{Gathered, gather};
 use super::points::details;
 use super::signals::{bundled, episodes};
-use super::types::{Asked, ChartNote, ChartView, PLACES_AT_MOST};
-use crate::look::to_look_at;
+use super::types::{Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, PLACES_AT_MOST};
+use crate::characteristics::CharacteristicView;
+use crate::events::Event;
+use crate::look::{ToLookAt, to_look_at};
 use crate::phases::aside_since;
 use crate::series::SeriesPoint;
 use crate::{StoreError, characteristics, events};
+
+/// A stretch of the chart of a characteristic, as it is looked at.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChartView {
+    /// What is charted.
+    pub characteristic: CharacteristicView,
+    /// Samples that the characteristic has in all.
+    pub total: i64,
+    /// How many places its axis has: one a sample, in order of sample time, then arrival.
+    pub places: usize,
+    /// Where more points lie than there is room for, only some are drawn: all that are flagged while that is possible,
+    /// the lowest and highest of everywhere, and first and last of each phase. One that is drawn stands for those that
+    /// follow it up to the next one.
+    #[serde(serialize_with = "columns::points")]
+    #[schema(value_type = PointColumns)]
+    pub points: Vec<ChartPoint>,
+    /// Not all flagged points are drawn, there are too many.
+    pub flags_thinned: bool,
+    /// Panels in drawing order, of the points drawn.
+    #[serde(serialize_with = "columns::panels")]
+    #[schema(value_type = Vec<PanelColumns>)]
+    pub panels: Vec<ChartPanel>,
+    /// The phases that the points lie in.
+    pub phases: Vec<ChartPhase>,
+    /// Signals that touch the points shown; whoever draws them draws their episodes.
+    #[serde(skip)]
+    pub signals: Vec<ChartSignal>,
+    /// Signals of one happening.
+    pub episodes: Vec<ChartEpisode>,
+    /// Notes on the points shown.
+    pub notes: Vec<ChartNote>,
+    /// Its limits are to be looked at.
+    pub look: Option<ToLookAt>,
+    /// What happened at the station while these points were taken.
+    pub events: Vec<Event>,
+}
 
 /// A stretch of the chart of a characteristic.
 ///
