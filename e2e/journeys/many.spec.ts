@@ -91,3 +91,31 @@ test('a small chart goes on with what is saved elsewhere', async ({ browser, nuv
   expect(saved.status()).toBe(201);
   await expect(card).toContainText('333.0 mPa·s');
 });
+
+test('on a phone every place is in reach, nothing is cut off, and a chart is read', async ({ browser, nuvek }) => {
+  const page = await signedIn(browser, nuvek.url, 'sanna', { viewport: { width: 390, height: 844 }, hasTouch: true });
+  const fits = async (what: string) => {
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth);
+    expect(wide, what).toBeLessThanOrEqual(390);
+  };
+  for (const place of ['Rounds', 'Charts', 'Signals', 'Lab']) {
+    await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: place }).tap();
+    await page.getByRole('heading', { level: 1, name: place }).waitFor();
+    await fits(place);
+  }
+  for (const place of ['Handover', 'Reports', 'Trail']) {
+    await page.getByRole('button', { name: 'More' }).tap();
+    await page.getByRole('menuitem', { name: place }).tap();
+    await page.getByRole('heading', { level: 1 }).first().waitFor();
+    await fits(place);
+  }
+  await page.goto(`${nuvek.url}/charts?find=Peak`);
+  await page.getByRole('article').getByRole('link').tap();
+  const chart = page.getByRole('group', { name: /Control chart of Peak temperature/ });
+  await chart.waitFor();
+  await fits('a chart');
+  const box = await chart.boundingBox();
+  await page.touchscreen.tap((box?.x ?? 0) + 150, (box?.y ?? 0) + 200);
+  await expect(page.getByRole('region', { name: /^Sample \d+$/ })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+});

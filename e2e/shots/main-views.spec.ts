@@ -54,9 +54,9 @@ test('main views', async ({ browser, nuvek }) => {
   await engineer.getByRole('button', { name: 'Wrong piece measured' }).click();
   await engineer.getByText('Set aside by Egon Examplar').waitFor();
   await shoot(engineer, 'limits');
-  await engineer.goto(`${nuvek.url}/charts/limits-to-look-at`);
-  await engineer.getByRole('listitem', { name: 'Cap position', exact: true }).waitFor();
-  await shoot(engineer, 'limits-to-look-at');
+  await engineer.goto(`${nuvek.url}/charts`);
+  await engineer.getByRole('img', { name: /^Cap position/ }).waitFor();
+  await shoot(engineer, 'charts');
 
   await page.goto(`${nuvek.url}/lab`);
   for (const [level, result] of [

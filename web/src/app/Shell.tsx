@@ -1,4 +1,4 @@
-import { AppBar, Box, Button, Link, Stack, Typography } from '@mui/material';
+import { AppBar, Box, Button, Link, Stack, type Theme, Typography, useMediaQuery } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link as RouterLink, useLocation } from 'react-router';
@@ -13,6 +13,7 @@ import type { Mode } from '../ui/mode';
 import { useAccess, useOwnStations, usePerson } from '../session/session';
 import { useSharedTerminal } from '../session/sharedTerminal';
 import { Bell } from './Bell';
+import { More } from './More';
 import { Shortcuts } from './Shortcuts';
 import { OpenTooLong } from './OpenTooLong';
 import { SessionEnded } from './SignIn';
@@ -28,6 +29,9 @@ const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
   { to: '/trail', name: FRAME.place.trail, who: 'read_trail' },
   { to: '/people', name: FRAME.place.people, who: 'look_after_people' },
 ];
+
+/** So many places have room on a phone. */
+const ON_A_PHONE = 4;
 
 function Place({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
   const here = useLocation().pathname.startsWith(to);
@@ -82,6 +86,7 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
     ?.filter(({ station }) => own === null || own.includes(station))
     .reduce((sum, { count }) => sum + count, 0);
   const other = mode === 'dark' ? 'light' : 'dark';
+  const phone = useMediaQuery((theme: Theme) => theme.breakpoints.down('sm'));
   const places = PLACES.filter(({ who }) => who === undefined || person.may.includes(who));
   return (
     <Box sx={{ minHeight: '100vh', display: 'flex', flexDirection: 'column' }}>
@@ -109,15 +114,16 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
             component="nav"
             direction="row"
             aria-label={FRAME.places}
-            // On narrow screens a row of its own, which is moved along where it does not fit.
+            // On narrow screens a row of its own; on a phone those that are used most, the others are under More.
             sx={{
               order: { xs: 1, lg: 0 },
               flex: { xs: '1 0 100%', lg: '1 0 auto' },
               minWidth: 0,
+              justifyContent: { xs: 'space-between', sm: 'start' },
               overflowX: { xs: 'auto', lg: 'visible' },
             }}
           >
-            {places.map((place) => (
+            {(phone ? places.slice(0, ON_A_PHONE) : places).map((place) => (
               <Place
                 key={place.to}
                 to={place.to}
@@ -147,38 +153,44 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
                 {FRAME.waits(waiting.length)}
               </Link>
             )}
-            <Link
-              component={RouterLink}
-              to="/me"
-              aria-label={`${person.name}, ${ROLES[person.role]}`}
-              title={ROLES[person.role]}
-              color="text.secondary"
-              underline="hover"
-              sx={{
-                display: { xs: 'none', sm: 'inline-flex' },
-                minHeight: 48,
-                alignItems: 'center',
-                whiteSpace: 'nowrap',
-              }}
-            >
-              <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>
-                {person.name}
-              </Box>
-              <Box component="span" sx={{ display: { lg: 'none' } }}>
-                {person.name.split(' ')[0]}
-              </Box>
-            </Link>
-            <Button color="inherit" onClick={onMode} aria-label={FRAME.switchTo[other]}>
-              {FRAME.mode[other]}
-            </Button>
-            {shared && (
-              <Button color="inherit" onClick={() => void lock()}>
-                {FRAME.switchPerson}
-              </Button>
+            {phone ? (
+              <More places={places.slice(ON_A_PHONE)} mode={mode} onMode={onMode} />
+            ) : (
+              <>
+                <Link
+                  component={RouterLink}
+                  to="/me"
+                  aria-label={`${person.name}, ${ROLES[person.role]}`}
+                  title={ROLES[person.role]}
+                  color="text.secondary"
+                  underline="hover"
+                  sx={{
+                    display: 'inline-flex',
+                    minHeight: 48,
+                    alignItems: 'center',
+                    whiteSpace: 'nowrap',
+                  }}
+                >
+                  <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>
+                    {person.name}
+                  </Box>
+                  <Box component="span" sx={{ display: { lg: 'none' } }}>
+                    {person.name.split(' ')[0]}
+                  </Box>
+                </Link>
+                <Button color="inherit" onClick={onMode} aria-label={FRAME.switchTo[other]}>
+                  {FRAME.mode[other]}
+                </Button>
+                {shared && (
+                  <Button color="inherit" onClick={() => void lock()}>
+                    {FRAME.switchPerson}
+                  </Button>
+                )}
+                <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
+                  {FRAME.signOut}
+                </Button>
+              </>
             )}
-            <Button color="inherit" onClick={() => void signOut()} sx={{ whiteSpace: 'nowrap' }}>
-              {FRAME.signOut}
-            </Button>
           </Stack>
         </Stack>
       </AppBar>

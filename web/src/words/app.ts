@@ -23,6 +23,7 @@ export const FRAME = {
   mode: { light: 'Light', dark: 'Dark' },
   switchTo: { light: 'Switch to light', dark: 'Switch to dark' },
   switchPerson: 'Switch person',
+  more: 'More',
   signOut: 'Sign out',
   away: 'The server cannot be reached. What is shown may be out of date; what you enter is kept on this device.',
   ended: 'The session has ended. What you typed is kept.',
