@@ -2778,7 +2778,7 @@ export interface components {
             /** @description Samples it was found in. */
             samples: number;
         };
-        /** @description A chart of the last points of a characteristic. */
+        /** @description A stretch of the chart of a characteristic, as it is looked at. */
         ChartView: {
             /** @description What is charted. */
             characteristic: components["schemas"]["CharacteristicView"];
