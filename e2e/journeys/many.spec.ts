@@ -100,7 +100,8 @@ test('on a phone every place is in reach, nothing is cut off, and a chart is rea
   };
   for (const place of ['Rounds', 'Charts', 'Signals', 'Lab']) {
     await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: place }).tap();
-    await page.getByRole('heading', { level: 1, name: place }).waitFor();
+    await expect(page).toHaveURL(new RegExp(`/${place.toLowerCase()}`));
+    await page.getByRole('heading', { level: 1 }).first().waitFor();
     await fits(place);
   }
   for (const place of ['Handover', 'Reports', 'Trail']) {

@@ -10,7 +10,7 @@ test('lists are filtered by address, and an empty one says so', async ({ browser
   await expect(page.getByRole('link', { name: /Peak temperature|Firing shrinkage/ })).toHaveCount(2);
   await expect(page.getByRole('link', { name: /Viscosity/ })).toHaveCount(0);
   await page.getByLabel('Find by name, product or station').fill('nowhere');
-  await expect(page.getByText('No chart has “nowhere” in its name, product or station.')).toBeVisible();
+  await expect(page.getByText('No chart has “nowhere” in its name, product, station or labels.')).toBeVisible();
   await query(nuvek.database, "update episode set state = 'open' where state = 'answered'");
   await page.goto(`${nuvek.url}/signals`);
   await page.getByRole('button', { name: 'To review' }).click();
@@ -43,8 +43,12 @@ test('what cannot be loaded says why and can be loaded again', async ({ browser,
   await expect(page.getByText('There is no such episode any more.')).toBeVisible();
   await page.goto(`${nuvek.url}/nowhere`);
   await expect(page.getByText('There is nothing at this address.')).toBeVisible();
+  await page.goto(`${nuvek.url}/charts`);
+  await page.getByRole('link', { name: /Viscosity/ }).waitFor();
   let broken = true;
-  await page.route('**/api/rounds', (route) => (broken ? route.fulfill({ status: 500, body: '' }) : route.continue()));
+  await page.route(/\/api\/charts\?/, (route) =>
+    broken ? route.fulfill({ status: 500, body: '' }) : route.continue(),
+  );
   await page.goto(`${nuvek.url}/charts`);
   // What was seen before stays in sight, and says so.
   await expect(page.getByText(/What is shown is as it was last seen. The server failed/)).toBeVisible({

@@ -10,7 +10,7 @@ export const CHARTS_LIST = {
   nothingFits: (wanted: string) =>
     wanted === ''
       ? 'No chart is of all of these.'
-      : `No chart that is shown has “${wanted}” in its name, product, station or labels.`,
+      : `No chart has “${wanted}” in its name, product, station or labels.`,
   nothingSetUp: 'Nothing is set up yet.',
 };
 
