@@ -1,20 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { query } from '../support/nuvek';
 import { expect, signedIn, test } from '../support/test';
-
-async function wall(database: string) {
-  const [found] = await query<{ id: string; center: number; sigma: number }>(
-    database,
-    `select c.id, l.center, l.sigma
-     from characteristic c join station s on s.id = c.station_id join phase p on p.characteristic_id = c.id
-     join limits l on l.phase_id = p.id and l.state <> 'retired'
-     where c.name = 'Wall thickness' and s.name = 'Casting line 1' order by p.starts_at desc limit 1`,
-  );
-  if (!found) throw new Error('the demo has no wall thickness');
-  return found;
-}
+import { wall } from '../support/wall';
 
 async function taken(page: Page, what: string): Promise<{ name: string; bytes: Buffer }> {
   await page.getByRole('button', { name: 'Take along …' }).click();

@@ -2,17 +2,11 @@ import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { query } from '../support/nuvek';
 import { expect, signedIn, test } from '../support/test';
+import { wall } from '../support/wall';
 
-/** The wall thickness of casting line 1: its id, its points in order, and the limits that hold at the newest. */
-async function wall(database: string) {
-  const [found] = await query<{ id: string; center: number; sigma: number }>(
-    database,
-    `select c.id, l.center, l.sigma
-     from characteristic c join station s on s.id = c.station_id join phase p on p.characteristic_id = c.id
-     join limits l on l.phase_id = p.id and l.state <> 'retired'
-     where c.name = 'Wall thickness' and s.name = 'Casting line 1' order by p.starts_at desc limit 1`,
-  );
-  if (!found) throw new Error('the demo has no wall thickness');
+/** The wall thickness with its points in order. */
+async function wallWithPoints(database: string) {
+  const found = await wall(database);
   const points = await query<{ number: number; readings: number[]; person: string; gap: boolean }>(
     database,
     `select s.number::int, s.readings, p.name as person, s.gap from sample s join person p on p.id = s.person_id
@@ -26,7 +20,7 @@ const chart = (page: Page) => page.getByRole('group', { name: /Control chart of 
 const strip = (page: Page) => page.getByRole('slider', { name: 'Part of the chart that is seen' });
 
 test('a chart is read by keys, pointer and strip, and says what the analysis says', async ({ browser, nuvek }) => {
-  const { id, center, sigma, points } = await wall(nuvek.database);
+  const { id, center, sigma, points } = await wallWithPoints(nuvek.database);
   const page = await signedIn(browser, nuvek.url, 'milo');
   await page.goto(`${nuvek.url}/charts/${id}?last=200`);
   await expect(strip(page)).toHaveAttribute('aria-valuetext', 'all points');
@@ -103,7 +97,7 @@ test('what is drawn, on which scale and by which marks is chosen, kept by the ad
   browser,
   nuvek,
 }) => {
-  const { id, points } = await wall(nuvek.database);
+  const { id, points } = await wallWithPoints(nuvek.database);
   const page = await signedIn(browser, nuvek.url, 'milo');
   await page.goto(`${nuvek.url}/charts/${id}`);
   const edge = chart(page).getByText(/^UCL/);
@@ -149,7 +143,7 @@ test('what is drawn, on which scale and by which marks is chosen, kept by the ad
 });
 
 test('what was said of a point, and what happened, is told at a touch', async ({ browser, nuvek }) => {
-  const { id } = await wall(nuvek.database);
+  const { id } = await wallWithPoints(nuvek.database);
   const page = await signedIn(browser, nuvek.url, 'milo', { hasTouch: true });
   await page.goto(`${nuvek.url}/charts/${id}`);
   const flag = page.getByTestId('event').first();

@@ -113,7 +113,12 @@ impl Listener {
         loop {
             match listener.try_recv().await? {
                 Some(notification) => {
-                    let news = with_point(pool, &mut budget, notification.payload()).await;
+                    let text = notification.payload();
+                    // Nothing is looked up where nobody listens.
+                    let news = match self.0.receiver_count() {
+                        0 => text.to_owned(),
+                        _ => with_point(pool, &mut budget, text).await,
+                    };
                     self.tell(Message::News(news));
                 }
                 // The listener has connected again; what was told in between is lost.

@@ -9,6 +9,9 @@ type Sent = Schemas['ChartView'];
 /** Which stretch of a chart, and how much of it. */
 export type Stretch = NonNullable<paths['/api/characteristics/{id}/chart']['get']['parameters']['query']>;
 
+/** More points are not charted at once. */
+export const PLACES_AT_MOST = 100_000;
+
 /** Readings, counts or an event. */
 export type Content = Schemas['Content'];
 
@@ -87,4 +90,12 @@ function contents(details: Schemas['DetailColumns']): (point: number) => Content
     if (inspected != null) return { counts: { inspected, defects: defects.get(i) ?? [] } };
     return between === undefined ? null : { event: { between } };
   };
+}
+
+/** What holds at a mark, of stretches of marks that share it. */
+export function holdingAt<T extends { from: number; to: number }>(
+  stretches: readonly T[],
+  mark: number,
+): T | undefined {
+  return stretches.find(({ from, to }) => from <= mark && mark <= to);
 }

@@ -6547,8 +6547,6 @@ export interface components {
             area: string;
             /** Format: int32 */
             decimals: number;
-            /** @description Reference components are recorded beside its readings. */
-            has_components: boolean;
             /**
              * Format: uuid
              * @description The characteristic.

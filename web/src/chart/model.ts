@@ -1,5 +1,6 @@
 /** What the chart draws. It knows points and signals, no screens and no network. */
 
+import { holdingAt } from '../api/chart';
 import type { LimitsState, SignalState, Statistic } from '../api/client';
 
 /** Marks that share centre line and limits. */
@@ -134,5 +135,5 @@ export const asks = ({ state }: Span) => state === 'open' || state === 'sent_bac
 
 /** The lines that hold at a mark. */
 export function linesAt({ lines }: Pick<Panel, 'lines'>, mark: number): Lines | undefined {
-  return lines.find(({ from, to }) => from <= mark && mark <= to);
+  return holdingAt(lines, mark);
 }

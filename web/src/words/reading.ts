@@ -1,15 +1,13 @@
-import type { ChartView } from '../api/chart';
+import { type ChartView, holdingAt, PLACES_AT_MOST } from '../api/chart';
 import { plural } from './numbers';
 import { recorded } from './samples';
 import { panelFigure, panelName, STATES } from './signals';
 import { when } from './time';
 
-const ALL = 100_000;
-
 /** Which points of a chart are looked at, and how. */
 export const SEEN = {
   points: 'Points',
-  last: (n: number) => (n === ALL ? 'All' : `The last ${n}`),
+  last: (n: number) => (n === PLACES_AT_MOST ? 'All' : `The last ${n}`),
   sinceLimits: 'Since these limits',
   days: 'From day to day …',
   after: 'From the day',
@@ -26,6 +24,7 @@ export const SEEN = {
   scale: 'Scale',
   from: (panel: string) => `${panel} from`,
   to: (panel: string) => `${panel} to`,
+  notAScale: (panel: string) => `${panel}: a scale reaches from a number to a larger one.`,
   useScale: 'Use this scale',
   fromZero: 'Never below zero',
   ownScale: 'As the points need it',
@@ -54,17 +53,19 @@ export function seenInWords(view: ChartView): string {
   const [from, to] = [marks.taken_at[0], marks.taken_at[last]];
   if (!panel || from === undefined || to === undefined) return '';
   const of = (value: number | null | undefined) => panelFigure(panel.statistic, value, c.decimals);
-  const lines = panel.lines.find((some) => some.from <= last && last <= some.to);
+  const lines = holdingAt(panel.lines, last);
   const all = episodes.reduce((sum, { others }) => sum + 1 + others, 0);
-  const open = episodes.filter(({ state }) => state === 'open' || state === 'sent_back').length;
+  const asking = episodes.filter(({ state }) => state === 'open' || state === 'sent_back');
+  // Of those that stand for others it is known that some ask, not how many.
+  const open = asking.some(({ others }) => others > 0) ? 'some open' : `${asking.length} open`;
   return [
     plural(places, { one: '1 sample', other: `${places} samples` }) + `, ${when(from)} to ${when(to)}.`,
     `Newest ${panelName(panel.statistic).toLowerCase()} ${of(panel.value[last])}` +
       (lines ? `, limits ${of(lines.lower)} to ${of(lines.upper)}, centre ${of(lines.center)}.` : ', no limits yet.'),
     plural(all, {
       zero: 'No signal.',
-      one: `1 episode, ${open} open.`,
-      other: `${all} episodes, ${open} open.`,
+      one: `1 episode, ${open}.`,
+      other: `${all} episodes, ${open}.`,
     }),
   ].join(' ');
 }
@@ -104,7 +105,7 @@ export function pointInWords(read: Read, mark: number, views: readonly (ChartVie
     ...(known?.view && known.point ? [recorded(known.point, known.view.characteristic)] : []),
     ...read.panels.map(({ statistic, value, lines }) => {
       const of = (x: number | null | undefined) => panelFigure(statistic, x, read.decimals);
-      const at = lines.find(({ from, to }) => from <= mark && mark <= to);
+      const at = holdingAt(lines, mark);
       return `${panelName(statistic)} ${of(value[mark])}` + (at ? `, limits ${of(at.lower)} to ${of(at.upper)}` : '');
     }),
     ...(tags.length > 0 ? [tags.join(' · ')] : []),

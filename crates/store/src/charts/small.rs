@@ -50,8 +50,6 @@ pub struct SmallChart {
     pub kind: Kind,
     pub unit: String,
     pub decimals: u8,
-    /// Reference components are recorded beside its readings.
-    pub has_components: bool,
     /// Episodes that wait for an answer.
     pub open_episodes: i64,
     /// How many places its axis has.
@@ -138,7 +136,6 @@ async fn one(
         newest_z: newest.map_or(Figure::NONE, |point| point.z),
         panel: gathered.panels.first().filter(|_| !marks.is_empty()).map(|panel| PanelColumns::of(&panel.at(&marks))),
         place: marks,
-        has_components: !c.components.is_empty(),
         name: c.name,
         labels: c.labels,
         kind: c.kind,

@@ -2,6 +2,7 @@ import { Button, Stack, TextField, Typography } from '@mui/material';
 import { type KeyboardEvent, useState } from 'react';
 import type { ChartModel } from '../../chart/model';
 import { reach } from '../../chart/panel';
+import { Notice } from '../../ui/Notice';
 import { SEEN } from '../../words/reading';
 import { numberOf } from '../../words/numbers';
 import { panelName } from '../../words/signals';
@@ -20,16 +21,22 @@ export function ScaleFields({ model, kept, onScale }: Props) {
     model.panels.map(({ statistic }) => (before[statistic] ?? ['', '']).map(String)),
   );
   const rounded = (x: number) => Number(x.toPrecision(6));
+  const [wrong, setWrong] = useState<string | null>(null);
   const take = () => {
     const scales: Scales = {};
+    const refused: string[] = [];
     model.panels.forEach((panel, i) => {
       const [low, high] = (typed[i] ?? []).map(numberOf);
+      const unread = (typed[i] ?? []).some((text) => text.trim() !== '' && Number.isNaN(numberOf(text)));
       const [lowest, highest] = reach({ ...panel, scale: undefined }, undefined);
+      if (unread) refused.push(SEEN.notAScale(panelName(panel.statistic)));
       if (low === undefined || high === undefined || (Number.isNaN(low) && Number.isNaN(high))) return;
       const [from, to] = [Number.isNaN(low) ? lowest : low, Number.isNaN(high) ? highest : high];
       if (from < to) scales[panel.statistic] = [rounded(from), rounded(to)];
+      else refused.push(SEEN.notAScale(panelName(panel.statistic)));
     });
-    onScale(scalesInWords(scales));
+    setWrong(refused[0] ?? null);
+    if (refused.length === 0) onScale(scalesInWords(scales));
   };
   const fromZero = () => {
     const scales: Scales = { ...before };
@@ -64,6 +71,7 @@ export function ScaleFields({ model, kept, onScale }: Props) {
           ))}
         </Stack>
       ))}
+      {wrong !== null && <Notice kind="problem">{wrong}</Notice>}
       <Stack direction="row" sx={{ gap: 1, flexWrap: 'wrap' }}>
         <Button variant="outlined" onClick={take}>
           {SEEN.useScale}

@@ -1,12 +1,12 @@
 /** What of a chart is looked at, as its address says it: a link shows exactly this. */
 
-import type { Stretch } from '../../api/chart';
+import { PLACES_AT_MOST, type Stretch } from '../../api/chart';
 import type { Shown } from '../../chart/ControlChart';
 import { daysIn } from '../../ui/address';
 import type { Statistic } from '../../api/client';
 
 /** How many of the last points; `ALL` is as many as are charted at once. */
-export const ALL = 100_000;
+export const ALL = PLACES_AT_MOST;
 export const LASTS = [30, 60, 200, 500, 2000, ALL] as const;
 const USUAL = 60;
 
