@@ -105,6 +105,10 @@ test('what is drawn, on which scale and by which marks is chosen, kept by the ad
   await page.getByRole('button', { name: 'What is drawn …' }).click();
   await page.getByLabel('Figures at the edge').uncheck();
   await page.getByLabel('Signals and diary').uncheck();
+  await page.getByLabel('Mean from').fill('9');
+  await page.getByLabel('Mean to').fill('7');
+  await page.getByRole('button', { name: 'Use this scale' }).click();
+  await expect(page.getByText('Mean: a scale reaches from a number to a larger one.')).toBeVisible();
   await page.getByLabel('Mean from').fill('5,5');
   await page.getByLabel('Mean to').fill('7');
   await page.getByRole('button', { name: 'Use this scale' }).click();
