@@ -17,7 +17,7 @@ async function setUp(page: Page, url: string, name: string, kind: RegExp, statio
   await page.goto(`${url}/plan/devices`);
   await page.getByRole('link', { name: 'Set up a device' }).click();
   await page.getByLabel('Name').fill(name);
-  await choose(page, 'How it sends', kind);
+  await choose(page, 'What it does', kind);
   await choose(page, 'Stations it sends for', station);
 }
 

@@ -108,7 +108,7 @@ for (const theme of ['light', 'dark'] as const) {
       await page.getByRole('combobox', { name: 'Stations it sends for' }).click();
       await page.getByRole('option', { name: /Test bench/ }).click();
       await page.keyboard.press('Escape');
-      await page.getByRole('combobox', { name: 'How it sends' }).click();
+      await page.getByRole('combobox', { name: 'What it does' }).click();
       await page.getByRole('option', { name: kind }).click();
       await expect(page.locator('[role=option]')).toHaveCount(0);
       await expectNoBarriers(page, `set-up of a device: ${kind}`);

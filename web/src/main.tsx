@@ -28,7 +28,7 @@ const seen = experimental_createQueryPersister<unknown>({
   refetchOnRestore: 'always',
   maxAge: KEPT_DAYS * 24 * 3600_000,
   // What an older program kept may lack what this one draws.
-  buster: 'zones',
+  buster: 'notes',
   filters: { predicate: (query) => KEPT[query.queryKey[0] as Subject] },
 });
 void seen.persisterGc();

@@ -73,7 +73,7 @@ fn renew(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running
             .any(|d| d.id == *id && d.link == run.link && d.stations == run.stations && !run.task.is_finished())
     });
     for device in devices {
-        let Device { id, stations, link } = device.clone();
+        let Device { id, stations, link, .. } = device.clone();
         running.entry(id).or_insert_with(|| {
             let task = tokio::spawn(speak(Sink { pool: pool.clone(), device }, networks.clone(), link.clone()));
             Running { link, stations, task }
@@ -83,7 +83,8 @@ fn renew(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running
 
 async fn speak(sink: Sink, networks: Networks, link: Link) {
     match link {
-        Link::Ingest => {}
+        // They come to the server.
+        Link::Ingest | Link::Display { .. } => {}
         Link::Gauge { address } => meet(sink, networks, address, Speech::Gauge).await,
         Link::Analyser { address, results } => meet(sink, networks, address, Speech::Analyser(results.into())).await,
         Link::Sensor { broker, topic, payload, characteristic, make, round } => {

@@ -57,6 +57,8 @@ pub enum Allowed {
         /// At most this.
         most: u32,
     },
+    /// People who are there and have a bell.
+    PeopleWithABell,
     /// So many entries, each once.
     Entries {
         /// At least this many.

@@ -50,6 +50,7 @@ pub mod handover;
 pub mod judging;
 pub mod learn;
 pub mod limits;
+pub mod note;
 pub mod notice;
 pub mod object;
 pub mod part;

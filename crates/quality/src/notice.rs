@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use url::Url;
 
 use crate::field::{Allowed, WrongField};
+use crate::note::may_be_mentioned;
 use crate::role::Role;
 
 /// What a notice tells of.
@@ -24,20 +25,23 @@ pub enum NoticeKind {
     RunRejected,
     /// Somebody proposed a cause.
     CauseProposed,
+    /// A note on a point mentions somebody.
+    Mentioned,
 }
 
 impl NoticeKind {
     /// All of them.
-    pub const ALL: [Self; 6] = [
+    pub const ALL: [Self; 7] = [
         Self::EpisodeRaised,
         Self::OpenTooLong,
         Self::SentBack,
         Self::Overruled,
         Self::RunRejected,
         Self::CauseProposed,
+        Self::Mentioned,
     ];
 
-    /// Whether it concerns people of a role; an answer of somebody concerns whoever gave it.
+    /// Whether it concerns people of a role; an answer concerns whoever gave it, a note whom it mentions.
     pub fn concerns(self, role: Role) -> bool {
         match self {
             Self::EpisodeRaised | Self::SentBack | Self::Overruled => {
@@ -45,6 +49,7 @@ impl NoticeKind {
             }
             Self::OpenTooLong | Self::RunRejected => matches!(role, Role::Supervisor | Role::Engineer),
             Self::CauseProposed => role == Role::Engineer,
+            Self::Mentioned => may_be_mentioned(role),
         }
     }
 

@@ -19,6 +19,7 @@ pub enum ObjectKind {
     File,
     Level,
     Limits,
+    Note,
     Offer,
     Person,
     Phase,

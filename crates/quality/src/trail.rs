@@ -51,6 +51,7 @@ pub enum Action {
     /// And a review.
     SignalReviewed,
     NoteWritten,
+    NoteChanged,
     SampleSetAside,
     SampleTakenBack,
     RestartMarked,

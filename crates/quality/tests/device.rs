@@ -31,8 +31,14 @@ fn sensor(topic: &str, value: &str, make: Make) -> Link {
     }
 }
 
+fn display(charts: u32, seconds: u32) -> Link {
+    Link::Display { charts, seconds, dark: true }
+}
+
 #[rstest]
 #[case::ingest(Link::Ingest)]
+#[case::display(display(4, 12))]
+#[case::display_of_one_chart(display(1, 300))]
 #[case::gauge(gauge("192.0.2.7:4001"))]
 #[case::gauge_by_name(gauge("box-7.hall:4001"))]
 #[case::gauge_ipv6(gauge("[2001:db8::7]:4001"))]
@@ -57,6 +63,10 @@ fn what_is_whole_can_be_set_up(#[case] link: Link) {
 #[case::all_topics(sensor("#", "/value", Make::Every(1)), "topic")]
 #[case::no_topic(sensor("", "/value", Make::Every(1)), "topic")]
 #[case::no_pointer(sensor("hall", "value", Make::Every(1)), "payload")]
+#[case::display_without_a_chart(display(0, 12), "charts")]
+#[case::display_of_too_many(display(10, 12), "charts")]
+#[case::display_too_fast(display(4, 4), "seconds")]
+#[case::display_too_slow(display(4, 301), "seconds")]
 #[case::every_none(sensor("hall", "/value", Make::Every(0)), "make")]
 #[case::too_seldom(sensor("hall", "/value", Make::Every(100_001)), "make")]
 #[case::bucket_without_time(sensor("hall", "/value", Make::Bucket(0)), "make")]

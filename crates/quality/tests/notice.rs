@@ -7,10 +7,10 @@ use quality::role::Role;
 use rstest::rstest;
 
 #[rstest]
-#[case(Role::Technician, &["episode_raised", "sent_back", "overruled"])]
-#[case(Role::Supervisor, &["episode_raised", "open_too_long", "sent_back", "overruled", "run_rejected"])]
-#[case(Role::Engineer, &["episode_raised", "open_too_long", "sent_back", "overruled", "run_rejected", "cause_proposed"])]
-#[case(Role::Administrator, &[])]
+#[case(Role::Technician, &["episode_raised", "sent_back", "overruled", "mentioned"])]
+#[case(Role::Supervisor, &["episode_raised", "open_too_long", "sent_back", "overruled", "run_rejected", "mentioned"])]
+#[case(Role::Engineer, &["episode_raised", "open_too_long", "sent_back", "overruled", "run_rejected", "cause_proposed", "mentioned"])]
+#[case(Role::Administrator, &["mentioned"])]
 #[case(Role::Reader, &[])]
 #[case(Role::Device, &[])]
 fn each_role_is_told_what_it_acts_on(#[case] role: Role, #[case] expected: &[&str]) {

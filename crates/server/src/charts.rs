@@ -1,4 +1,4 @@
-//! Control charts, and notes on their points.
+//! Control charts.
 
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -12,14 +12,13 @@ use spc::chart::ChartKind;
 use store::charts::{Asked, ChartView, DRAWN, DRAWN_AT_MOST, PLACES_AT_MOST, SmallAsked, SmallChart};
 use store::looking::{Arrange, LookAt, Looked};
 use store::people::Person;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::IntoParams;
 use uuid::Uuid;
 
 use crate::app::App;
 use crate::chart_table::table;
-use crate::created::Created;
 use crate::handed_out;
-use crate::json::{Body, Path, Query};
+use crate::json::{Path, Query};
 use crate::problem::Problem;
 
 /// Which stretch of a chart.
@@ -194,31 +193,4 @@ pub async fn look(
     responses((status = 200, body = Option<TrustView>), (status = 404, body = Problem, description = "`missing`")))]
 pub async fn trust(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Option<TrustView>>, Problem> {
     Ok(Json(store::charts::trust(&app.pool, id).await?))
-}
-
-/// A remark on a point.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct NewNote {
-    /// 1 to 2000 characters.
-    text: String,
-    /// Made by the device; sending it twice writes one note.
-    entry: Uuid,
-}
-
-/// Writes a note on a sample.
-#[utoipa::path(post, path = "/api/samples/{id}/notes", tag = "charts", params(("id" = Uuid, Path)),
-    request_body = NewNote, responses(
-    (status = 201, body = Created),
-    (status = 404, body = Problem, description = "`missing`"),
-    (status = 409, body = Problem, description = "`entry_reused`"),
-    (status = 422, body = Problem, description = "`field_refused`")))]
-pub async fn write_note(
-    State(app): State<App>,
-    Extension(person): Extension<Person>,
-    Path(sample): Path<Uuid>,
-    Body(note): Body<NewNote>,
-) -> Result<(StatusCode, Json<Created>), Problem> {
-    let id = store::notes::write(&app.pool, sample, person.id, Utc::now(), note.entry, &note.text).await?;
-    Ok((StatusCode::CREATED, Json(Created { id })))
 }

@@ -4,10 +4,8 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
-use quality::device::Link;
 use rand::Rng;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
 use store::devices::{DeviceView, NewDevice, Offer};
 use store::people::Person;
 use utoipa::ToSchema;
@@ -16,6 +14,7 @@ use uuid::Uuid;
 use crate::app::App;
 use crate::json::{Body, Path};
 use crate::problem::Problem;
+use crate::tokens;
 
 /// Every device, whether it is heard, and what of it was refused.
 #[utoipa::path(get, path = "/api/plan/devices", tag = "devices", responses((status = 200, body = [DeviceView])))]
@@ -27,13 +26,8 @@ pub async fn devices(State(app): State<App>) -> Result<Json<Vec<DeviceView>>, Pr
 #[derive(Serialize, ToSchema)]
 pub struct DeviceCreated {
     id: Uuid,
-    /// The token of an ingest device: shown this once, and not kept.
+    /// The token of a device that shows one: given this once, and not kept.
     token: Option<String>,
-}
-
-/// What the database keeps of a token.
-pub fn token_hash(token: &str) -> Vec<u8> {
-    Sha256::digest(token).to_vec()
 }
 
 /// Sets a device up.
@@ -45,9 +39,11 @@ pub async fn add_device(
     Extension(person): Extension<Person>,
     Body(new): Body<NewDevice>,
 ) -> Result<(StatusCode, Json<DeviceCreated>), Problem> {
-    let token = (new.link == Link::Ingest)
+    let token = new
+        .link
+        .shows_token()
         .then(|| format!("{:032x}{:032x}", rand::rng().random::<u128>(), rand::rng().random::<u128>()));
-    let hash = token.as_deref().map(token_hash);
+    let hash = token.as_deref().map(tokens::hash);
     let id = store::devices::add(&app.pool, &new, hash.as_deref(), person.id, Utc::now()).await?;
     Ok((StatusCode::CREATED, Json(DeviceCreated { id, token })))
 }

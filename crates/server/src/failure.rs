@@ -178,6 +178,9 @@ pub enum Failure {
     /// 403: only who entered a sample, or a supervisor, may change it.
     #[error("somebody else entered the sample")]
     NotYourSample {},
+    /// 403: somebody else wrote the note.
+    #[error("only who wrote a note changes it")]
+    NotYourNote {},
     /// 403: after the shift only a supervisor may change a sample.
     #[error("the shift of the sample is over")]
     ShiftIsOver {},
@@ -288,6 +291,7 @@ impl Failure {
             | Self::PasswordToChoose {}
             | Self::NotYourStation {}
             | Self::NotYourSample {}
+            | Self::NotYourNote {}
             | Self::ShiftIsOver {}
             | Self::OwnPart { .. }
             | Self::OwnRun {} => StatusCode::FORBIDDEN,

@@ -4,9 +4,9 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::{HeaderMap, header};
+use axum::http::HeaderMap;
 use chrono::{DateTime, Utc};
-use quality::device::Reason;
+use quality::device::{Link, Reason};
 use quality::entry::{Origin, Tags, Typed, Usual, accept, accept_time};
 use quality::field::{Allowed, WrongField};
 use quality::sample::Defects;
@@ -18,10 +18,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::app::App;
-use crate::devices::token_hash;
 use crate::failure::Failure;
 use crate::json::Body;
 use crate::problem::Problem;
+use crate::tokens;
 
 /// Most samples of one request.
 const SAMPLES_AT_MOST: usize = 1000;
@@ -123,7 +123,8 @@ pub async fn ingest(
     headers: HeaderMap,
     body: Result<Body<Ingest>, Problem>,
 ) -> Result<Json<Ingested>, Problem> {
-    let device = known(&app, &headers).await?;
+    let device =
+        tokens::device(&app.pool, &headers, |link| *link == Link::Ingest).await?.ok_or(Failure::UnknownToken {})?;
     let now = Utc::now();
     let samples = match body {
         Ok(Body(Ingest { samples })) if (1..=SAMPLES_AT_MOST).contains(&samples.len()) => samples,
@@ -188,15 +189,6 @@ pub async fn ingest(
     }
     store::devices::heard(&app.pool, device.id, now, saved).await?;
     Ok(Json(Ingested { saved, again, refused, samples: outcomes }))
-}
-
-async fn known(app: &App, headers: &HeaderMap) -> Result<Device, Problem> {
-    let given = headers.get(header::AUTHORIZATION).and_then(|value| value.to_str().ok());
-    let device = match given.and_then(|value| value.strip_prefix("Bearer ")) {
-        Some(token) => store::devices::by_token(&app.pool, &token_hash(token.trim())).await?,
-        None => None,
-    };
-    Ok(device.ok_or(Failure::UnknownToken {})?)
 }
 
 /// The characteristic, when the device may send for its station.

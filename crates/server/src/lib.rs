@@ -8,7 +8,7 @@
 //! | [`came_in`] | everything that came in, as a list |
 //! | [`entry`] | the point in pencil, saving a sample, skipping one |
 //! | [`corrections`] | correcting a sample, or withdrawing it |
-//! | [`charts`] | control charts, notes on their points |
+//! | [`charts`], [`notes`] | control charts, notes on their points |
 //! | [`limits`] | the life of limits |
 //! | [`devices`], [`ingest`] | devices: set up, offering values, sending samples |
 //! | [`lab`] | control runs of the laboratory |
@@ -20,6 +20,7 @@
 //! | [`reports`] | what happened in a period, to be printed or as files |
 //! | [`trail`] | who did what |
 //! | [`analyze`] | the analysis interface |
+//! | [`wall`] | the wall view of a display |
 //! | [`live`] | news as server-sent events |
 //! | [`web`] | the shipped interface |
 
@@ -54,6 +55,7 @@ pub mod learn;
 pub mod limits;
 mod listener;
 pub mod live;
+pub mod notes;
 pub mod notices;
 mod passwords;
 pub mod people;
@@ -68,8 +70,10 @@ pub mod rule_sets;
 mod sessions;
 mod settings;
 pub mod signatures;
+pub mod tokens;
 pub mod trail;
-pub mod web;
+pub mod wall;
+mod web;
 
 use std::sync::Arc;
 

@@ -21,10 +21,13 @@ use crate::listener::{LiveNews, Message};
 use crate::sessions;
 
 /// A stream ends after this time. The browser connects again, and its session is looked at again.
-const STREAM_AT_MOST: Duration = Duration::from_secs(600);
+pub(crate) const STREAM_AT_MOST: Duration = Duration::from_secs(600);
 
 /// How often a stream looks whether its session goes on.
-const ASKED_AGAIN: Duration = Duration::from_secs(10);
+pub(crate) const ASKED_AGAIN: Duration = Duration::from_secs(10);
+
+/// How often an idle stream says that it still stands.
+pub(crate) const KEPT_ALIVE: Duration = Duration::from_secs(15);
 
 impl From<Message> for Event {
     fn from(message: Message) -> Self {
@@ -48,7 +51,7 @@ async fn ended(pool: PgPool, session: Option<Id>) {
 }
 
 /// Whether news concerns stations that somebody is kept to. While the database is away nothing is told.
-async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
+pub(crate) async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
     let (kind, id) = match serde_json::from_str(news) {
         Ok(
             News::Sample { characteristic, .. }
@@ -97,5 +100,5 @@ pub async fn live(
         .take_until(ended(app.pool.clone(), own))
         .take_until(app.shutdown.clone().cancelled_owned())
         .take_until(tokio::time::sleep(STREAM_AT_MOST));
-    Sse::new(events).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+    Sse::new(events).keep_alive(KeepAlive::new().interval(KEPT_ALIVE))
 }

@@ -24,6 +24,7 @@ impl From<StoreError> for Failure {
             StoreError::Field(wrong) => wrong.into(),
             StoreError::SetUp(refusal) => refusal.into(),
             StoreError::Sample(refusal) => refusal.into(),
+            StoreError::Note(_) => Self::NotYourNote {},
             StoreError::Account(AccountRefusal::LastAdministrator) => Self::LastAdministrator {},
             StoreError::Limits(refusal) => refusal.into(),
             StoreError::Episode(refusal) => refusal.into(),

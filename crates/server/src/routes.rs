@@ -27,8 +27,8 @@ use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
     access, accounts, analyze, answers, came_in, causes, charts, corrections, devices, entry, episodes, files, guard,
-    handover, ingest, lab, learn, limits, live, notices, people, plan, reports, rounds, rule_sets, signatures, trail,
-    web,
+    handover, ingest, lab, learn, limits, live, notes, notices, people, plan, reports, rounds, rule_sets, signatures,
+    trail, wall, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -74,7 +74,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
     let with_timeout = OpenApiRouter::new()
         .routes(routes!(access::sign_in::sign_in, access::sign_in::sign_out))
         .routes(routes!(access::terminals::known, access::terminals::take_over))
-        // A device shows a token instead of a session.
+        // A device shows a token instead of a session; the handler asks for it.
+        .routes(routes!(wall::wall))
         .merge(OpenApiRouter::new().routes(routes!(ingest::ingest)).layer(DefaultBodyLimit::max(INGEST_AT_MOST)))
         .merge(
             OpenApiRouter::new()
@@ -197,7 +198,10 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
         .merge(behind(
             Permission::WriteNote,
-            OpenApiRouter::new().routes(routes!(charts::write_note)).routes(routes!(handover::leave_words)),
+            OpenApiRouter::new()
+                .routes(routes!(notes::write_note))
+                .routes(routes!(notes::change_note))
+                .routes(routes!(handover::leave_words)),
         ))
         .merge(behind(
             Permission::AnswerSignal,
@@ -238,6 +242,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(with_timeout)
+        .routes(routes!(wall::wall_live))
         .merge(behind(Permission::Read, OpenApiRouter::new().routes(routes!(live::live))))
 }
 

@@ -149,6 +149,10 @@ async fn entries(provoked: &mut Provoked, server: &Server, site: &Site, pool: &P
     ] {
         provoked.take(who.post(&path, body).await).await;
     }
+    let note = json!({"text": "The slip looked thin", "entry": Uuid::nil()});
+    let (_, note) = read(tess.post(&format!("/api/samples/{}/notes", old.sample), note).await).await;
+    let theirs = format!("/api/notes/{}", note["id"].as_str().unwrap());
+    provoked.take(tom.put(&theirs, json!({"version": 1, "text": "It did not"})).await).await;
 }
 
 async fn setting_up(provoked: &mut Provoked, server: &Server, site: &Site) {

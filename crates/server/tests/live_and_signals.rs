@@ -5,31 +5,12 @@ mod common;
 
 use std::time::Duration;
 
-use common::{Visitor, instance, read, start};
-use futures::{Stream, StreamExt};
+use common::{Visitor, events, instance, next, read, start};
+use futures::StreamExt;
 use reqwest::StatusCode;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
-
-/// The stream's events as `(event, data)`.
-fn events(response: reqwest::Response) -> impl Stream<Item = (String, Value)> + Unpin {
-    let chunks = response.bytes_stream().map(|chunk| String::from_utf8(chunk.unwrap().to_vec()).unwrap());
-    Box::pin(chunks.flat_map(|chunk| {
-        let all: Vec<(String, Value)> = chunk
-            .split("\n\n")
-            .filter_map(|event| {
-                let field = |name: &str| event.lines().find_map(|line| line.strip_prefix(name));
-                Some((field("event: ")?.to_owned(), serde_json::from_str(field("data: ")?).unwrap()))
-            })
-            .collect();
-        futures::stream::iter(all)
-    }))
-}
-
-async fn next(events: &mut (impl Stream<Item = (String, Value)> + Unpin)) -> (String, Value) {
-    tokio::time::timeout(Duration::from_secs(5), events.next()).await.expect("an event in time").unwrap()
-}
 
 #[sqlx::test]
 async fn a_sample_saved_on_one_instance_is_told_on_both(pool: PgPool) {

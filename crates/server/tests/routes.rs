@@ -236,7 +236,8 @@ fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
             json!({"device": Uuid::nil(), "entry": Uuid::nil(), "readings": []}),
             enter.clone(),
         ),
-        ("POST", format!("/api/samples/{sample}/notes"), json!({"text": "", "entry": Uuid::nil()}), all),
+        ("POST", format!("/api/samples/{sample}/notes"), json!({"text": "", "entry": Uuid::nil()}), all.clone()),
+        ("PUT", format!("/api/notes/{episode}"), json!({"version": 1, "text": ""}), all),
         ("POST", format!("/api/episodes/{episode}/answers"), json!({"version": 0, "action": ""}), enter),
         (
             "POST",
@@ -254,9 +255,11 @@ fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
     ]
 }
 
-/// Routes that are open to everybody: signing in and out, taking a terminal over; and ingest, which asks for a token of
-/// its own.
-const OPEN: [(&str, &str); 5] = [
+/// Routes that are open to everybody: signing in and out, taking a terminal over; and those that ask for a token of
+/// their own.
+const OPEN: [(&str, &str); 7] = [
+    ("GET", "/api/wall"),
+    ("GET", "/api/wall/live"),
     ("POST", "/api/session"),
     ("DELETE", "/api/session"),
     ("GET", "/api/terminal"),

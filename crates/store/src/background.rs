@@ -176,8 +176,9 @@ impl Ready {
 
     /// Whether all that happened since is that samples were saved behind the last, and judged.
     async fn only_added(&self, conn: &mut PgConnection, characteristic: Uuid) -> Result<bool, StoreError> {
-        use Action::{NoteWritten, SampleSaved, SampleSkipped, SignalGathered, SignalGrown, SignalRaised};
-        let harmless = [SampleSaved, SampleSkipped, SignalRaised, SignalGrown, SignalGathered, NoteWritten];
+        use Action::{NoteChanged, NoteWritten, SampleSaved, SampleSkipped, SignalGathered, SignalGrown, SignalRaised};
+        let harmless =
+            [SampleSaved, SampleSkipped, SignalRaised, SignalGrown, SignalGathered, NoteWritten, NoteChanged];
         let harmless = harmless.into_iter().map(crate::word::word).collect::<Result<Vec<_>, _>>()?;
         let (at, number, newest) = self.last.map_or((DateTime::UNIX_EPOCH, 0, 0), |((at, n), newest)| (at, n, newest));
         Ok(sqlx::query_scalar!(

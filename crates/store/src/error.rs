@@ -5,6 +5,7 @@ use quality::correction::NotYours;
 use quality::episode::EpisodeRefusal;
 use quality::field::WrongField;
 use quality::limits::LimitsRefusal;
+use quality::note::NotYourNote;
 use quality::object::ObjectKind;
 use quality::run::RunRefusal;
 use quality::setup::SetUpRefusal;
@@ -38,6 +39,9 @@ pub enum StoreError {
     /// Who asks may not change the sample.
     #[error(transparent)]
     Sample(#[from] NotYours),
+    /// Who asks may not change the note.
+    #[error(transparent)]
+    Note(#[from] NotYourNote),
     /// Limits cannot be put in force.
     #[error(transparent)]
     Limits(#[from] LimitsRefusal),

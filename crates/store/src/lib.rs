@@ -47,6 +47,7 @@ mod sums;
 pub mod terminals;
 pub mod trail;
 pub mod turn;
+pub mod wall;
 mod word;
 
 pub use error::StoreError;

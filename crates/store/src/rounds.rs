@@ -59,7 +59,7 @@ pub struct Stop {
 }
 
 /// All stations in order, as they stand at `now`, with the pins of `person`.
-pub async fn list(pool: &PgPool, person: Uuid, now: DateTime<Utc>) -> Result<Vec<RoundStation>, StoreError> {
+pub async fn list(pool: &PgPool, person: Option<Uuid>, now: DateTime<Utc>) -> Result<Vec<RoundStation>, StoreError> {
     let turn = sites::calendar(pool).await?.at(now);
     let rows = sqlx::query!(
         r#"select s.id as station_id, s.name as station, a.name as area, s.lot, s.lot_began, s.pieces_made,

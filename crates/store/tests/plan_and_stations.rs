@@ -165,7 +165,7 @@ async fn samples_fall_due_by_lot_by_pieces_and_by_shift(pool: PgPool) {
     plan_by(site.leaks, Sampling::Pieces { count: 100 }).await;
     let now = site.since + Duration::days(2);
     let states = |pool: PgPool| async move {
-        let stations = store::rounds::list(&pool, site.technician, now).await.unwrap();
+        let stations = store::rounds::list(&pool, Some(site.technician), now).await.unwrap();
         let state = |id| stations[0].characteristics.iter().find(|stop| stop.id == id).unwrap().state;
         (state(site.wall), state(site.leaks))
     };
@@ -184,7 +184,7 @@ async fn samples_fall_due_by_lot_by_pieces_and_by_shift(pool: PgPool) {
     let counted = NewSample { visit: leaked(0, 50), ..sample(&site, site.leaks, minutes - 5, &[]) };
     store::samples::save(&pool, &counted).await.unwrap();
     assert_eq!(states(pool.clone()).await, (DueState::Done, DueState::Done));
-    let stations = store::rounds::list(&pool, site.technician, now).await.unwrap();
+    let stations = store::rounds::list(&pool, Some(site.technician), now).await.unwrap();
     assert_eq!(stations[0].lot.as_deref(), Some("K-18"));
     let tags = &store::charts::view(&pool, site.wall, &store::charts::Asked::last(1)).await.unwrap().points[0].tags;
     assert!(["Day", "Night"].contains(&tags["shift"].as_str()));
@@ -197,7 +197,7 @@ async fn pins_are_ones_own(pool: PgPool) {
     store::rounds::pin(&pool, site.technician, site.station, true).await.unwrap();
     let pinned = |person| {
         let pool = &pool;
-        async move { store::rounds::list(pool, person, site.since).await.unwrap()[0].pinned }
+        async move { store::rounds::list(pool, Some(person), site.since).await.unwrap()[0].pinned }
     };
     assert!(pinned(site.technician).await && !pinned(site.supervisor).await);
     store::rounds::pin(&pool, site.technician, site.station, false).await.unwrap();

@@ -10,6 +10,7 @@ use quality::role::Role;
 use sqlx::PgPool;
 use store::StoreError;
 use store::answers::{By, answer, review};
+use store::notes::NewNote;
 use store::people::Person;
 use store::reports::{Asked, EpisodeLine, PointLine, Report, ReportKind, ReportLines, ReviewLine, make};
 use uuid::Uuid;
@@ -27,7 +28,8 @@ async fn told(pool: &PgPool) -> (Site, Uuid) {
     let worn = Answer { cause_text: Some("Die worn".into()), action: "Die changed.".into(), ..Answer::default() };
     answer(pool, raised, 3, By::at(site.technician, at(90)), worn).await.unwrap();
     review(pool, raised, 4, &decided(site.supervisor, at(100), Decision::Accepted, None)).await.unwrap();
-    store::notes::write(pool, quiet.sample, site.technician, at(5), Uuid::new_v4(), "New lot of slip.").await.unwrap();
+    let note = NewNote::new(Uuid::new_v4(), "New lot of slip.");
+    store::notes::write(pool, quiet.sample, (site.technician, at(5)), note).await.unwrap();
     (site, raised)
 }
 

@@ -11,6 +11,7 @@ use quality::trail::Action;
 use rstest::rstest;
 use sqlx::postgres::PgPoolOptions;
 use sqlx::{AssertSqlSafe, PgPool};
+use store::notes::NewNote;
 use store::roles::DatabaseRole;
 use store::trail::{Finding, Seal, TrailFilter, verify};
 use uuid::Uuid;
@@ -22,7 +23,8 @@ async fn everything_that_is_done_stands_in_the_trail(pool: PgPool) {
     // Sent twice it is one note.
     for _ in 0..2 {
         let entry = Uuid::from_u128(3);
-        store::notes::write(&pool, saved.sample, site.technician, site.since, entry, " dropped ").await.unwrap();
+        let note = NewNote::new(entry, " dropped ");
+        store::notes::write(&pool, saved.sample, (site.technician, site.since), note).await.unwrap();
     }
     let entries = common::trail_of(&pool, site.wall, 10).await;
     let deeds: Vec<String> = entries.iter().rev().map(|e| format!("{:?} {}", e.action, e.detail["text"])).collect();

@@ -90,6 +90,7 @@ export const KEPT = {
   trust: true,
   trail: false,
   unsigned: false,
+  wall: false,
   waiting: true,
 } as const;
 

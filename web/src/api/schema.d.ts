@@ -911,6 +911,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a note of one's own. */
+        put: operations["change_note"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offers/{id}/taking": {
         parameters: {
             query?: never;
@@ -1753,6 +1770,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a display shows: charts of its stations, what is overdue, what is open. */
+        get: operations["wall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wall/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** That something of the display's stations has changed: a `changed` event that says no more, the first at once. */
+        get: operations["wall_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/webhooks": {
         parameters: {
             query?: never;
@@ -1844,7 +1895,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "run_reviewed" | "run_acted_on" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "handover_written" | "handover_read" | "notices_chosen" | "webhook_set_up" | "webhook_changed" | "person_added" | "person_changed" | "person_closed" | "person_reopened" | "password_reset" | "password_changed" | "pin_reset" | "sessions_ended" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "note_changed" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "run_reviewed" | "run_acted_on" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "handover_written" | "handover_read" | "notices_chosen" | "webhook_set_up" | "webhook_changed" | "person_added" | "person_changed" | "person_closed" | "person_reopened" | "password_reset" | "password_changed" | "pin_reset" | "sessions_ended" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
         /** @description A sample that was added at the end of its chart. */
         AddedPoint: {
             /** @description Its chart, of this point alone. */
@@ -1908,6 +1959,9 @@ export interface components {
              * @description At most this.
              */
             most: number;
+        } | {
+            /** @enum {string} */
+            code: "people_with_a_bell";
         } | {
             /** @enum {string} */
             code: "entries";
@@ -2658,14 +2712,38 @@ export interface components {
         ChartKind: "xbar_r" | "xbar_s" | "median_r" | "i_mr" | "run" | "ewma" | "cusum" | "moving_average" | "between_within" | "p" | "np" | "c" | "u" | "p_prime" | "u_prime" | "g" | "t";
         /** @description A note on a point. */
         ChartNote: {
+            /**
+             * Format: uuid
+             * @description The note that it answers.
+             */
+            answers_to?: string | null;
             /** Format: date-time */
             at: string;
-            /** @description Who wrote it. */
+            /**
+             * Format: uuid
+             * @description Who wrote it, and alone changes it.
+             */
+            by: string;
+            /**
+             * Format: date-time
+             * @description When it was changed last.
+             */
+            changed_at?: string | null;
+            /** Format: uuid */
+            id: string;
+            /** @description Whom it is meant for. */
+            mentions: components["schemas"]["Mentioned"][];
+            /** @description Their name. */
             person: string;
             /** @description Place of the point. */
             place: number;
             /** @description What it says. */
             text: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
         };
         /** @description Options of charts that have them. */
         ChartOptions: {
@@ -2789,7 +2867,7 @@ export interface components {
             /** @description Not all flagged points are drawn, there are too many. */
             flags_thinned: boolean;
             look?: components["schemas"]["ToLookAt"] | null;
-            /** @description Notes on the points shown. */
+            /** @description Notes on the points shown: in the order of these, each followed by its answers. */
             notes: components["schemas"]["ChartNote"][];
             /** @description Panels in drawing order, of the points drawn. */
             panels: components["schemas"]["PanelColumns"][];
@@ -3001,7 +3079,7 @@ export interface components {
         DeviceCreated: {
             /** Format: uuid */
             id: string;
-            /** @description The token of an ingest device: shown this once, and not kept. */
+            /** @description The token of a device that shows one: given this once, and not kept. */
             token?: string | null;
         };
         /** @description What was refused of a device for one reason. */
@@ -3802,6 +3880,11 @@ export interface components {
             params: Record<string, never>;
         } | {
             /** @enum {string} */
+            code: "not_your_note";
+            /** @description 403: somebody else wrote the note. */
+            params: Record<string, never>;
+        } | {
+            /** @enum {string} */
             code: "shift_is_over";
             /** @description 403: after the shift only a supervisor may change a sample. */
             params: Record<string, never>;
@@ -4577,6 +4660,21 @@ export interface components {
             round: boolean;
             /** @description Topic, without wildcards. */
             topic: string;
+        } | {
+            /**
+             * Format: int32
+             * @description Charts on the screen at a time, 1 to 9: the more, the smaller the writing.
+             */
+            charts: number;
+            /** @description Light writing on a dark ground. */
+            dark: boolean;
+            /** @enum {string} */
+            kind: "display";
+            /**
+             * Format: int32
+             * @description Seconds until the next ones come, 5 to 300.
+             */
+            seconds: number;
         };
         /** @description A rule of a list, on all panels that its kind suits or on some of them. */
         ListedRule: components["schemas"]["Rule"] & {
@@ -4675,6 +4773,12 @@ export interface components {
          * @enum {string}
          */
         Meaning: "reviewed";
+        /** @description Somebody whom a note is meant for. */
+        Mentioned: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
         /** @description Points near the centre. */
         Mixed: {
             /**
@@ -4954,9 +5058,16 @@ export interface components {
         NewNote: {
             /**
              * Format: uuid
+             * @description The note of the same sample that it answers.
+             */
+            answers_to?: string | null;
+            /**
+             * Format: uuid
              * @description Made by the device; sending it twice writes one note.
              */
             entry: string;
+            /** @description Whom it is meant for: people with a bell, at most 20, each once. It rings. */
+            mentions?: string[];
             /** @description 1 to 2000 characters. */
             text: string;
         };
@@ -5113,11 +5224,38 @@ export interface components {
          * @enum {string}
          */
         NotTheirs: "own_answer" | "own_change" | "own_sample";
+        /** @description A note as it shall be. */
+        NoteChange: {
+            /** @description Whom it is meant for; those who are new are told. */
+            mentions?: string[];
+            /** @description 1 to 2000 characters. */
+            text: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description Where a note stands. */
+        NotedPoint: {
+            /**
+             * Format: uuid
+             * @description The characteristic.
+             */
+            characteristic: string;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            /** @description Who wrote it. */
+            person: string;
+        };
         /**
          * @description What a notice tells of.
          * @enum {string}
          */
-        NoticeKind: "episode_raised" | "open_too_long" | "sent_back" | "overruled" | "run_rejected" | "cause_proposed";
+        NoticeKind: "episode_raised" | "open_too_long" | "sent_back" | "overruled" | "run_rejected" | "cause_proposed" | "mentioned";
         /** @description A notice as it is listed. */
         NoticeView: {
             /** Format: date-time */
@@ -5136,6 +5274,7 @@ export interface components {
             kind: components["schemas"]["NoticeKind"];
             /** @description Not seen yet. */
             new: boolean;
+            point?: components["schemas"]["NotedPoint"] | null;
             /** @description On what. */
             product?: string | null;
             /**
@@ -5156,7 +5295,7 @@ export interface components {
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "offer" | "person" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "shift" | "signature" | "station" | "webhook";
+        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "note" | "offer" | "person" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "shift" | "signature" | "station" | "webhook";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -5386,6 +5525,8 @@ export interface components {
         };
         /** @description A person by name. */
         PersonName: {
+            /** @description Is there, and is told what concerns them. */
+            has_bell: boolean;
             /** Format: uuid */
             id: string;
             name: string;
@@ -7040,6 +7181,62 @@ export interface components {
              * @description Where it is sampled.
              */
             station: string;
+        };
+        /** @description What a display shows. */
+        Wall: {
+            /** @description A chart of each characteristic, those left out that are hidden. */
+            charts: components["schemas"]["SmallChart"][];
+            /** @description Episodes that wait for an answer, the longest waiting first; at most 20. */
+            open: components["schemas"]["WallEpisode"][];
+            /**
+             * Format: int64
+             * @description How many wait in all.
+             */
+            open_count: number;
+            /** @description Stations where something is overdue, with that alone. */
+            overdue: components["schemas"]["RoundStation"][];
+            /** @description Name of the site. */
+            site: string;
+            /** @description Time zone of its clock, by its IANA name. */
+            time_zone: string;
+        };
+        /** @description An episode that waits, without anybody's name or words. */
+        WallEpisode: {
+            aspect: components["schemas"]["Aspect"];
+            /** Format: uuid */
+            id: string;
+            /** @description What is charted. */
+            name: string;
+            /** @description The rules that were broken, the most telling first. */
+            patterns: components["schemas"]["Pattern"][];
+            /** @description On what. */
+            product: string;
+            /**
+             * Format: date-time
+             * @description Since when it waits.
+             */
+            raised_at: string;
+            side?: components["schemas"]["Side"] | null;
+            station: string;
+            /** @description Nobody answered in time. */
+            too_long: boolean;
+        };
+        /** @description A display with what it shows. */
+        WallView: components["schemas"]["Wall"] & {
+            /**
+             * Format: int32
+             * @description Charts on the screen at a time.
+             */
+            at_a_time: number;
+            /** @description Light writing on a dark ground. */
+            dark: boolean;
+            /** @description The display's name. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Seconds until the next ones come.
+             */
+            seconds: number;
         };
         /** @description Another program that is told. */
         Webhook: {
@@ -9328,6 +9525,65 @@ export interface operations {
             };
         };
     };
+    change_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `not_your_note` */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: it was changed since that version */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_offer: {
         parameters: {
             query?: never;
@@ -10682,7 +10938,7 @@ export interface operations {
                     "application/json": components["schemas"]["Created"];
                 };
             };
-            /** @description `missing` */
+            /** @description `missing`: the sample, or the note that it answers */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11414,6 +11670,62 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallView"];
+                };
+            };
+            /** @description `unknown_token` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wall_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description `unknown_token` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -48,6 +48,7 @@ const ReportsPage = lazy(() => import('../features/reports/ReportsPage'));
 const CameInPage = lazy(() => import('../features/came-in/CameInPage'));
 const LearnPage = lazy(() => import('../features/learn/LearnPage'));
 const PeoplePage = lazy(() => import('../features/people/PeoplePage'));
+const WallPage = lazy(() => import('../features/wall/WallPage'));
 const TrailPage = lazy(() => import('../features/trail/TrailPage'));
 
 export function App() {
@@ -56,11 +57,27 @@ export function App() {
   return (
     <ThemeProvider theme={theme}>
       <CssBaseline enableColorScheme />
-      <SessionProvider>
-        <OutboxProvider>
-          <Rooms mode={mode} onMode={switchMode} />
-        </OutboxProvider>
-      </SessionProvider>
+      <Routes>
+        {/* A monitor in the hall: nobody is signed in there. */}
+        <Route
+          path="/wall"
+          element={
+            <Suspense fallback={<Loading what={FRAME.page} />}>
+              <WallPage />
+            </Suspense>
+          }
+        />
+        <Route
+          path="*"
+          element={
+            <SessionProvider>
+              <OutboxProvider>
+                <Rooms mode={mode} onMode={switchMode} />
+              </OutboxProvider>
+            </SessionProvider>
+          }
+        />
+      </Routes>
     </ThemeProvider>
   );
 }

@@ -54,7 +54,9 @@ export function Bell() {
         onClose={() => void close()}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': BELL.title, sx: { width: 420, maxWidth: '100%', p: 2 } } }}
+        slotProps={{
+          paper: { role: 'dialog', 'aria-label': BELL.title, sx: { width: 420, maxWidth: 'calc(100% - 16px)', p: 2 } },
+        }}
       >
         <Typography variant="h2">{BELL.title}</Typography>
         <Loaded query={query} what={BELL.what}>
@@ -99,7 +101,8 @@ function Line({ notice, onFollow }: { notice: NoticeView; onFollow: () => void }
   );
 }
 
-function leadsTo({ episode, run }: NoticeView): string {
+function leadsTo({ episode, run, point }: NoticeView): string {
+  if (point != null) return `/charts/${point.characteristic}?sample=${point.number}`;
   if (episode != null) return `/signals/${episode}`;
   return run == null ? '/plan/causes' : `/lab/runs/${run}`;
 }

@@ -12,7 +12,7 @@ import { edges as edgesOf, marksBetween, nearest, type Window } from '../plot/pl
 import { TimeAxis } from '../plot/TimeAxis';
 import { useOwnIds } from '../plot/useOwnIds';
 import { useView } from '../plot/useView';
-import { useWidth } from '../plot/useWidth';
+import { useSize } from '../plot/useSize';
 import { atClock, onDay } from '../words/time';
 import { CHART } from '../words/chart';
 import { DiaryLane, PeriodLane } from './Lanes';
@@ -66,7 +66,7 @@ export function ControlChart(props: Props) {
   const { ink } = useTheme();
   const box = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
-  const width = useWidth(box);
+  const { width } = useSize(box);
   const ids = useOwnIds('plot', 'lanes', 'hatch', 'help');
   const [pointed, setPointed] = useState<number | null>(null);
 

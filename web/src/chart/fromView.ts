@@ -1,4 +1,5 @@
 import type { ChartView } from '../api/chart';
+import type { ChartNote } from '../api/client';
 import { before } from '../plot/places';
 import { POINT } from '../words/charts';
 import { episodeLabel, othersBeside } from '../words/episodes';
@@ -39,9 +40,22 @@ export function fromView(view: ChartView): ChartModel {
       label: others > 0 ? othersBeside(episodeLabel(patterns), others) : episodeLabel(patterns),
       panel: patterns[0]?.panel ?? view.panels[0]?.statistic ?? 'value',
     })),
-    remarks: [...view.notes, ...said(view)],
+    remarks: byPlace([...view.notes.map(spoken), ...said(view)]),
     happenings: happenings(view),
   };
+}
+
+/** An answer is told from what it answers. */
+const spoken = ({ place, text, answers_to: answers }: ChartNote): Remark => ({
+  place,
+  text: answers == null ? text : `↳ ${text}`,
+});
+
+/** A point has one mark in the diary, however much was said of it. */
+function byPlace(remarks: readonly Remark[]): Remark[] {
+  const told = new Map<number, string[]>();
+  for (const { place, text } of remarks) told.set(place, [...(told.get(place) ?? []), text]);
+  return [...told].map(([place, texts]) => ({ place, text: texts.join('  ') }));
 }
 
 /** Why places are empty, and what was said of points. */

@@ -7,5 +7,11 @@ export const lastSeen = {
     await (await database()).put('seen', value, key);
   },
   removeItem: async (key: string) => (await database()).delete('seen', key),
+  /** What is too old is found by them, and thrown away. */
+  entries: async (): Promise<[string, unknown][]> => {
+    const { store } = (await database()).transaction('seen');
+    const [keys, values] = await Promise.all([store.getAllKeys(), store.getAll()]);
+    return keys.map((key, i) => [String(key), values[i]]);
+  },
   clear: async () => (await database()).clear('seen'),
 };

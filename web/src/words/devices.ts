@@ -1,11 +1,14 @@
 import type { DeviceView, Reason } from '../api/client';
+import { plural } from './numbers';
 import { ago, when } from './time';
+import { readableFrom } from './wall';
 
 export const KINDS: Record<DeviceView['link']['kind'], string> = {
   ingest: 'Posts samples with a token',
   gauge: 'Bench gauge over the network',
   analyser: 'Laboratory analyser (ASTM)',
   sensor: 'Sensor by MQTT',
+  display: 'Display on the wall',
 };
 
 /** Why something of a device was refused. */
@@ -69,13 +72,17 @@ export function reasonInWords(reason: Reason): string {
   return (REASONS as Partial<typeof REASONS>)[reason] ?? REASONS.refused;
 }
 
+const SENDS = { never: 'never heard yet', silent: 'silent', heard: 'heard' };
+const SHOWS = { never: 'never shown yet', silent: 'off', heard: 'looked' };
+
 /** Whether a device is heard, with a shape beside the words. */
-export function heardInWords(device: Pick<DeviceView, 'revoked_at' | 'heard_at' | 'silent_since'>): string {
+export function heardInWords(device: Pick<DeviceView, 'link' | 'revoked_at' | 'heard_at' | 'silent_since'>): string {
+  const { never, silent, heard } = device.link.kind === 'display' ? SHOWS : SENDS;
   if (device.revoked_at) return `revoked ${when(device.revoked_at)}`;
-  if (!device.heard_at) return '◇ never heard yet';
-  if (device.silent_since) return `◆ silent since ${when(device.silent_since)}`;
+  if (!device.heard_at) return `◇ ${never}`;
+  if (device.silent_since) return `◆ ${silent} since ${when(device.silent_since)}`;
   const since = ago(device.heard_at);
-  return since === '0 min' ? '✓ heard just now' : `✓ heard ${since} ago`;
+  return since === '0 min' ? `✓ ${heard} just now` : `✓ ${heard} ${since} ago`;
 }
 
 /** How a device sends, in a line. */
@@ -86,6 +93,8 @@ export function linkInWords({ link }: Pick<DeviceView, 'link'>): string {
     case 'gauge':
     case 'analyser':
       return `${KINDS[link.kind]}, ${link.address.opens === 'server' ? 'connected at' : 'listened for at'} ${link.address.at}`;
+    case 'display':
+      return `${KINDS.display}, ${plural(link.charts, { one: '1 chart', other: `${link.charts} charts` })} at a time, ${link.seconds} s each`;
     case 'sensor': {
       const make =
         'every' in link.make
@@ -110,6 +119,7 @@ export const DEVICES = {
   change: 'Change',
   changeOf: (name: string) => `Change ${name}`,
   nothingMore: 'Nothing more is taken from it. What it sent stays.',
+  shownNoMore: 'It shows nothing any more.',
   revoke: (name: string) => `Revoke ${name}`,
   beginRevoke: 'Revoke …',
   beginRevokeOf: (name: string) => `Revoke ${name} …`,
@@ -138,7 +148,7 @@ export const DEVICE = {
   title: 'Set up a device',
   name: 'Name',
   standsOnPoints: 'It stands on the points that the device sends.',
-  how: 'How it sends',
+  how: 'What it does',
   stations: 'Stations it sends for',
   connection: 'Connection',
   whoOpens: 'Who opens the connection',
@@ -169,6 +179,19 @@ export const DEVICE = {
   token: 'Token',
   shownOnce:
     'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
+  shownOnceDisplay:
+    'It is shown this once and not kept. Whoever has it sees the charts of its stations without signing in; revoking the display ends that.',
+  wallOf: (name: string) => `Link of ${name}`,
+  wallLink: 'Link',
+  wallUse: 'Open it in the browser of the monitor. Space holds a page, arrow keys turn them.',
+  display: 'On the screen',
+  atATime: 'Charts at a time',
+  readable: (charts: number, share: number) =>
+    `${plural(charts, { one: '1 chart', other: `${charts} charts` })}, legible from ${readableFrom(share).toFixed(1)} m on a 55-inch monitor`,
+  seconds: 'Seconds each, 5 to 300',
+  dark: 'Light writing on a dark ground',
+  stationsShown: 'Stations it shows',
+  standsOnWall: 'It stands at the top of the screen.',
   tokenUse: 'It goes with each request to this address, in this header:',
   copied: 'It is copied',
 };

@@ -170,6 +170,8 @@ function sentence(fault: Fault): string | null {
       return 'Kind of data, pieces, unit and counted kinds stay as they are once there are samples. Copy the characteristic instead.';
     case 'not_your_sample':
       return 'Who entered a sample may change it, or a supervisor.';
+    case 'not_your_note':
+      return 'Who wrote a note changes it. You can answer it.';
     case 'shift_is_over':
       return 'The shift of this sample is over. A supervisor may still change it.';
     case 'too_few_points':

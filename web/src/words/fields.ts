@@ -48,6 +48,8 @@ export function allowed({ allowed }: WrongField): string {
       return `at most ${allowed.most} steps of 1 to ${allowed.characters} characters`;
     case 'whole':
       return allowed.most === 0 ? '0' : `a whole number from ${grouped(allowed.least)} to ${grouped(allowed.most)}`;
+    case 'people_with_a_bell':
+      return 'people who are there and have a bell';
     case 'entries':
       return `${grouped(allowed.least)} to ${grouped(allowed.most)}, each once`;
     case 'number':

@@ -11,6 +11,7 @@ export const NOTICE_KINDS: Record<NoticeKind, string> = {
   overruled: 'An answer was overruled',
   run_rejected: 'A control run was rejected',
   cause_proposed: 'A cause was proposed',
+  mentioned: 'A note mentions somebody',
 };
 
 /** As it is said to whom it concerns. */
@@ -30,13 +31,15 @@ export const BELL = {
 };
 
 export function said(notice: NoticeView): string {
+  if (notice.point != null) return `${notice.point.person} mentions you in a note`;
   return SAID[notice.kind];
 }
 
 /** What it tells of, and where that stands now. */
 export function about(notice: NoticeView): string {
   const run = notice.run_number == null ? null : `run ${notice.run_number}`;
-  const of = [notice.characteristic, notice.product, run, notice.cause, notice.station];
+  const point = notice.point == null ? null : `sample ${notice.point.number}`;
+  const of = [notice.characteristic, point, notice.product, run, notice.cause, notice.station];
   const now = notice.state == null ? null : `now ${STATES[notice.state].toLowerCase()}`;
   return [of.filter((part) => part != null).join(', '), when(notice.at), now]
     .filter((part) => part != null)
@@ -46,7 +49,8 @@ export function about(notice: NoticeView): string {
 /** Notices by mail. */
 export const WISHES = {
   title: 'Notices by mail',
-  about: 'They stand under the bell in any case. Where you belong somewhere, only what happens there is sent.',
+  about:
+    'They stand under the bell in any case. Where you belong somewhere, only what happens there is sent, and what is meant for you.',
   noMail: 'This installation sends no mail: no mail server is set up. What you choose is kept for when it does.',
   email: 'Your mailbox',
   keep: 'Keep',

@@ -13,6 +13,7 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   file: 'file',
   level: 'level',
   limits: 'set of limits',
+  note: 'note',
   offer: 'offer',
   person: 'person',
   phase: 'phase',

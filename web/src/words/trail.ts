@@ -30,6 +30,7 @@ export const DEEDS: Record<TrailEntry['action'], string> = {
   signal_answered: 'Signal answered',
   signal_reviewed: 'Signal reviewed',
   note_written: 'Note written',
+  note_changed: 'Note changed',
   limits_put_in_force: 'Limits put in force',
   limits_kept: 'Limits kept',
   event_recorded: 'Event recorded',
@@ -112,7 +113,7 @@ function told(value: unknown): string | null {
     if (IDENTITY.test(value)) return null;
     return /^\d{4}-\d\d-\d\dT/.test(value) ? when(value) : value.replaceAll('_', ' ');
   }
-  if (Array.isArray(value)) return value.map(told).join('  ');
+  if (Array.isArray(value)) return value.map(told).filter(Boolean).join('  ');
   return typeof value === 'object' ? detailInWords(value) : 'yes';
 }
 
@@ -126,6 +127,7 @@ const VALUES: Record<string, string> = {
   cause_text: 'cause in words',
   corrected: 'process corrected',
   corrected_at: 'process corrected at',
+  answers_to: 'answers',
   defect_kinds: 'kinds of defect',
   held: 'held back',
   k: 'multiplier of sigma',

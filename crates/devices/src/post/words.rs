@@ -8,10 +8,14 @@ use store::notices::Letter;
 /// Where what it tells of stands in the interface.
 pub(super) fn link(url: &str, letter: &Letter) -> Option<String> {
     let url = url.trim_end_matches('/');
-    match (letter.episode, letter.run) {
-        (Some(episode), _) => Some(format!("{url}/signals/{episode}")),
-        (None, Some(run)) => Some(format!("{url}/lab/runs/{run}")),
-        (None, None) => letter.cause.as_ref().map(|_| format!("{url}/plan/causes")),
+    match *letter {
+        Letter { episode: Some(episode), .. } => Some(format!("{url}/signals/{episode}")),
+        Letter { run: Some(run), .. } => Some(format!("{url}/lab/runs/{run}")),
+        Letter { noted: Some(of), noted_number: Some(number), .. } => {
+            Some(format!("{url}/charts/{of}?sample={number}"))
+        }
+        Letter { cause: Some(_), .. } => Some(format!("{url}/plan/causes")),
+        _ => None,
     }
 }
 
@@ -24,6 +28,7 @@ pub(super) fn mail(letter: &Letter, link: Option<&str>) -> (String, String) {
         NoticeKind::Overruled => "Your answer was overruled",
         NoticeKind::RunRejected => "A control run was rejected",
         NoticeKind::CauseProposed => "A cause was proposed",
+        NoticeKind::Mentioned => "A note on a point mentions you",
     };
     let run = letter.run_number.map(|number| format!("run {number}"));
     let of = [&letter.characteristic, &run, &letter.cause, &letter.product, &letter.station];
@@ -70,6 +75,8 @@ mod tests {
             run: None,
             run_number: None,
             cause: None,
+            noted: None,
+            noted_number: None,
         }
     }
 
@@ -84,6 +91,18 @@ mod tests {
     #[case("https://example.org/nuvek", "https://example.org/nuvek/signals/00000000-0000-0000-0000-000000000000")]
     fn a_link_leads_to_what_it_tells_of(#[case] url: &str, #[case] expected: &str) {
         assert_eq!(link(url, &letter(NoticeKind::OpenTooLong)).as_deref(), Some(expected));
+    }
+
+    #[test]
+    fn a_note_leads_to_its_point() {
+        let noted = Letter {
+            episode: None,
+            noted: Some(Uuid::from_u128(7)),
+            noted_number: Some(12),
+            ..letter(NoticeKind::Mentioned)
+        };
+        let expected = "https://nuvek.example.org/charts/00000000-0000-0000-0000-000000000007?sample=12";
+        assert_eq!(link("https://nuvek.example.org", &noted).as_deref(), Some(expected));
     }
 
     #[test]

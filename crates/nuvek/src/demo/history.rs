@@ -20,6 +20,7 @@ use store::characteristics::CharacteristicView;
 use store::episodes::EpisodeFilter;
 use store::events::{NewEvent, NewPieces};
 use store::limits::{LimitsChange, PhaseLimits};
+use store::notes::NewNote;
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
@@ -90,7 +91,7 @@ impl Writer<'_> {
             }
             if let Some(note) = self.process.stories.iter().find(|s| s.from_ago == ago).and_then(|s| s.note) {
                 let at = taken_at + Duration::minutes(3);
-                store::notes::write(self.pool, saved.sample, person, at, Uuid::new_v4(), note).await?;
+                store::notes::write(self.pool, saved.sample, (person, at), NewNote::new(Uuid::new_v4(), note)).await?;
             }
             for episode in saved.asking {
                 self.plan(episode, ago, taken_at, person, &mut planned);

@@ -86,7 +86,7 @@ pub async fn build(pool: &PgPool, client: &Client, url: &str) -> Result<Site> {
             characteristics.push(add(pool, (station, product), engineer, 1, &mut random).await?);
         }
         let token = format!("token of device {n}");
-        let hash = server::devices::token_hash(&token);
+        let hash = server::tokens::hash(&token);
         let new = NewDevice { name: format!("Device {n}"), stations: vec![station], link: Link::Ingest };
         store::devices::add(pool, &new, Some(&hash), engineer, Utc::now()).await?;
         devices.push((token, characteristics));

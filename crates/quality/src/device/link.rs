@@ -40,6 +40,15 @@ pub enum Link {
         /// Values have more decimals than the unit allows and are rounded to it.
         round: bool,
     },
+    /// A monitor in the hall: it shows its token, is sent the charts of its stations, and sends nothing.
+    Display {
+        /// Charts on the screen at a time, 1 to 9: the more, the smaller the writing.
+        charts: u32,
+        /// Seconds until the next ones come, 5 to 300.
+        seconds: u32,
+        /// Light writing on a dark ground.
+        dark: bool,
+    },
 }
 
 /// Where server and device meet.
@@ -112,6 +121,12 @@ const EVERY_AT_MOST: u32 = 100_000;
 /// Seconds whose mean becomes a reading at most: a day.
 const BUCKET_AT_MOST: u32 = 86_400;
 
+/// Charts that a display shows at a time at most.
+const SHOWN_AT_MOST: u32 = 9;
+
+/// Seconds after which a display shows the next charts, at least and at most.
+const TURNS: (u32, u32) = (5, 300);
+
 fn is_text(text: &str) -> bool {
     (1..=200).contains(&text.trim().chars().count()) && !text.chars().any(char::is_control)
 }
@@ -141,6 +156,11 @@ impl Link {
         if wrong.is_empty() { Ok(()) } else { Err(SetUpRefusal::Fields(wrong)) }
     }
 
+    /// Whether it shows a token, instead of being spoken with.
+    pub fn shows_token(&self) -> bool {
+        matches!(self, Self::Ingest | Self::Display { .. })
+    }
+
     fn wrong(&self) -> Vec<WrongField> {
         match self {
             Self::Ingest => vec![],
@@ -153,6 +173,13 @@ impl Link {
                     && all_unlike(&pairs);
                 let allowed = Allowed::Entries { least: 1, most: MAPPINGS_AT_MOST };
                 broken([address.check(), ("results", holds, allowed)])
+            }
+            Self::Display { charts, seconds, .. } => {
+                let (least, most) = TURNS;
+                broken([
+                    ("charts", (1..=SHOWN_AT_MOST).contains(charts), Allowed::Whole { least: 1, most: SHOWN_AT_MOST }),
+                    ("seconds", (least..=most).contains(seconds), Allowed::Whole { least, most }),
+                ])
             }
             Self::Sensor { broker, topic, payload, make, .. } => {
                 let pointers = [Some(&payload.value), payload.unit.as_ref(), payload.at.as_ref(), payload.id.as_ref()];

@@ -4,7 +4,9 @@
 mod site;
 
 use std::sync::LazyLock;
+use std::time::Duration;
 
+use futures::{Stream, StreamExt};
 use reqwest::{Client, Response, StatusCode};
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -100,4 +102,26 @@ impl Visitor {
 
 pub async fn read(response: Response) -> (StatusCode, Value) {
     (response.status(), response.json().await.unwrap())
+}
+
+/// The stream's events as `(event, data)`.
+#[allow(dead_code)]
+pub fn events(response: Response) -> impl Stream<Item = (String, Value)> + Unpin {
+    let chunks = response.bytes_stream().map(|chunk| String::from_utf8(chunk.unwrap().to_vec()).unwrap());
+    Box::pin(chunks.flat_map(|chunk| {
+        let all: Vec<(String, Value)> = chunk
+            .split("\n\n")
+            .filter_map(|event| {
+                let field = |name: &str| event.lines().find_map(|line| line.strip_prefix(name));
+                Some((field("event: ")?.to_owned(), serde_json::from_str(field("data: ")?).unwrap()))
+            })
+            .collect();
+        futures::stream::iter(all)
+    }))
+}
+
+/// The next event.
+#[allow(dead_code)]
+pub async fn next(events: &mut (impl Stream<Item = (String, Value)> + Unpin)) -> (String, Value) {
+    tokio::time::timeout(Duration::from_secs(5), events.next()).await.expect("an event in time").unwrap()
 }

@@ -5,6 +5,7 @@ mod columns;
 mod drawn_points;
 mod gather;
 mod lay_out;
+mod notes;
 mod points;
 mod signals;
 mod small;
@@ -14,11 +15,12 @@ mod view;
 
 pub use columns::PanelColumns;
 pub(crate) use columns::panels as panel_columns;
+pub use notes::{ChartNote, Mentioned};
 pub(crate) use points::content;
 pub use small::{SmallAsked, SmallChart, pin, small};
 pub use trust::trust;
 pub use types::{
-    Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, DRAWN, DRAWN_AT_MOST, Gap,
-    PLACES_AT_MOST, POINTS_AT_MOST, Said,
+    Asked, ChartEpisode, ChartPanel, ChartPhase, ChartPoint, ChartSignal, DRAWN, DRAWN_AT_MOST, Gap, PLACES_AT_MOST,
+    POINTS_AT_MOST, Said,
 };
 pub use view::{AddedPoint, ChartView, added, view};

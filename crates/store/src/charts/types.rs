@@ -170,15 +170,3 @@ pub struct ChartSignal {
     /// Raised against trial limits.
     pub trial: bool,
 }
-
-/// A note on a point.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct ChartNote {
-    /// Place of the point.
-    pub place: usize,
-    /// What it says.
-    pub text: String,
-    /// Who wrote it.
-    pub person: String,
-    pub at: DateTime<Utc>,
-}

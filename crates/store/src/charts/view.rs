@@ -1,11 +1,9 @@
 //! A control chart as it is looked at: points against the limits that held, signals as raised.
 
-use std::collections::HashMap;
-
 use chrono::Utc;
 use serde::Serialize;
 use spc::Figure;
-use sqlx::{PgConnection, PgPool};
+use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -13,14 +11,14 @@ use super::asked::ranks;
 use super::columns::{self, PanelColumns, PointColumns};
 use super::drawn_points::drawn;
 use super::gather::{Gathered, gather};
+use super::notes::{ChartNote, notes};
 use super::points::details;
 use super::signals::{bundled, episodes};
-use super::types::{Asked, ChartEpisode, ChartNote, ChartPanel, ChartPhase, ChartPoint, ChartSignal, PLACES_AT_MOST};
+use super::types::{Asked, ChartEpisode, ChartPanel, ChartPhase, ChartPoint, ChartSignal, PLACES_AT_MOST};
 use crate::characteristics::CharacteristicView;
 use crate::events::Event;
 use crate::look::{ToLookAt, to_look_at};
 use crate::phases::aside_since;
-use crate::series::SeriesPoint;
 use crate::{StoreError, characteristics, events};
 
 /// A stretch of the chart of a characteristic, as it is looked at.
@@ -51,7 +49,7 @@ pub struct ChartView {
     pub signals: Vec<ChartSignal>,
     /// Signals of one happening.
     pub episodes: Vec<ChartEpisode>,
-    /// Notes on the points shown.
+    /// Notes on the points shown: in the order of these, each followed by its answers.
     pub notes: Vec<ChartNote>,
     /// Its limits are to be looked at.
     pub look: Option<ToLookAt>,
@@ -125,31 +123,4 @@ pub async fn added(pool: &PgPool, id: Uuid, number: i64) -> Result<AddedPoint, S
     let chart = view(pool, id, &asked).await?;
     let z = chart.panels.first().and_then(|panel| panel.points.first()).map_or(Figure::NONE, |point| point.z);
     Ok(AddedPoint { chart, z })
-}
-
-/// Notes on the points shown, in their order.
-async fn notes(conn: &mut PgConnection, id: Uuid, series: &[SeriesPoint]) -> Result<Vec<ChartNote>, StoreError> {
-    let (Some(first), Some(last)) = (series.first(), series.last()) else { return Ok(vec![]) };
-    let rows = sqlx::query!(
-        "select s.number, n.text, p.name as person, n.at
-         from sample s join note n on n.sample_id = s.id join person p on p.id = n.person_id
-         where s.characteristic_id = $1 and s.taken_at between $2 and $3 order by n.at",
-        id,
-        first.taken_at,
-        last.taken_at
-    );
-    let rows = rows.fetch_all(conn).await?;
-    let places: HashMap<i64, usize> = match rows.is_empty() {
-        true => HashMap::new(),
-        false => series.iter().enumerate().map(|(place, point)| (point.number, place)).collect(),
-    };
-    let mut notes: Vec<ChartNote> = rows
-        .into_iter()
-        .filter_map(|row| {
-            let place = *places.get(&row.number)?;
-            Some(ChartNote { place, text: row.text, person: row.person, at: row.at })
-        })
-        .collect();
-    notes.sort_by_key(|note| note.place);
-    Ok(notes)
 }

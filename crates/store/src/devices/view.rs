@@ -61,6 +61,7 @@ pub struct DeviceRefusal {
 #[derive(Debug, Clone)]
 pub struct Device {
     pub id: Uuid,
+    pub name: String,
     pub stations: Vec<Uuid>,
     /// How it sends.
     pub link: Link,
@@ -110,26 +111,26 @@ pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<DeviceView>, 
 /// Devices that the server itself speaks with.
 pub async fn linked(pool: &PgPool) -> Result<Vec<Device>, StoreError> {
     Ok(sqlx::query!(
-        r#"select id, settings as "link: Json<Link>",
+        r#"select d.id, p.name, d.settings as "link: Json<Link>",
                   array(select station_id from device_station where device_id = d.id) as "stations!: Vec<Uuid>"
-           from device d where revoked_at is null and kind <> 'ingest'"#
+           from device d join person p on p.id = d.id where revoked_at is null and token_hash is null"#
     )
     .fetch_all(pool)
     .await?
     .into_iter()
-    .map(|row| Device { id: row.id, stations: row.stations, link: row.link.0 })
+    .map(|row| Device { id: row.id, name: row.name, stations: row.stations, link: row.link.0 })
     .collect())
 }
 
 /// The device with this token, unless it was revoked.
 pub async fn by_token(pool: &PgPool, token_hash: &[u8]) -> Result<Option<Device>, StoreError> {
     let row = sqlx::query!(
-        r#"select id, settings as "link: Json<Link>",
+        r#"select d.id, p.name, d.settings as "link: Json<Link>",
                   array(select station_id from device_station where device_id = d.id) as "stations!: Vec<Uuid>"
-           from device d where token_hash = $1 and revoked_at is null"#,
+           from device d join person p on p.id = d.id where token_hash = $1 and revoked_at is null"#,
         token_hash
     )
     .fetch_optional(pool)
     .await?;
-    Ok(row.map(|row| Device { id: row.id, stations: row.stations, link: row.link.0 }))
+    Ok(row.map(|row| Device { id: row.id, name: row.name, stations: row.stations, link: row.link.0 }))
 }

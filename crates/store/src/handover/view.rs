@@ -197,7 +197,8 @@ async fn silent(
                   (select coalesce(string_agg(s.name, ', ' order by s.place, s.name), '') from device_station x
                    join station s on s.id = x.station_id where x.device_id = d.id) as "stations!"
            from device d join person p on p.id = d.id
-           where d.revoked_at is null and d.heard_at < $1
+           -- A monitor that is off keeps nothing from anybody who comes next.
+           where d.revoked_at is null and d.heard_at < $1 and d.kind <> 'display'
              and ($2::uuid[] is null or exists (
                  select from device_station x where x.device_id = d.id and x.station_id = any($2)))
            order by p.name"#,

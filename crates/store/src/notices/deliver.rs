@@ -25,6 +25,10 @@ pub struct Letter {
     pub run: Option<Uuid>,
     pub run_number: Option<i64>,
     pub cause: Option<String>,
+    /// The characteristic whose point a note stands on.
+    pub noted: Option<Uuid>,
+    /// Number of the sample.
+    pub noted_number: Option<i64>,
 }
 
 /// Where it goes.
@@ -61,11 +65,13 @@ pub async fn due(pool: &PgPool, now: DateTime<Utc>, most: i64) -> Result<Vec<Due
                returning id, notice_id, person_id, webhook_id, tries)
            select d.id, d.tries, p.name as "name?", p.email as "email?", w.url as "url?", w.secret as "secret?",
                   n.id as notice, n.kind, n.at, s.name as "station?", c.name as "characteristic?", r.name as "product?",
-                  n.episode_id, n.run_id, u.number as "run_number?", k.name as "cause?"
+                  n.episode_id, n.run_id, u.number as "run_number?", k.name as "cause?", m.characteristic_id as "noted?",
+                  m.number as "noted_number?"
            from claimed d join notice n on n.id = d.notice_id
            left join person p on p.id = d.person_id left join webhook w on w.id = d.webhook_id
            left join station s on s.id = n.station_id left join episode e on e.id = n.episode_id
-           left join characteristic c on c.id = e.characteristic_id left join product r on r.id = c.product_id
+           left join note t on t.id = n.note_id left join sample m on m.id = t.sample_id
+           left join characteristic c on c.id = coalesce(e.characteristic_id, m.characteristic_id) left join product r on r.id = c.product_id
            left join run u on u.id = n.run_id left join cause k on k.id = n.cause_id
            order by n.at, d.id"#,
         now,
@@ -91,6 +97,8 @@ pub async fn due(pool: &PgPool, now: DateTime<Utc>, most: i64) -> Result<Vec<Due
             run: row.run_id,
             run_number: row.run_number,
             cause: row.cause,
+            noted: row.noted,
+            noted_number: row.noted_number,
         };
         all.push(Due { id: row.id, tries: row.tries, to, letter });
     }

@@ -38,6 +38,19 @@ pub struct NoticeView {
     pub run_number: Option<i64>,
     /// The cause that it tells of.
     pub cause: Option<String>,
+    /// The point that the note stands on which it tells of.
+    pub point: Option<NotedPoint>,
+}
+
+/// Where a note stands.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct NotedPoint {
+    /// The characteristic.
+    pub characteristic: Uuid,
+    /// Number of the sample.
+    pub number: i64,
+    /// Who wrote it.
+    pub person: String,
 }
 
 /// What concerns somebody.
@@ -56,10 +69,13 @@ pub async fn bell(pool: &PgPool, person: &Person, now: DateTime<Utc>) -> Result<
     let rows = sqlx::query!(
         r#"select n.id, n.kind, n.at, n.at > coalesce(p.notices_seen_at, '-infinity') as "new!", s.name as "station?",
                   c.name as "characteristic?", r.name as "product?", n.episode_id, e.state as "state?", n.run_id,
-                  u.number as "run_number?", k.name as "cause?"
+                  u.number as "run_number?", k.name as "cause?", m.characteristic_id as "noted?",
+                  m.number as "noted_number?", w.name as "noted_by?"
            from notice n join person p on p.id = $1
            left join station s on s.id = n.station_id left join episode e on e.id = n.episode_id
-           left join characteristic c on c.id = e.characteristic_id left join product r on r.id = c.product_id
+           left join note t on t.id = n.note_id left join sample m on m.id = t.sample_id
+           left join person w on w.id = t.person_id
+           left join characteristic c on c.id = coalesce(e.characteristic_id, m.characteristic_id) left join product r on r.id = c.product_id
            left join run u on u.id = n.run_id left join cause k on k.id = n.cause_id
            where n.at > $4 and n.kind = any($2) and (n.person_id = $1 or n.person_id is null
                and (n.station_id is null or cardinality($3::uuid[]) = 0 or n.station_id = any($3)))
@@ -85,6 +101,12 @@ pub async fn bell(pool: &PgPool, person: &Person, now: DateTime<Utc>) -> Result<
                 run: row.run_id,
                 run_number: row.run_number,
                 cause: row.cause,
+                point: match (row.noted, row.noted_number, row.noted_by) {
+                    (Some(characteristic), Some(number), Some(person)) => {
+                        Some(NotedPoint { characteristic, number, person })
+                    }
+                    _ => None,
+                },
             })
         })
         .collect::<Result<_, StoreError>>()?;

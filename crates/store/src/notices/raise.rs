@@ -16,6 +16,7 @@ pub(crate) enum About {
     Episode(Uuid),
     Run(Uuid),
     Cause(Uuid),
+    Note(Uuid),
 }
 
 /// A notice to raise.
@@ -30,25 +31,28 @@ pub(crate) struct NewNotice {
     pub about: About,
 }
 
-const ROLES: [Role; 3] = [Role::Technician, Role::Supervisor, Role::Engineer];
+const ROLES: [Role; 4] = [Role::Technician, Role::Supervisor, Role::Engineer, Role::Administrator];
 
 /// Raises a notice; one that rings nobody's bell only where somebody wishes to be sent it.
 pub(crate) async fn raise(act: &mut Act, new: NewNotice) -> Result<(), StoreError> {
     let kind = word::word(new.kind)?;
     let roles: Vec<Role> = ROLES.into_iter().filter(|role| new.kind.concerns(*role)).collect();
     let roles = roles.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
-    let (episode, run, cause) = match new.about {
-        About::Episode(id) => (Some(id), None, None),
-        About::Run(id) => (None, Some(id), None),
-        About::Cause(id) => (None, None, Some(id)),
-    };
+    let (mut episode, mut run, mut cause, mut note) = (None, None, None, None);
+    match new.about {
+        About::Episode(id) => episode = Some(id),
+        About::Run(id) => run = Some(id),
+        About::Cause(id) => cause = Some(id),
+        About::Note(id) => note = Some(id),
+    }
     let raised = sqlx::query!(
         r#"with there as (select s.id, s.area_id from station s where s.id = $4),
            wishing as (
                select p.id as person_id, null::uuid as webhook_id from person p
                where p.active and p.email is not null and $2 = any(p.mails) and p.role = any($6)
                  and ($5::uuid is null or p.id = $5)
-                 and ($4::uuid is null or not exists (select from belonging b where b.person_id = p.id)
+                 -- What is addressed to one alone is sent to them wherever they belong.
+                 and ($4::uuid is null or $5::uuid is not null or not exists (select from belonging b where b.person_id = p.id)
                       or exists (select from belonging b, there t where b.person_id = p.id
                                  and (b.station_id = t.id or b.area_id = t.area_id)))
                union all
@@ -57,8 +61,8 @@ pub(crate) async fn raise(act: &mut Act, new: NewNotice) -> Result<(), StoreErro
                  and ($4::uuid is null or cardinality(w.areas) = 0
                       or exists (select from there t where t.area_id = any(w.areas)))),
            raised as (
-               insert into notice (id, kind, at, station_id, person_id, episode_id, run_id, cause_id)
-               select $1, $2, $3, $4, $5, $7, $8, $9 where $10 or exists (select from wishing)
+               insert into notice (id, kind, at, station_id, person_id, episode_id, run_id, cause_id, note_id)
+               select $1, $2, $3, $4, $5, $7, $8, $9, $11 where $10 or exists (select from wishing)
                returning id)
            insert into delivery (id, notice_id, person_id, webhook_id, next_at)
            select gen_random_uuid(), r.id, w.person_id, w.webhook_id, $3 from raised r, wishing w"#,
@@ -71,7 +75,8 @@ pub(crate) async fn raise(act: &mut Act, new: NewNotice) -> Result<(), StoreErro
         episode,
         run,
         cause,
-        new.kind.rings()
+        new.kind.rings(),
+        note
     )
     .execute(act.conn())
     .await?;

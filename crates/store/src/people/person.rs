@@ -1,5 +1,6 @@
 //! Who somebody is.
 
+use quality::note::may_be_mentioned;
 use quality::role::Role;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
@@ -96,10 +97,19 @@ pub async fn with_role(pool: &PgPool, role: Role) -> Result<Vec<Uuid>, StoreErro
 pub struct PersonName {
     pub id: Uuid,
     pub name: String,
+    /// Is there, and is told what concerns them.
+    pub has_bell: bool,
 }
 
 /// Everybody who signs in, or did, by name.
 pub async fn names(pool: &PgPool) -> Result<Vec<PersonName>, StoreError> {
-    let people = sqlx::query_as!(PersonName, "select id, name from person where role <> 'device' order by name, id");
-    Ok(people.fetch_all(pool).await?)
+    sqlx::query!("select id, name, role, active from person where role <> 'device' order by name, id")
+        .fetch_all(pool)
+        .await?
+        .into_iter()
+        .map(|row| {
+            let has_bell = row.active && may_be_mentioned(word::value(row.role)?);
+            Ok(PersonName { id: row.id, name: row.name, has_bell })
+        })
+        .collect()
 }

@@ -67,6 +67,8 @@ pub(super) struct Expected {
     pub files: HashMap<Uuid, Value>,
     /// Restarts that answers asked for.
     pub planned_restarts: HashMap<Uuid, Value>,
+    /// Notes on points, as they are now.
+    pub notes: HashMap<Uuid, Value>,
     /// Words left to the next shift.
     pub handover_words: HashMap<Uuid, Value>,
     /// Runs that were marked as reviewed.
@@ -236,6 +238,26 @@ impl Expected {
             }
             Action::PersonAdded => {
                 self.people.insert(object, fields(detail, &PERSON));
+            }
+            Action::NoteWritten => {
+                let mut says = json!({"answers_to": null, "mentions": []});
+                if let Some(says) = says.as_object_mut() {
+                    says.extend(
+                        fields(detail, &["sample", "text", "answers_to", "mentions"])
+                            .as_object()
+                            .cloned()
+                            .unwrap_or_default(),
+                    );
+                    says.insert("person".into(), json!(person));
+                }
+                self.notes.insert(object, says);
+            }
+            Action::NoteChanged => {
+                if let (Some(says), Some(new)) =
+                    (self.notes.get_mut(&object).and_then(Value::as_object_mut), detail["new"].as_object())
+                {
+                    says.extend(new.clone());
+                }
             }
             Action::HandoverWritten => {
                 let mut says = fields(detail, &["shift", "area", "text"]);

@@ -19,6 +19,7 @@ import { ChartHead } from './ChartHead';
 import { ChosenPoint } from './ChosenPoint';
 import { Figures } from './Figures';
 import { PointsTable } from './PointsTable';
+import { PrintedNotes } from './PrintedNotes';
 import { SeenBar } from './SeenBar';
 import { TakeOut } from './TakeOut';
 import { tagValues, toldBy } from './tags';
@@ -137,6 +138,7 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
         >
           <KeyHints hints={CHART_KEYS} />
         </Typography>
+        <PrintedNotes view={view} />
         {params.get('table') === '1' && <PointsTable view={detail ?? view} model={model} close={close} />}
       </Paper>
       {/* Where it would stand below the chart, the card of a point lies over its lower part. */}

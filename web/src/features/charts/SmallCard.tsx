@@ -1,6 +1,5 @@
 import { Box, IconButton, Link, Paper, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useMemo } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { answered, api, type SmallChart } from '../../api/client';
 import { queries } from '../../api/queries';
@@ -8,6 +7,9 @@ import { SmallPanel } from '../../chart/SmallPanel';
 import { MANY, openEpisodes } from '../../words/charts';
 import { panelFigure } from '../../words/signals';
 import { when } from '../../words/time';
+
+/** As high as three lines of a list, in pixels. */
+const HEIGHT = 92;
 
 interface Props {
   chart: SmallChart;
@@ -19,10 +21,6 @@ interface Props {
 /** A chart as small as a card: what it is, its points, the newest one, and what is open. One click opens the large one. */
 export function SmallCard({ chart, time, mayPin }: Props) {
   const { panel, place, taken_at: takenAt, places } = chart;
-  const breaks = useMemo(() => {
-    const starts = new Set(chart.phases);
-    return new Set(place.flatMap((at, mark) => (starts.has(at) ? [mark] : [])));
-  }, [chart.phases, place]);
   const newest = panel?.value.findLast((value) => value != null) ?? null;
   const last = takenAt[takenAt.length - 1];
   const figure = panel && newest !== null ? panelFigure(panel.statistic, newest, chart.decimals) : null;
@@ -55,14 +53,16 @@ export function SmallCard({ chart, time, mayPin }: Props) {
         {panel && last !== undefined ? (
           <SmallPanel
             panel={panel}
+            place={place}
+            phases={chart.phases}
+            height={HEIGHT}
             at={time ? takenAt : place}
             from={time ? time.from : -0.5}
             to={time ? time.to : places - 0.5}
-            breaks={breaks}
             label={MANY.drawn(chart.name, places, figure ?? MANY.nothing)}
           />
         ) : (
-          <Typography sx={{ minHeight: 92, display: 'grid', placeItems: 'center' }} color="text.secondary">
+          <Typography sx={{ minHeight: HEIGHT, display: 'grid', placeItems: 'center' }} color="text.secondary">
             {time ? MANY.noneInTime : MANY.noSample}
           </Typography>
         )}

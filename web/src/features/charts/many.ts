@@ -50,7 +50,7 @@ export function shown(charts: readonly SmallChart[], params: URLSearchParams): S
 }
 
 /** What waits for somebody before what does not, then what lies farther from its centre. */
-function worse(a: SmallChart, b: SmallChart): number {
+export function worse(a: SmallChart, b: SmallChart): number {
   const far = ({ newest_z: z }: SmallChart) => Math.abs(z ?? 0);
   return b.open_episodes - a.open_episodes || far(b) - far(a);
 }

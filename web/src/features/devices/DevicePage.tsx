@@ -13,6 +13,7 @@ import { DEVICE, KINDS } from '../../words/devices';
 import { LOADING } from '../../words/setUpForm';
 import { whyNot } from '../../words/setUp';
 import { ConnectionPart } from './ConnectionPart';
+import { DisplayPart } from './DisplayPart';
 import { BLANK, type DeviceForm, formOf, isComplete, linkOf } from './deviceForm';
 import { Token } from './Token';
 
@@ -69,7 +70,7 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
   });
   const submit = handleSubmit((fields) => keep.mutate(fields));
   if (keep.data != null)
-    return <Token name={form.name} token={keep.data} onDone={() => void navigate('/plan/devices')} />;
+    return <Token name={form.name} kind={form.kind} token={keep.data} onDone={() => void navigate('/plan/devices')} />;
   return (
     <Box sx={{ maxWidth: 820, mx: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 1.5 }}>
@@ -78,7 +79,12 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
       <Stack component="form" spacing={2} onSubmit={(event) => void submit(event)}>
         <Paper component="section" aria-label={DEVICE.device} sx={{ p: 2 }}>
           <Stack spacing={2}>
-            <TextInput control={control} name="name" label={DEVICE.name} help={DEVICE.standsOnPoints} />
+            <TextInput
+              control={control}
+              name="name"
+              label={DEVICE.name}
+              help={form.kind === 'display' ? DEVICE.standsOnWall : DEVICE.standsOnPoints}
+            />
             <Select
               control={control}
               name="kind"
@@ -89,13 +95,16 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
             <Select
               control={control}
               name="stations"
-              label={DEVICE.stations}
+              label={form.kind === 'display' ? DEVICE.stationsShown : DEVICE.stations}
               several
               options={plan.stations.map((s) => [s.id, `${s.name} · ${s.area}`])}
             />
           </Stack>
         </Paper>
-        {form.kind !== 'ingest' && <ConnectionPart control={control} form={form} plan={plan} benches={benches} />}
+        {form.kind === 'display' && <DisplayPart control={control} />}
+        {form.kind !== 'ingest' && form.kind !== 'display' && (
+          <ConnectionPart control={control} form={form} plan={plan} benches={benches} />
+        )}
         <Failed why={keep.error} say={whyNot} />
         <Button
           type="submit"

@@ -69,7 +69,7 @@ function Device({ device }: { device: DeviceView }) {
       <Typography color="text.secondary">
         {device.stations.map((s) => s.name).join(', ')} · {linkInWords(device)}
       </Typography>
-      <Typography sx={{ mt: 0.5 }}>{countsInWords(device)}</Typography>
+      {device.link.kind !== 'display' && <Typography sx={{ mt: 0.5 }}>{countsInWords(device)}</Typography>}
       {device.refusals.length > 0 && (
         <Box
           component="table"
@@ -139,7 +139,7 @@ function Revoke({ device }: { device: DeviceView }) {
       {asked ? (
         <>
           <Typography component="span" sx={{ mr: 1.5 }}>
-            {DEVICES.nothingMore}
+            {device.link.kind === 'display' ? DEVICES.shownNoMore : DEVICES.nothingMore}
           </Typography>
           <Button
             autoFocus

@@ -1,9 +1,33 @@
 import { Typography } from '@mui/material';
+import type { Link } from '../../api/client';
 import { ShownOnce } from '../../ui/ShownOnce';
 import { DEVICE } from '../../words/devices';
 
-/** The token, this once. */
-export function Token({ name, token, onDone }: { name: string; token: string; onDone: () => void }) {
+interface Props {
+  name: string;
+  kind: Link['kind'];
+  token: string;
+  onDone: () => void;
+}
+
+/** The token, this once; of a display as the link that it opens. */
+export function Token({ name, kind, token, onDone }: Props) {
+  if (kind === 'display') {
+    return (
+      <ShownOnce
+        title={DEVICE.wallOf(name)}
+        label={DEVICE.wallLink}
+        about={DEVICE.shownOnceDisplay}
+        secret={`${window.location.origin}/wall#${token}`}
+        done={DEVICE.copied}
+        onDone={onDone}
+      >
+        <Typography color="text.secondary" sx={{ mb: 2 }}>
+          {DEVICE.wallUse}
+        </Typography>
+      </ShownOnce>
+    );
+  }
   return (
     <ShownOnce
       title={DEVICE.tokenOf(name)}

@@ -43,12 +43,29 @@ describe('the form of a device', () => {
   });
 });
 
+describe('the form of a display', () => {
+  it('sends numbers, and comes back as it was', () => {
+    const form = { ...BLANK, kind: 'display' as const, charts: '9', seconds: ' 20 ', dark: false };
+    expect(isComplete(form)).toBe(true);
+    expect(isComplete({ ...form, seconds: 'soon' })).toBe(false);
+    const link = linkOf(form);
+    expect(link).toEqual({ kind: 'display', charts: 9, seconds: 20, dark: false });
+    expect(again(link)).toEqual(link);
+    expect(linkInWords({ link })).toBe('Display on the wall, 9 charts at a time, 20 s each');
+  });
+});
+
 describe('words about devices', () => {
-  it('say since when one is silent', () => {
+  it('say since when one is silent, and a display off', () => {
+    const link: Link = { kind: 'ingest' };
+    const display: Link = { kind: 'display', charts: 4, seconds: 15, dark: true };
     const heard_at = new Date(Date.now() - 40 * 60_000).toISOString();
-    expect(heardInWords({ revoked_at: null, heard_at, silent_since: heard_at })).toMatch(/^◆ silent since /);
-    expect(heardInWords({ revoked_at: null, heard_at, silent_since: null })).toBe('✓ heard 40 min ago');
-    expect(heardInWords({ revoked_at: null, heard_at: null, silent_since: null })).toBe('◇ never heard yet');
+    expect(heardInWords({ link, revoked_at: null, heard_at, silent_since: heard_at })).toMatch(/^◆ silent since /);
+    expect(heardInWords({ link, revoked_at: null, heard_at, silent_since: null })).toBe('✓ heard 40 min ago');
+    expect(heardInWords({ link: display, revoked_at: null, heard_at, silent_since: heard_at })).toMatch(
+      /^◆ off since /,
+    );
+    expect(heardInWords({ link, revoked_at: null, heard_at: null, silent_since: null })).toBe('◇ never heard yet');
   });
 
   it('have a reason for what is not known yet', () => {

@@ -19,6 +19,9 @@ export interface DeviceForm {
   make: 'every' | 'bucket';
   count: string;
   round: boolean;
+  charts: string;
+  seconds: string;
+  dark: boolean;
 }
 
 export const BLANK: DeviceForm = {
@@ -38,6 +41,9 @@ export const BLANK: DeviceForm = {
   make: 'every',
   count: '1',
   round: false,
+  charts: '4',
+  seconds: '15',
+  dark: true,
 };
 
 const pointer = (text: string) => (text.trim() === '' ? null : text.trim());
@@ -51,6 +57,8 @@ function formOfLink(link: Link): Partial<DeviceForm> {
   switch (link.kind) {
     case 'ingest':
       return { kind: 'ingest' };
+    case 'display':
+      return { ...link, charts: String(link.charts), seconds: String(link.seconds) };
     case 'gauge':
       return { kind: 'gauge', ...link.address };
     case 'analyser': {
@@ -85,6 +93,8 @@ export function linkOf(form: DeviceForm): Link {
   switch (form.kind) {
     case 'ingest':
       return { kind: 'ingest' };
+    case 'display':
+      return { kind: 'display', charts: Number(form.charts), seconds: Number(form.seconds), dark: form.dark };
     case 'gauge':
       return { kind: 'gauge', address };
     case 'analyser': {
@@ -122,6 +132,8 @@ export function isComplete(form: DeviceForm): boolean {
   switch (form.kind) {
     case 'ingest':
       return true;
+    case 'display':
+      return Number.isInteger(Number(form.seconds)) && form.seconds.trim() !== '';
     case 'gauge':
       return form.at.trim() !== '';
     case 'analyser':

@@ -1,26 +1,17 @@
-import { zodResolver } from '@hookform/resolvers/zod';
-import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, Link, Paper, Typography } from '@mui/material';
 import { useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
-import { useForm } from 'react-hook-form';
 import { Link as RouterLink } from 'react-router';
-import { v4 as uuid } from 'uuid';
-import { z } from 'zod';
 import type { ChartView } from '../../api/chart';
-import { answered, api } from '../../api/client';
-import { touch } from '../../api/touches';
 import { linesAt } from '../../chart/model';
-import { useMay, useMayAt } from '../../session/session';
-import { Failed } from '../../ui/Failed';
-import { TextInput } from '../../ui/fields';
+import { useMayAt } from '../../session/session';
 import { Notice } from '../../ui/Notice';
 import { POINT } from '../../words/charts';
 import { recorded } from '../../words/samples';
 import { episodeLabel } from '../../words/episodes';
 import { panelFigure, panelName, STATES } from '../../words/signals';
-import { when } from '../../words/time';
 import { ChangeForm, Earlier } from './ChangeForm';
+import { Notes } from './Notes';
 import { PointDeeds } from './PointDeeds';
 
 /** A sample that arrives later than this after it was taken has waited somewhere. */
@@ -29,7 +20,6 @@ const LATE_MS = 1000;
 /** Everything about one point of a chart: readings, limits of that point, who, when, signals, notes. */
 export function PointCard({ view, at, correct = false }: { view: ChartView; at: number; correct?: boolean }) {
   const mayChange = useMayAt('change_sample', view.characteristic.station_id);
-  const mayNote = useMay('write_note');
   const [changing, setChanging] = useState(correct);
   const opener = useRef<HTMLButtonElement>(null);
   const done = () => {
@@ -40,7 +30,6 @@ export function PointCard({ view, at, correct = false }: { view: ChartView; at: 
   if (!point) return null;
   const { decimals } = view.characteristic;
   const episodes = view.episodes.filter((episode) => episode.from <= point.place && point.place <= episode.to);
-  const notes = view.notes.filter((note) => note.place === point.place);
   return (
     <Paper component="section" aria-label={POINT.sample(point.number)} sx={{ p: 2 }}>
       <Typography variant="h2">{POINT.sample(point.number)}</Typography>
@@ -109,17 +98,7 @@ export function PointCard({ view, at, correct = false }: { view: ChartView; at: 
           {POINT.change}
         </Button>
       )}
-      <Box sx={{ mt: 2, pt: 1.5, borderTop: 1, borderColor: 'divider' }}>
-        {notes.map((note) => (
-          <Box key={note.at} sx={{ mb: 1 }}>
-            <Typography>{note.text}</Typography>
-            <Typography color="text.secondary" variant="body2">
-              {note.person}, {when(note.at)}
-            </Typography>
-          </Box>
-        ))}
-        {mayNote && <NoteForm sample={point.sample} characteristic={view.characteristic.id} />}
-      </Box>
+      <Notes view={view} point={point} />
     </Paper>
   );
 }
@@ -127,31 +106,4 @@ export function PointCard({ view, at, correct = false }: { view: ChartView; at: 
 /** A sample that waited on its device, or on a courier, shows both its times. */
 function late({ taken_at, arrived_at }: { taken_at: string; arrived_at: string }): boolean {
   return Date.parse(arrived_at) - Date.parse(taken_at) > LATE_MS;
-}
-
-const schema = z.object({ text: z.string().trim().min(1, POINT.noteEmpty).max(2000, POINT.tooLong) });
-
-function NoteForm({ sample, characteristic }: { sample: string; characteristic: string }) {
-  const client = useQueryClient();
-  // Sent again after a lost answer it is the same note.
-  const [entry, setEntry] = useState(() => uuid());
-  const { control, handleSubmit, reset } = useForm({ resolver: zodResolver(schema), defaultValues: { text: '' } });
-  const write = useMutation({
-    mutationFn: async ({ text }: z.infer<typeof schema>) => {
-      await answered(api.POST('/api/samples/{id}/notes', { params: { path: { id: sample } }, body: { text, entry } }));
-      reset();
-      setEntry(uuid());
-      await touch(client, { kind: 'note', characteristic });
-    },
-  });
-  const submit = handleSubmit((note) => write.mutate(note));
-  return (
-    <Stack component="form" spacing={1} noValidate onSubmit={(event) => void submit(event)}>
-      <TextInput control={control} name="text" label={POINT.note} multiline minRows={2} />
-      <Failed why={write.error} />
-      <Button type="submit" variant="outlined" disabled={write.isPending} sx={{ alignSelf: 'start' }}>
-        {POINT.writeNote}
-      </Button>
-    </Stack>
-  );
 }

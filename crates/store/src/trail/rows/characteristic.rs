@@ -8,13 +8,13 @@ use uuid::Uuid;
 
 use super::answers::{additions, files, planned_restarts};
 use super::limits::limits;
-use super::samples::samples;
+use super::samples::{notes, samples};
 use super::signals::{episodes, escalated, signals};
 use crate::StoreError;
 use crate::trail::expected::Expected;
 use crate::trail::report::Report;
 
-/// Samples, corrections, limits, signals, answers and reviews of one characteristic.
+/// Samples, corrections, notes, limits, signals, answers and reviews of one characteristic.
 pub(in crate::trail) async fn of_characteristic(
     conn: &mut PgConnection,
     id: Uuid,
@@ -23,6 +23,7 @@ pub(in crate::trail) async fn of_characteristic(
     report: &mut Report,
 ) -> Result<(), StoreError> {
     samples(&mut *conn, id, &expected.samples, report).await?;
+    notes(&mut *conn, id, &expected.notes, report).await?;
     signals(&mut *conn, id, &expected.signals, report).await?;
     episodes(&mut *conn, id, report).await?;
     limits(&mut *conn, id, expected, limits_before, report).await?;

@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::compare::{Parts, compare, missing, parts, rest};
+use super::compare::{Parts, compare, each, missing, parts, rest};
 use crate::StoreError;
 use crate::trail::expected::Sample;
 use crate::trail::report::Report;
@@ -99,5 +99,27 @@ pub(super) async fn samples(
         parts(report, "restart", row.id, &told.restarts, &mut restarts);
     }
     rest(report, "sample", told, &seen);
+    Ok(())
+}
+
+/// Notes on samples, with whom they are meant for.
+pub(super) async fn notes(
+    conn: &mut PgConnection,
+    id: Uuid,
+    told: &HashMap<Uuid, Value>,
+    report: &mut Report,
+) -> Result<(), StoreError> {
+    let rows = sqlx::query!(
+        r#"select n.id, s.number, n.person_id, n.text, n.answers_to,
+                  array(select person_id from note_mention where note_id = n.id order by person_id) as "mentions!: Vec<Uuid>"
+           from note n join sample s on s.id = n.sample_id where s.characteristic_id = $1"#,
+        id
+    );
+    let rows = rows.fetch_all(conn).await?.into_iter().map(|row| {
+        let holds = json!({"sample": row.number, "person": row.person_id, "text": row.text,
+                           "answers_to": row.answers_to, "mentions": row.mentions});
+        (row.id, holds)
+    });
+    each(report, "note", told, rows);
     Ok(())
 }

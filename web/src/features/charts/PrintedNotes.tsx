@@ -1,0 +1,24 @@
+import { Box, Typography } from '@mui/material';
+import type { ChartView } from '../../api/chart';
+import { NOTES, writtenBy } from '../../words/notes';
+
+/** Notes on the points of a chart, under it on paper: there is nothing to point at. */
+export function PrintedNotes({ view }: { view: ChartView }) {
+  if (view.notes.length === 0) return null;
+  const numbers = new Map(view.points.map(({ place, number }) => [place, number]));
+  return (
+    <Box component="section" sx={{ display: 'none', displayPrint: 'block', mt: 1.5 }}>
+      <Typography variant="h2">{NOTES.printed}</Typography>
+      {view.notes.map((note) => (
+        <Typography
+          key={note.id}
+          variant="body2"
+          sx={{ breakInside: 'avoid', ...(note.answers_to != null && { pl: 2 }) }}
+        >
+          {note.answers_to == null ? <b>{NOTES.onSample(numbers.get(note.place) ?? 0)}: </b> : '↳ '}
+          {note.text} ({writtenBy(note)})
+        </Typography>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,2 @@
+/** What other features take of charts. */
+export { worse } from './many';
