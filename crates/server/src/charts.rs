@@ -10,7 +10,7 @@ use quality::trust::TrustView;
 use serde::Deserialize;
 use spc::chart::ChartKind;
 use store::charts::{Asked, ChartView, DRAWN, DRAWN_AT_MOST, PLACES_AT_MOST, SmallAsked, SmallChart};
-use store::looking::{Arrange, LookAt, Looked};
+use store::looking::{Arrange, LookAt, Looked, OtherRules};
 use store::people::Person;
 use utoipa::IntoParams;
 use uuid::Uuid;
@@ -171,9 +171,15 @@ pub struct How {
     common: bool,
     /// How many of the latest points, at most 2000; 200 when left out.
     last: Option<u32>,
+    /// Limits at so many sigma, above 0 up to 10; the own ones when left out.
+    k: Option<f64>,
+    /// A preset, or the identity of a named set; the own rules when left out.
+    #[param(value_type = Option<String>)]
+    rules: Option<OtherRules>,
 }
 
-/// Points looked at otherwise than they are judged: on another kind of chart, or split by a tag. Limits are computed
+/// Points looked at otherwise than they are judged: on another kind of chart, at other limits, by other
+/// rules, or split by a tag. Limits are computed
 /// from the points shown; nothing is changed, and nothing raised.
 #[utoipa::path(get, path = "/api/characteristics/{id}/look", tag = "charts", params(("id" = Uuid, Path), How),
     responses((status = 200, body = Looked), (status = 404, body = Problem, description = "`missing`"),
@@ -183,8 +189,8 @@ pub async fn look(
     Path(id): Path<Uuid>,
     Query(how): Query<How>,
 ) -> Result<Json<Looked>, Problem> {
-    let How { chart, tag, arrange, common, last } = how;
-    let at = LookAt { chart, tag, arrange, common, last: last.unwrap_or(200) };
+    let How { chart, tag, arrange, common, last, k, rules } = how;
+    let at = LookAt { chart, tag, arrange, common, last: last.unwrap_or(200), k, rules };
     Ok(Json(store::looking::look(&app.pool, id, &at).await?))
 }
 

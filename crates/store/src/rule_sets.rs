@@ -58,6 +58,19 @@ pub async fn list(pool: &PgPool) -> Result<Vec<NamedRuleSet>, StoreError> {
     Ok(rows.collect())
 }
 
+/// The rules of a named set, as they are now.
+pub(crate) async fn latest(conn: &mut PgConnection, id: Uuid) -> Result<RuleSet, StoreError> {
+    let rules = sqlx::query_scalar!(
+        r#"select rules as "rules: Json<Vec<ListedRule>>" from rule_set_version
+           where rule_set_id = $1 order by version desc limit 1"#,
+        id
+    )
+    .fetch_optional(conn)
+    .await?
+    .ok_or(StoreError::Missing(ObjectKind::RuleSet))?;
+    Ok(RuleSet::List(rules.0))
+}
+
 fn checked(rules: &[ListedRule]) -> Result<(), StoreError> {
     let holds = !rules.is_empty() && RuleSet::List(rules.to_vec()).check("rules").is_ok();
     if holds { Ok(()) } else { Err(WrongField::new("rules", Allowed::RulesWithinBounds).into()) }

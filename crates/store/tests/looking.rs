@@ -6,11 +6,13 @@ mod common;
 use common::{Site, sample, save_wall, site};
 use quality::entry::{Accepted, Tags};
 use quality::sample::Content;
-use spc::chart::{ChartKind, ChartRequest, Statistic, compute};
+use spc::chart::{ChartKind, ChartRequest, Limits, Statistic, compute};
 use spc::points::Points;
+use spc::rules::{ListedRule, Preset, Rule, RuleSet};
 use sqlx::PgPool;
 use store::StoreError;
-use store::looking::{Arrange, LookAt, Looked, look};
+use store::looking::{Arrange, LookAt, Looked, OtherRules, look};
+use store::rule_sets::add;
 use store::samples::{NewSample, Visit, save};
 
 async fn save_of(pool: &PgPool, site: &Site, minutes: i64, mould: Option<&str>, mean: f64) {
@@ -31,7 +33,7 @@ async fn two_moulds(pool: &PgPool, site: &Site) {
 }
 
 async fn by_mould(pool: &PgPool, site: &Site, arrange: Arrange, common: bool) -> Looked {
-    let at = LookAt { tag: Some("mould".into()), arrange, common, last: 200, chart: None };
+    let at = LookAt { tag: Some("mould".into()), arrange, common, last: 200, ..LookAt::default() };
     look(pool, site.wall, &at).await.unwrap()
 }
 
@@ -102,4 +104,49 @@ async fn another_kind_of_chart_is_only_looked_at(pool: PgPool) {
     assert_eq!(before, after);
     let wrong = LookAt { chart: Some(ChartKind::P), ..at };
     assert!(matches!(look(&pool, site.wall, &wrong).await, Err(StoreError::Field(_))));
+}
+
+/// What the same readings come to at `k` sigma by these rules, from the analysis itself.
+async fn analysed(pool: &PgPool, k: f64, rules: RuleSet) -> (Vec<f64>, usize) {
+    let readings: Vec<Vec<f64>> =
+        sqlx::query_scalar("select readings from sample order by taken_at").fetch_all(pool).await.unwrap();
+    let points = Points::Values(readings.into_iter().collect());
+    let limits = vec![Limits { k, ..Limits::ESTIMATED }];
+    let whole =
+        compute(&ChartRequest { limits, rules: Some(rules), ..ChartRequest::new(ChartKind::XbarR, points) }).unwrap();
+    let upper = (0..30).map(|i| whole.panels[0].point(i).upper.get().unwrap()).collect();
+    (upper, whole.signals.len())
+}
+
+#[sqlx::test]
+async fn other_limits_and_other_rules_are_only_looked_at(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..30 {
+        save_wall(&pool, &site, i, 5.0 + 0.03 * (i * 7 % 5) as f64 + if i > 25 { 0.05 } else { 0.0 }).await;
+    }
+    let own = [ListedRule::from(Rule::OneSide { n: 4 }), ListedRule::from(Rule::Trend { n: 3 })];
+    let named = add(&pool, "Strict", &own, (site.engineer, chrono::Utc::now())).await.unwrap();
+    for (k, rules, expected) in [
+        (1.5, OtherRules::Preset(Preset::LimitsOnly), RuleSet::Preset(Preset::LimitsOnly)),
+        (3.5, OtherRules::Preset(Preset::Nelson), RuleSet::Preset(Preset::Nelson)),
+        (3.0, OtherRules::Named(named), RuleSet::List(own.to_vec())),
+    ] {
+        let at = LookAt { last: 200, k: Some(k), rules: Some(rules), ..LookAt::default() };
+        let looked = look(&pool, site.wall, &at).await.unwrap();
+        let (upper, signals) = analysed(&pool, k, expected).await;
+        let panel = &looked.drawings[0].drawing.panels[0];
+        let drawn: Vec<f64> = panel.points.iter().map(|point| point.upper.get().unwrap()).collect();
+        assert_eq!((looked.k, drawn), (k, upper));
+        let found: usize = looked.drawings[0].drawing.patterns.len();
+        assert_eq!(found, signals, "at {k} sigma");
+    }
+    let raised: i64 = sqlx::query_scalar("select count(*) from signal").fetch_one(&pool).await.unwrap();
+    let at = LookAt { last: 200, k: Some(0.5), ..LookAt::default() };
+    assert!(look(&pool, site.wall, &at).await.unwrap().drawings[0].drawing.patterns.len() as i64 > raised);
+    for wrong in [0.0, 10.5, f64::NAN] {
+        let at = LookAt { k: Some(wrong), ..at.clone() };
+        assert!(matches!(look(&pool, site.wall, &at).await, Err(StoreError::Field(_))), "{wrong}");
+    }
+    let missing = LookAt { rules: Some(OtherRules::Named(site.wall)), ..LookAt::default() };
+    assert!(matches!(look(&pool, site.wall, &missing).await, Err(StoreError::Missing(_))));
 }

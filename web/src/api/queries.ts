@@ -1,6 +1,6 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { chartOf, type Stretch } from './chart';
-import { answered, api, type Arrange, type ChartKind, type RunView } from './client';
+import { answered, api, type RunView } from './client';
 import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
@@ -101,6 +101,9 @@ const key = <const K extends Key>(...parts: K): K => parts;
 
 export type ReportAsked = paths['/api/report']['get']['parameters']['query'];
 
+/** How points are looked at. */
+export type LookedAt = NonNullable<paths['/api/characteristics/{id}/look']['get']['parameters']['query']>;
+
 export type LearnAsked = paths['/api/learned']['get']['parameters']['query'];
 
 export const queries = {
@@ -156,7 +159,7 @@ export const queries = {
       queryFn: () => answered(api.GET('/api/characteristics/{id}/limits', { params: { path: { id }, query: which } })),
     }),
   /** Points on another kind of chart, or split by a tag. */
-  look: (id: string, how: { chart?: ChartKind; tag?: string; arrange?: Arrange; common: boolean; last: number }) =>
+  look: (id: string, how: LookedAt) =>
     queryOptions({
       queryKey: key('look', id, how),
       queryFn: () => answered(api.GET('/api/characteristics/{id}/look', { params: { path: { id }, query: how } })),

@@ -310,7 +310,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Points looked at otherwise than they are judged: on another kind of chart, or split by a tag. Limits are computed
+         * Points looked at otherwise than they are judged: on another kind of chart, at other limits, by other
+         *     rules, or split by a tag. Limits are computed
          *     from the points shown; nothing is changed, and nothing raised.
          */
         get: operations["look"];
@@ -4694,6 +4695,11 @@ export interface components {
             charts: components["schemas"]["ChartKind"][];
             /** @description One, or one for each value. */
             drawings: components["schemas"]["LookedDrawing"][];
+            /**
+             * Format: double
+             * @description How many sigma its limits lie from the centre line.
+             */
+            k: number;
             /** @description Points that are not shown: without the tag, or of one value too many. */
             left_out: number;
             /** @description What all of them reach over, panel by panel. */
@@ -8152,6 +8158,10 @@ export interface operations {
                 common?: boolean;
                 /** @description How many of the latest points, at most 2000; 200 when left out. */
                 last?: number | null;
+                /** @description Limits at so many sigma, above 0 up to 10; the own ones when left out. */
+                k?: number | null;
+                /** @description A preset, or the identity of a named set; the own rules when left out. */
+                rules?: string | null;
             };
             header?: never;
             path: {

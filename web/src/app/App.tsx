@@ -1,5 +1,5 @@
 import { Box, Button, CssBaseline, ThemeProvider } from '@mui/material';
-import { lazy, Suspense, useMemo } from 'react';
+import { lazy, type ReactNode, Suspense, useMemo } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { ChartPage } from '../features/charts/ChartPage';
 import { ChartsPage } from '../features/charts/ChartsPage';
@@ -15,7 +15,9 @@ import { Notice } from '../ui/Notice';
 import { Empty, Loading } from '../ui/States';
 import { FRAME } from '../words/app';
 import { sentenceFor } from '../words/failures';
+import { useDensity } from '../ui/density';
 import { type Mode, useMode } from '../ui/mode';
+import { Roomy } from '../ui/Roomy';
 import { SessionProvider, useAccess } from '../session/session';
 import { Shell } from './Shell';
 import { useIdle, useSharedTerminal } from '../session/sharedTerminal';
@@ -53,7 +55,8 @@ const TrailPage = lazy(() => import('../features/trail/TrailPage'));
 
 export function App() {
   const [mode, switchMode] = useMode();
-  const theme = useMemo(() => makeTheme(mode), [mode]);
+  const density = useDensity();
+  const theme = useMemo(() => makeTheme(mode, density), [mode, density]);
   return (
     <ThemeProvider theme={theme}>
       <CssBaseline enableColorScheme />
@@ -82,6 +85,9 @@ export function App() {
   );
 }
 
+/** Where something is entered. */
+const roomy = (page: ReactNode) => <Roomy>{page}</Roomy>;
+
 function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
   const { session, retry, lock } = useAccess();
   const after = useSharedTerminal();
@@ -107,7 +113,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
         <Routes>
           <Route path="/" element={<Navigate to={home} replace />} />
           <Route path="/rounds" element={<RoundsPage />} />
-          <Route path="/rounds/:id" element={<EntryPage />} />
+          <Route path="/rounds/:id" element={roomy(<EntryPage />)} />
           <Route path="/me" element={<MePage />} />
           <Route path="/waiting" element={<WaitingPage />} />
           <Route path="/charts" element={<ChartsPage />} />
@@ -131,7 +137,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/plan/devices/new" element={<DevicePage />} />
           <Route path="/plan/devices/:id" element={<DevicePage />} />
           <Route path="/plan/analytes/new" element={<AnalytePage />} />
-          <Route path="/lab" element={<LabPage />} />
+          <Route path="/lab" element={roomy(<LabPage />)} />
           <Route path="/lab/figures/:station" element={<FiguresPage />} />
           <Route path="/lab/review" element={<RunsPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />

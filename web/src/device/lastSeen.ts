@@ -11,7 +11,7 @@ export const lastSeen = {
   entries: async (): Promise<[string, unknown][]> => {
     const { store } = (await database()).transaction('seen');
     const [keys, values] = await Promise.all([store.getAllKeys(), store.getAll()]);
-    return keys.map((key, i) => [String(key), values[i]]);
+    return keys.map((key, i) => [key, values[i]]);
   },
   clear: async () => (await database()).clear('seen'),
 };

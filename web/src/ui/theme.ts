@@ -1,4 +1,5 @@
 import { createTheme, type Theme } from '@mui/material/styles';
+import type { Density } from './density';
 
 /** The colours a chart is drawn with; by weight and dash, only signals have a strong hue. */
 export interface ChartInk {
@@ -55,10 +56,18 @@ const dark = {
   settled: '#93c49b',
 };
 
+/** How close things stand: the unit of distance, and how high what is pointed at is, in pixels. */
+const DENSITIES = {
+  compact: { unit: 7, target: 36, inset: 14, field: 'small' },
+  roomy: { unit: 8, target: 48, inset: 18, field: 'medium' },
+} as const;
+
 /** Our own look: paper and ink, one rule-line weight, small corners, no shadows. */
-export function makeTheme(mode: 'light' | 'dark'): Theme {
+export function makeTheme(mode: 'light' | 'dark', density: Density = 'roomy'): Theme {
   const c = mode === 'light' ? light : dark;
+  const { unit, target, inset, field } = DENSITIES[density];
   return createTheme({
+    spacing: unit,
     palette: {
       mode,
       background: { default: c.ground, paper: c.sheet },
@@ -106,15 +115,15 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
       MuiButtonBase: { defaultProps: { disableRipple: true } },
       MuiButton: {
         defaultProps: { disableElevation: true },
-        styleOverrides: { root: { minHeight: 44, paddingInline: 18, borderWidth: 1 } },
+        styleOverrides: { root: { minHeight: target, paddingInline: inset, borderWidth: 1 } },
       },
       MuiToggleButton: {
         styleOverrides: {
           root: {
             color: c.soft,
             textTransform: 'none',
-            minHeight: 44,
-            paddingInline: 16,
+            minHeight: target,
+            paddingInline: inset - 2,
             '&.Mui-selected': { color: c.ink },
           },
         },
@@ -123,7 +132,8 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
         styleOverrides: { root: { '&.Mui-focusVisible': { outline: `3px solid ${c.accent}`, outlineOffset: -4 } } },
       },
       MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${c.rule}` } } },
-      MuiTextField: { defaultProps: { size: 'medium', fullWidth: true } },
+      MuiTextField: { defaultProps: { size: field, fullWidth: true } },
+      MuiMenuItem: { styleOverrides: { root: { minHeight: target } } },
       MuiOutlinedInput: { styleOverrides: { root: { backgroundColor: c.sheet } } },
     },
   });

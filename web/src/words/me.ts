@@ -3,6 +3,13 @@ import { plural } from './numbers';
 /** One's own PIN and badge, and this device. */
 export const ME = {
   device: 'This device',
+  density: 'How close things stand',
+  densities: {
+    device: 'As suits the device: compact with a mouse, roomy by touch',
+    compact: 'Compact',
+    roomy: 'Roomy',
+  },
+  entryIsRoomy: 'Where samples are entered it is always roomy.',
   shared:
     'A device that several people share locks when nobody touches it. Whoever signed in here once by password unlocks it by PIN or badge.',
   locks: 'Locks',

@@ -8,19 +8,24 @@ use quality::field::{Allowed, WrongField};
 use quality::limits::{TRIAL_POINTS_AT_LEAST, estimate};
 use quality::place::{Place, points, where_so};
 use spc::chart::{ChartAnswer, ChartKind, ChartOptions, ChartRequest, Figures, Limits, LimitsBasis, compute};
+use spc::rules::RuleSet;
 use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use super::types::{Arrange, LookAt, Looked, LookedDrawing, LookedStretch, PanelRange};
+use super::types::{Arrange, LookAt, Looked, LookedDrawing, LookedStretch, OtherRules, PanelRange};
 use crate::StoreError;
 use crate::characteristics::{self, CharacteristicView};
 use crate::charts::POINTS_AT_MOST;
 use crate::drawn::Drawing;
+use crate::rule_sets;
 use crate::series::{SeriesPoint, Stretch};
 
 /// So many values of a tag are told apart; more are no comparison any more.
 const VALUES_AT_MOST: usize = 12;
+
+/// Limits farther out than this are none.
+const K_AT_MOST: f64 = 10.0;
 
 /// Points of a characteristic as they are asked to be looked at.
 ///
@@ -46,7 +51,19 @@ pub async fn look(pool: &PgPool, id: Uuid, at: &LookAt) -> Result<Looked, StoreE
     if chart != own && !charts.contains(&chart) {
         return Err(WrongField::new("chart", Allowed::ChartOfTheKind).into());
     }
-    let characteristic = on(&setup.characteristic, chart);
+    let mut characteristic = on(&setup.characteristic, chart);
+    if let Some(k) = at.k {
+        if !(k > 0.0 && k <= K_AT_MOST) {
+            return Err(WrongField::new("k", Allowed::Positive { most: K_AT_MOST }).into());
+        }
+        characteristic.k = k;
+    }
+    if let Some(rules) = at.rules {
+        characteristic.rule_set = match rules {
+            OtherRules::Preset(preset) => RuleSet::Preset(preset),
+            OtherRules::Named(id) => rule_sets::latest(&mut conn, id).await?,
+        };
+    }
     let names: BTreeSet<String> = tags.values().flat_map(|tags| tags.keys().cloned()).collect();
     let sight = Sight { setup: &setup, characteristic: &characteristic };
     let mut left_out = 0;
@@ -63,7 +80,8 @@ pub async fn look(pool: &PgPool, id: Uuid, at: &LookAt) -> Result<Looked, StoreE
     };
     let ranges = ranges(&drawings);
     let tags = names.into_iter().collect();
-    Ok(Looked { chart, charts, tags, left_out, drawings, ranges, characteristic: setup })
+    let k = characteristic.k;
+    Ok(Looked { chart, k, charts, tags, left_out, drawings, ranges, characteristic: setup })
 }
 
 /// The characteristic on another chart.

@@ -2,7 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 use spc::chart::{ChartKind, Figures, Statistic};
+use spc::rules::Preset;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::characteristics::CharacteristicView;
 use crate::drawn::Drawing;
@@ -32,6 +34,20 @@ pub struct LookAt {
     pub common: bool,
     /// So many of the latest points.
     pub last: u32,
+    /// Limits at so many sigma; the own ones where nothing is said.
+    pub k: Option<f64>,
+    /// Other rules than the own ones.
+    pub rules: Option<OtherRules>,
+}
+
+/// Rules to look by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, Serialize, ToSchema)]
+#[serde(untagged)]
+pub enum OtherRules {
+    /// A set of the trade.
+    Preset(Preset),
+    /// The latest version of a set that the site has named.
+    Named(Uuid),
 }
 
 /// Points looked at otherwise than they are judged.
@@ -41,6 +57,8 @@ pub struct Looked {
     pub characteristic: CharacteristicView,
     /// The chart that is drawn.
     pub chart: ChartKind,
+    /// How many sigma its limits lie from the centre line.
+    pub k: f64,
     /// Charts that could be drawn of these data.
     pub charts: Vec<ChartKind>,
     /// Tags that the points have.

@@ -13,8 +13,11 @@ import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
 import { LOOKING, patternsIn } from '../../words/looking';
 import { capital, figure } from '../../words/numbers';
-import { chartName } from '../../words/plan';
+import { chartName, PRESETS } from '../../words/plan';
 import { panelFigure, panelTitle, spanLabel } from '../../words/signals';
+
+/** Multiples of sigma that limits are drawn at in the trade. */
+const SIGMAS = [1.5, 2, 2.5, 3, 3.5, 4];
 
 const LASTS = ['60', '200', '500', '2000'];
 
@@ -34,7 +37,10 @@ export default function LookPage() {
     ...(of('tag') !== '' && { tag: of('tag'), arrange: (of('arrange') || 'side_by_side') as Arrange }),
     common: of('limits') === 'common',
     last: Number(of('last') || 200),
+    ...(of('k') !== '' && { k: Number(of('k')) }),
+    ...(of('rules') !== '' && { rules: of('rules') }),
   };
+  const sets = useQuery(queries.ruleSets).data ?? [];
   const query = useQuery({ ...queries.look(id, how), placeholderData: keepPreviousData });
   return (
     <Loaded query={query} what={LOOKING.what}>
@@ -62,6 +68,27 @@ export default function LookPage() {
                 ...looked.charts
                   .filter((chart) => chart !== looked.characteristic.chart)
                   .map((chart) => [chart, chartName(chart)] as const),
+              ]}
+            />
+            <Pick
+              label={LOOKING.k}
+              value={of('k')}
+              onPick={(value) => put('k', value)}
+              options={[
+                ['', LOOKING.ownK(looked.characteristic.k)],
+                ...SIGMAS.filter((k) => k !== looked.characteristic.k).map(
+                  (k) => [String(k), LOOKING.atSigma(k)] as const,
+                ),
+              ]}
+            />
+            <Pick
+              label={LOOKING.rules}
+              value={of('rules')}
+              onPick={(value) => put('rules', value)}
+              options={[
+                ['', LOOKING.ownRules],
+                ...Object.entries(PRESETS),
+                ...sets.map(({ id: set, name }) => [set, name] as const),
               ]}
             />
             <Pick

@@ -4,6 +4,7 @@ import { useForm, useWatch } from 'react-hook-form';
 import { answered, api } from '../../api/client';
 import { usePerson } from '../../session/session';
 import { shareTerminal, useSharedTerminal } from '../../session/sharedTerminal';
+import { chooseDensity, useChosenDensity } from '../../ui/density';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
 import { Notice } from '../../ui/Notice';
@@ -13,11 +14,13 @@ import { WishesPart } from './WishesPart';
 import { ME, SECRETS } from '../../words/me';
 
 const AFTER = [1, 2, 5, 10, 30];
+const DENSITIES = ['compact', 'roomy'] as const;
 
 /** One's own password, PIN and badge, and whether this device is shared. */
 export function MePage() {
   const person = usePerson();
   const shared = useSharedTerminal();
+  const density = useChosenDensity();
   return (
     <Box sx={{ maxWidth: 560, mx: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 1.5 }}>
@@ -26,6 +29,21 @@ export function MePage() {
       <Stack spacing={1.5}>
         <Paper component="section" aria-label={ME.device} sx={{ p: 2.5 }}>
           <Typography variant="h2">{ME.device}</Typography>
+          <TextField
+            select
+            label={ME.density}
+            helperText={ME.entryIsRoomy}
+            value={density ?? 'device'}
+            onChange={(event) => chooseDensity(DENSITIES.find((one) => one === event.target.value) ?? null)}
+            sx={{ my: 2 }}
+          >
+            <MenuItem value="device">{ME.densities.device}</MenuItem>
+            {DENSITIES.map((one) => (
+              <MenuItem key={one} value={one}>
+                {ME.densities[one]}
+              </MenuItem>
+            ))}
+          </TextField>
           <Typography color="text.secondary" sx={{ mb: 2 }}>
             {ME.shared}
           </Typography>
