@@ -37,20 +37,33 @@ test('a chart is looked at on another kind and split by a tag; nothing is change
                     order by taken_at desc, number desc limit 200) s order by taken_at, number`,
     [wall?.id],
   );
-  const analysed = async (chart: string, points: typeof samples) => {
+  const analysed = async (chart: string, points: typeof samples, how: object = {}) => {
     const answer = await page.request.post(`${nuvek.url}/api/analyze`, {
       headers: { origin: nuvek.url },
-      data: { task: 'chart', chart, points: points.map(({ readings }) => ({ values: readings })) },
+      data: { task: 'chart', chart, points: points.map(({ readings }) => ({ values: readings })), ...how },
     });
     return (await answer.json()) as {
       phases: { center: number; sigma: number }[];
       panels: { points: { upper: number }[] }[];
+      signals: object[];
     };
   };
   const ewma = await analysed('ewma', samples);
   await expect(drawn).toContainText(`UCL ${ewma.panels[0]?.points.at(-1)?.upper.toFixed(3)}`);
 
   await pick('Chart', /as it is judged$/);
+  // Limits elsewhere and other rules, marked as looking only.
+  await pick('Limits at', '2 sigma');
+  await pick('Rules', 'Beyond the limits, nothing else');
+  const nearer = await analysed('xbar_r', samples, {
+    limits: [{ basis: 'estimated', k: 2 }],
+    rules: { preset: 'limits_only' },
+  });
+  const own = page.getByRole('region', { name: 'Mean and range' });
+  await expect(own).toContainText(`UCL ${nearer.panels[0]?.points.at(-1)?.upper.toFixed(3)}`);
+  await expect(own.getByRole('group', { name: new RegExp(`${nearer.signals.length} episodes?$`) })).toBeVisible();
+  await expect(page.getByText('For looking only:')).toBeVisible();
+  await pick('Limits at', /as it is judged$/);
   await pick('By tag', 'Mould');
   for (const mould of ['M1', 'M6']) {
     const figures = await analysed(

@@ -122,14 +122,6 @@ test('main views', async ({ browser, nuvek }) => {
   await page.getByTestId('pencil-mean').waitFor();
   await shoot(page, 'entry-dark');
 
-  await engineer.goto(`${nuvek.url}/plan?find=*wall*`);
-  await engineer.getByRole('button', { name: 'Choose all found' }).click();
-  await engineer.getByRole('button', { name: /Change . at once/ }).click();
-  await engineer.getByRole('combobox', { name: 'To' }).click();
-  await engineer.getByRole('option', { name: /^Nelson/ }).click();
-  await expect(engineer.getByRole('table').getByRole('row')).toHaveCount(3);
-  await expect(engineer.getByRole('button', { name: 'Change 2', exact: true })).toBeEnabled();
-  await shoot(engineer, 'plan');
   await engineer.goto(`${nuvek.url}/plan?find=pinholes`);
   await engineer.getByRole('link', { name: 'Pinholes', exact: true }).click();
   await engineer.getByText(/ fits\./).waitFor();
@@ -140,6 +132,21 @@ test('main views', async ({ browser, nuvek }) => {
     stations: { id: string; name: string }[];
     characteristics: { id: string; name: string }[];
   };
+  const hung = await engineer.request.post(`${nuvek.url}/api/plan/devices`, {
+    headers: { origin: nuvek.url },
+    data: {
+      name: 'Hall, north wall',
+      stations: plan.stations.map(({ id }) => id),
+      link: { kind: 'display', charts: 4, seconds: 300, dark: true },
+    },
+  });
+  const { token: shown } = (await hung.json()) as { token: string };
+  const monitor = await (await browser.newContext({ viewport: { width: 1920, height: 1080 } })).newPage();
+  await monitor.goto(`${nuvek.url}/wall#${shown}`);
+  await monitor.getByRole('heading', { name: 'Hall, north wall' }).waitFor();
+  await monitor.keyboard.press('ArrowRight');
+  await monitor.getByRole('article').first().waitFor();
+  await shoot(monitor, 'wall');
   const station = plan.stations.find((s) => s.name === 'End-cap gluing')?.id;
   const cap = plan.characteristics.find((c) => c.name === 'Cap position')?.id;
   const link = { kind: 'ingest' };

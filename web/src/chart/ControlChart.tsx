@@ -1,13 +1,5 @@
 import { useTheme } from '@mui/material';
-import {
-  type KeyboardEvent,
-  type MouseEvent,
-  type PointerEvent,
-  type ReactNode,
-  useMemo,
-  useRef,
-  useState,
-} from 'react';
+import { type MouseEvent, type PointerEvent, type ReactNode, useMemo, useRef, useState } from 'react';
 import { edges as edgesOf, marksBetween, nearest, type Window } from '../plot/places';
 import { TimeAxis } from '../plot/TimeAxis';
 import { useOwnIds } from '../plot/useOwnIds';
@@ -24,6 +16,7 @@ import { BAR_AIR, SignalLane } from './SignalLane';
 import { stack } from './spans';
 import { Strip } from './Strip';
 import { TraceLane } from './TraceLane';
+import { useChartKeys } from './useChartKeys';
 
 const LEFT = 10;
 /** Room for figures beside the panels, and where there is little of it. */
@@ -47,7 +40,10 @@ interface Props {
   pencil?: readonly Pencil[] | undefined;
   /** The chosen mark. */
   selected?: number | null;
-  onSelect?: ((mark: number | null) => void) | undefined;
+  /** The mark that a chosen stretch ends at, or begins. */
+  through?: number | null;
+  /** A mark is chosen; with `extend` all up to it. */
+  onSelect?: ((mark: number | null, extend: boolean) => void) | undefined;
   onOpenEpisode?: (id: string) => void;
   /** The places that are looked at; all where nothing is said. */
   window?: Window | null;
@@ -61,7 +57,17 @@ interface Props {
 
 /** A control chart as a score: lanes and panels on one axis of samples. */
 export function ControlChart(props: Props) {
-  const { model, height, pencil, selected = null, onSelect, onOpenEpisode, overview = false, read } = props;
+  const {
+    model,
+    height,
+    pencil,
+    selected = null,
+    through = null,
+    onSelect,
+    onOpenEpisode,
+    overview = false,
+    read,
+  } = props;
   const shown = props.shown ?? ALL_SHOWN;
   const { ink } = useTheme();
   const box = useRef<HTMLDivElement>(null);
@@ -110,9 +116,9 @@ export function ControlChart(props: Props) {
     const at = event.clientX - rect.left;
     return at < LEFT - 6 || at > right + 6 ? null : nearest(place, placeAt(at));
   };
-  const choose = (mark: number) => {
+  const choose = (mark: number, extend: boolean) => {
     const to = Math.min(count - 1, Math.max(0, mark));
-    onSelect?.(to);
+    onSelect?.(to, extend);
     const at = place[to] ?? 0;
     // What is chosen by keys is in sight.
     if (view.window && (at < view.window.from || at > view.window.to)) {
@@ -120,25 +126,7 @@ export function ControlChart(props: Props) {
       view.show({ from: at - half, to: at + half });
     }
   };
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.target !== svg.current || event.ctrlKey || event.metaKey || event.altKey) return;
-    const keys: Record<string, () => void> = {
-      ArrowLeft: () => choose((selected ?? count) - 1),
-      ArrowRight: () => choose((selected ?? -1) + 1),
-      Home: () => choose(0),
-      End: () => choose(count - 1),
-      '+': () => view.zoomBy(1.5),
-      '-': () => view.zoomBy(1 / 1.5),
-      PageUp: () => view.panBy(-0.5),
-      PageDown: () => view.panBy(0.5),
-      '0': view.showAll,
-    };
-    const act = keys[event.key];
-    if (act && count > 0) {
-      event.preventDefault();
-      act();
-    }
-  };
+  const onKeyDown = useChartKeys({ view, count, selected, through, choose });
   const tieTo = (span: Span) => {
     const frame = frames.find((f) => f.panel.statistic === span.panel);
     const mark = nearest(place, span.to);
@@ -146,6 +134,7 @@ export function ControlChart(props: Props) {
     return frame && value != null ? frame.y(value) + 7 : signals;
   };
   const chosenPlace = selected === null ? null : (place[selected] ?? null);
+  const throughPlace = through === null ? null : (place[through] ?? null);
   const ring = (mark: number, key: string): ReactNode =>
     frames.map(({ panel, y }) => {
       const value = panel.value[mark];
@@ -180,7 +169,7 @@ export function ControlChart(props: Props) {
           aria-label={CHART.drawn(model.title, places, model.spans.length)}
           aria-describedby={ids.help}
           onKeyDown={onKeyDown}
-          onClick={(event) => onSelect?.(markAt(event))}
+          onClick={(event) => onSelect?.(markAt(event), event.shiftKey)}
           onPointerMove={(event) => event.pointerType === 'mouse' && read && setPointed(markAt(event))}
           onPointerLeave={() => setPointed(null)}
           style={{ display: 'block', touchAction: 'pan-y', userSelect: 'none', outlineOffset: 4 }}
@@ -202,6 +191,18 @@ export function ControlChart(props: Props) {
               clipPath={clip}
             />
           ))}
+          {chosenPlace !== null && throughPlace !== null && (
+            <rect
+              data-testid="stretch"
+              x={x(Math.min(chosenPlace, throughPlace) - 0.5)}
+              width={x(Math.abs(throughPlace - chosenPlace) + 1) - x(0)}
+              y={PERIODS}
+              height={bottom - PERIODS}
+              fill={ink.tint}
+              opacity={0.07}
+              clipPath={clip}
+            />
+          )}
           {chosenPlace !== null && (
             <path
               d={`M${x(chosenPlace)},${PERIODS}V${bottom}`}
@@ -243,6 +244,7 @@ export function ControlChart(props: Props) {
           ))}
           <g clipPath={clip} pointerEvents="none">
             {selected !== null && ring(selected, 'chosen')}
+            {through !== null && ring(through, 'through')}
             {pointed !== null && pointed !== selected && ring(pointed, 'pointed')}
           </g>
           {hasTraces && (
@@ -272,7 +274,7 @@ export function ControlChart(props: Props) {
                 onSelect &&
                 ((at) => {
                   const mark = nearest(place, at);
-                  if (mark !== null) onSelect(mark);
+                  if (mark !== null) onSelect(mark, false);
                 })
               }
             />

@@ -81,9 +81,9 @@ export function SignalLane({
         return (
           <g
             key={id}
-            role={onOpen ? 'link' : undefined}
+            role={onOpen ? 'link' : 'img'}
             tabIndex={onOpen ? 0 : undefined}
-            aria-label={CHART.episode(STATES[state], label)}
+            aria-label={onOpen ? CHART.episode(STATES[state], label) : label}
             style={onOpen ? { cursor: 'pointer' } : undefined}
             onPointerEnter={() => setPointed(id)}
             onPointerLeave={() => setPointed(null)}

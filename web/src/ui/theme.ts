@@ -58,14 +58,14 @@ const dark = {
 
 /** How close things stand: the unit of distance, and how high what is pointed at is, in pixels. */
 const DENSITIES = {
-  compact: { unit: 7, target: 36, inset: 14, field: 'small' },
-  roomy: { unit: 8, target: 48, inset: 18, field: 'medium' },
+  compact: { unit: 7, target: 36, inset: 14, air: 4, field: 'small' },
+  roomy: { unit: 8, target: 48, inset: 18, air: 6, field: 'medium' },
 } as const;
 
 /** Our own look: paper and ink, one rule-line weight, small corners, no shadows. */
 export function makeTheme(mode: 'light' | 'dark', density: Density = 'roomy'): Theme {
   const c = mode === 'light' ? light : dark;
-  const { unit, target, inset, field } = DENSITIES[density];
+  const { unit, target, inset, air, field } = DENSITIES[density];
   return createTheme({
     spacing: unit,
     palette: {
@@ -115,7 +115,7 @@ export function makeTheme(mode: 'light' | 'dark', density: Density = 'roomy'): T
       MuiButtonBase: { defaultProps: { disableRipple: true } },
       MuiButton: {
         defaultProps: { disableElevation: true },
-        styleOverrides: { root: { minHeight: target, paddingInline: inset, borderWidth: 1 } },
+        styleOverrides: { root: { minHeight: target, paddingInline: inset, paddingBlock: air, borderWidth: 1 } },
       },
       MuiToggleButton: {
         styleOverrides: {

@@ -80,6 +80,7 @@ export const CHART_PAGE = {
 /** What keys and pointer do on a chart; keys are marked as such. */
 export const CHART_KEYS = [
   { keys: ['←', '→'], does: 'choose a point' },
+  { keys: ['Shift'], does: 'and they or a click choose up to another' },
   { keys: ['+', '−'], does: 'zoom' },
   { keys: ['0'], does: 'shows all' },
   { keys: [], does: 'drag moves along' },

@@ -1,4 +1,4 @@
-import { Box, Link, Paper, Stack, Typography } from '@mui/material';
+import { Box, Button, Link, Paper, Stack, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
@@ -14,9 +14,11 @@ import { type Address, useAddress } from '../../ui/useAddress';
 import { CHART_KEYS, CHART_PAGE } from '../../words/charts';
 import { LOOK, lookInWords } from '../../words/look';
 import { pointInWords, seenInWords } from '../../words/reading';
+import { STRETCH } from '../../words/stretch';
 import { NO_STRETCH, scalesIn, shownIn, stretchIn } from './address';
 import { ChartHead } from './ChartHead';
 import { ChosenPoint } from './ChosenPoint';
+import { ChosenStretch } from './ChosenStretch';
 import { Figures } from './Figures';
 import { PointsTable } from './PointsTable';
 import { PrintedNotes } from './PrintedNotes';
@@ -76,9 +78,15 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
   const sample = params.get('sample');
   // The way from the entry page leads into the form; another point that is chosen is only looked at.
   const [correct, setCorrect] = useState(params.get('correct') === '1');
-  const choose = (number: number | null) => {
+  const through = params.get('through');
+  // Where there is no Shift key, the next point that is touched ends the stretch.
+  const [extending, setExtending] = useState(false);
+  const choose = (number: number | null, extend: boolean) => {
     setCorrect(false);
-    put({ sample: number === null ? null : String(number) }, true);
+    setExtending(false);
+    const on = (extend || extending) && sample !== null && number !== null && String(number) !== sample;
+    if (on) put({ through: String(number) }, true);
+    else put({ sample: number === null ? null : String(number), through: null }, true);
   };
   const hide = params.get('hide');
   const shown = useMemo(() => shownIn(hide), [hide]);
@@ -97,6 +105,8 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
   }, [known, scale, hidesTraces, tag, values, view, detail]);
   const found = sample === null ? -1 : model.number.indexOf(Number(sample));
   const selected = found === -1 ? null : found;
+  const foundEnd = through === null ? -1 : model.number.indexOf(Number(through));
+  const end = selected === null || foundEnd === -1 ? null : foundEnd;
   const thinned = view.marks.place.length < view.places;
   return (
     <Box
@@ -118,7 +128,8 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
             model={model}
             height={540}
             selected={selected}
-            onSelect={(mark) => choose(mark === null ? null : (model.number[mark] ?? null))}
+            through={end}
+            onSelect={(mark, extend) => choose(mark === null ? null : (model.number[mark] ?? null), extend)}
             onOpenEpisode={(episode) => void navigate(`/signals/${episode}`)}
             window={close}
             onWindow={onClose}
@@ -163,14 +174,32 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
               <TrustCheck id={view.characteristic.id} />
             </Box>
           </>
-        ) : (
-          <ChosenPoint
-            key={sample}
-            number={Number(sample)}
-            views={[detail, view]}
-            correct={correct}
-            onAll={() => put({ ...NO_STRETCH, last: 'all' })}
+        ) : end !== null && selected !== null ? (
+          <ChosenStretch
+            model={model}
+            characteristic={view.characteristic.id}
+            marks={[Math.min(selected, end), Math.max(selected, end)]}
+            onClose={onClose}
+            onAway={() => choose(null, false)}
           />
+        ) : (
+          <>
+            <ChosenPoint
+              key={sample}
+              number={Number(sample)}
+              views={[detail, view]}
+              correct={correct}
+              onAll={() => put({ ...NO_STRETCH, last: 'all' })}
+            />
+            <Button
+              color="inherit"
+              disabled={extending || selected === null}
+              onClick={() => setExtending(true)}
+              sx={{ displayPrint: 'none' }}
+            >
+              {extending ? STRETCH.untilNow : STRETCH.until}
+            </Button>
+          </>
         )}
       </Stack>
     </Box>

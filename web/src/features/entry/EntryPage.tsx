@@ -26,6 +26,9 @@ import { SkipSample } from './SkipSample';
 import { Tally } from './Tally';
 import { type Before, type EntryState, useEntry } from './useEntry';
 
+/** Wide enough for two columns, and not high enough for a chart below the fields. */
+const LOW = '(max-height: 520px) and (min-width: 600px)';
+
 export function EntryPage() {
   const { id = '' } = useParams();
   const query = useQuery(queries.entry(id));
@@ -54,11 +57,15 @@ function Entry({ view }: { view: ChartView }) {
   const model = useMemo(() => fromView(view), [view]);
   const pencil = useMemo(() => (entry.preview?.pencil ? entry.preview.pencil.panels : []), [entry.preview]);
   const [asks] = asking;
+  // A screen that is enlarged twofold: the newest points stay beside what is typed.
+  const low = useMediaQuery(LOW);
   return (
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '384px minmax(0, 1fr)' },
+        gridTemplateColumns: low
+          ? 'minmax(0, 2fr) minmax(0, 3fr)'
+          : { xs: 'minmax(0, 1fr)', md: '384px minmax(0, 1fr)' },
         gap: 2,
         alignItems: 'start',
       }}
@@ -88,7 +95,7 @@ function Entry({ view }: { view: ChartView }) {
       <Paper component="section" aria-label={ENTRY.chart} sx={{ p: 1.5, pt: 1, position: 'sticky', top: 12 }}>
         <ControlChart
           model={model}
-          height={600}
+          height={low ? 290 : 600}
           pencil={pencil}
           onOpenEpisode={(episode) => void navigate(`/signals/${episode}`)}
         />
