@@ -8,7 +8,7 @@ const FOLDER = process.env.SHOTS_FOLDER ?? '../docs/screenshots';
 test('main views', async ({ browser, nuvek }) => {
   test.setTimeout(120_000);
   const shoot = async (page: Page, name: string) => {
-    await page.waitForLoadState('networkidle').catch(() => undefined);
+    await page.waitForLoadState('networkidle', { timeout: 5000 }).catch(() => undefined);
     await page.waitForTimeout(300);
     await page.screenshot({ path: `${FOLDER}/${name}.png` });
   };
