@@ -30,12 +30,19 @@ test('things stand compact at a desk and roomy by touch, or as somebody chose; e
   await tablet.getByRole('combobox', { name: 'How close things stand' }).click();
   await tablet.getByRole('option', { name: 'Compact', exact: true }).click();
   await expect.poll(() => heightOf(tablet, 'Sign out')).toBe(36);
-  await tablet.goto(`${nuvek.url}/rounds`);
-  await tablet.getByRole('link', { name: /Pinholes/ }).click();
-  await tablet.getByRole('button', { name: 'Save sample' }).waitFor();
-  for (const target of await tablet.locator('main button').all()) {
-    const box = await target.boundingBox();
-    if (box) expect(box.height, await target.innerText()).toBeGreaterThanOrEqual(48);
+  for (const [name, targets] of [
+    [/Pinholes/, 'main button'],
+    [/Wall thickness.*C-20/, 'main .MuiOutlinedInput-root'],
+  ] as const) {
+    await tablet.goto(`${nuvek.url}/rounds`);
+    await tablet.getByRole('link', { name }).click();
+    await tablet.getByRole('group', { name: /Control chart/ }).waitFor();
+    const found = await tablet.locator(targets).all();
+    expect(found.length).toBeGreaterThan(0);
+    for (const target of found) {
+      const box = await target.boundingBox();
+      if (box) expect(box.height, await target.innerText()).toBeGreaterThanOrEqual(48);
+    }
   }
 });
 

@@ -134,7 +134,17 @@ export function makeTheme(mode: 'light' | 'dark', density: Density = 'roomy'): T
       MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${c.rule}` } } },
       MuiTextField: { defaultProps: { size: field, fullWidth: true } },
       MuiMenuItem: { styleOverrides: { root: { minHeight: target } } },
-      MuiOutlinedInput: { styleOverrides: { root: { backgroundColor: c.sheet } } },
+      MuiOutlinedInput: { styleOverrides: { root: { backgroundColor: c.sheet, minHeight: target } } },
+      // In the middle of a small field, as high as that is.
+      MuiInputLabel: {
+        styleOverrides: {
+          root: {
+            '&.MuiInputLabel-sizeSmall:not(.MuiInputLabel-shrink)': {
+              transform: `translate(14px, ${(Math.max(target, 40) - 22) / 2}px) scale(1)`,
+            },
+          },
+        },
+      },
     },
   });
 }

@@ -42,7 +42,7 @@ export function useWall(token: string) {
     let again: number | undefined;
     let asked = 0;
     const look = () => {
-      if (again !== undefined) return;
+      if (again !== undefined || gone.signal.aborted) return;
       again = window.setTimeout(
         () => {
           again = undefined;
@@ -55,6 +55,8 @@ export function useWall(token: string) {
     const keepListening = async () => {
       while (!gone.signal.aborted) {
         await listen(token, gone.signal, look).catch(() => undefined);
+        // Lost, or ended since the display was revoked: which of them, the next answer says.
+        look();
         await new Promise((resolve) => window.setTimeout(resolve, RETRY_MS));
       }
     };
