@@ -61,6 +61,9 @@ test('limits are given with their source, constant on one side, chosen by number
     basis: { from: 'given', source: 'The data sheet of the balance.' },
   });
 
+  // The form begins anew with the phase that these began.
+  await expect(form.getByLabel('Centre')).toHaveCount(0);
+
   // Some samples by their numbers, without setting the others aside.
   form = await from(page, 'Some of them, by number');
   await form.getByLabel('Samples, by number, with commas').fill('1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12');
