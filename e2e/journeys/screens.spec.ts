@@ -71,7 +71,8 @@ for (const theme of ['light', 'dark'] as const) {
     browser,
     nuvek,
   }) => {
-    test.setTimeout(240_000);
+    // Axe looks at thousands of marks, thirty times.
+    test.setTimeout(480_000);
     const { id } = await wall(nuvek.database);
     const long = await longHistory(nuvek.database, 'Viscosity', 20_000);
     const page = await signedIn(browser, nuvek.url, 'sanna');
