@@ -1,7 +1,6 @@
-import type { Stop, WallEpisode } from '../api/client';
+import type { WallEpisode } from '../api/client';
 import { plural } from './numbers';
 import { patternLabel } from './signals';
-import { stopInWords } from './rounds';
 import { ago, atClock } from './time';
 
 /** What a display shows. */
@@ -18,18 +17,10 @@ export const WALL = {
   more: (n: number) => `and ${n} more`,
   page: (n: number, of: number) => `${n} of ${of}`,
   held: 'held',
-  before: 'The page before',
-  next: 'The next page',
-  hold: 'Hold this page',
   asOf: (at: number) => `No connection. This is how it stood at ${atClock(at)}.`,
   noSample: 'No sample yet',
   charts: 'Charts',
 };
-
-/** How far a sample is overdue. */
-export function overdueInWords(stop: Stop, now: number): string {
-  return stopInWords(stop, now).replace('◆ ', '');
-}
 
 /** How long an episode has waited, marked where that is too long, and what it is. */
 export function waitsInWords({ patterns, raised_at: raised, too_long: tooLong }: WallEpisode): string {

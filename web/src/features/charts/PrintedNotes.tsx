@@ -5,7 +5,8 @@ import { NOTES, writtenBy } from '../../words/notes';
 /** Notes on the points of a chart, under it on paper: there is nothing to point at. */
 export function PrintedNotes({ view }: { view: ChartView }) {
   if (view.notes.length === 0) return null;
-  const numbers = new Map(view.points.map(({ place, number }) => [place, number]));
+  // A point with a note is drawn however many there are; what else is known of each is not always sent.
+  const numbers = new Map(view.marks.place.map((place, mark) => [place, view.marks.number[mark] ?? 0]));
   return (
     <Box component="section" sx={{ display: 'none', displayPrint: 'block', mt: 1.5 }}>
       <Typography variant="h2">{NOTES.printed}</Typography>

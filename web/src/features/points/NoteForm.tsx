@@ -29,8 +29,10 @@ interface Props {
 }
 
 /** Writes a note, answers one, or changes one's own. */
-export function NoteForm({ sample, characteristic, change, answersTo, onDone }: Props) {
+export function NoteForm({ sample, characteristic, change: given, answersTo, onDone }: Props) {
   const client = useQueryClient();
+  // The version that is changed is the one that was seen, however often the chart is asked for meanwhile.
+  const [change] = useState(given);
   // Sent again after a lost answer it is the same note.
   const [entry, setEntry] = useState(() => uuid());
   const start: Written = change ? { text: change.text, mentions: change.mentions } : { text: '', mentions: [] };

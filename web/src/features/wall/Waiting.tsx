@@ -1,7 +1,8 @@
 import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Stop, WallView } from '../../api/client';
-import { overdueInWords, WALL, waitsInWords } from '../../words/wall';
+import { stopInWords } from '../../words/rounds';
+import { WALL, waitsInWords } from '../../words/wall';
 
 /** Since when a sample is due; what no clock tells of comes last. */
 const dueSince = (stop: Stop) => (stop.due_at == null ? Infinity : Date.parse(stop.due_at));
@@ -15,7 +16,7 @@ export function Waiting({ wall, now }: { wall: WallView; now: number }) {
   const overdue = stops
     .sort((a, b) => dueSince(a.stop) - dueSince(b.stop))
     .map(({ stop, at }) => (
-      <Line key={stop.id} what={stop.name} where={at} how={overdueInWords(stop, now)} ink="warning.main" />
+      <Line key={stop.id} what={stop.name} where={at} how={stopInWords(stop, now)} ink="warning.main" />
     ));
   const open = wall.open.map((episode) => (
     <Line

@@ -5,7 +5,7 @@ import { isFailure } from '../../api/failure';
 import { useSize } from '../../plot/useSize';
 import { makeTheme } from '../../ui/theme';
 import { Loaded } from '../../ui/States';
-import { atClock, hangClock } from '../../words/time';
+import { atClock } from '../../words/time';
 import { WALL } from '../../words/wall';
 import { worse } from '../charts';
 import { columnsOf, paged, sizeOf } from './layout';
@@ -52,7 +52,8 @@ function Display({ token }: { token: string }) {
   }, [fresh, now, since]);
   if (isFailure(query.error, 'unknown_token')) return <Sentence>{WALL.refused}</Sentence>;
   return (
-    <Loaded query={query} what={WALL.wall}>
+    // How old it is, the board says itself, in writing that is read from afar.
+    <Loaded query={{ ...query, isError: false }} what={WALL.wall}>
       {(wall) => <Board wall={wall} now={now} asOf={fresh ? null : answeredAt} />}
     </Loaded>
   );
@@ -87,7 +88,6 @@ const WITHIN_REACH = 19;
 
 function Board({ wall, now, asOf }: { wall: WallView; now: number; asOf: number | null }) {
   const theme = useMemo(() => makeTheme(wall.dark ? 'dark' : 'light'), [wall.dark]);
-  useEffect(() => hangClock(wall.time_zone), [wall.time_zone]);
   const box = useRef<HTMLDivElement>(null);
   const screen = useSize(box);
   const size = sizeOf(wall.at_a_time, screen);

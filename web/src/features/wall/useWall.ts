@@ -3,6 +3,7 @@ import { EventSourceParserStream } from 'eventsource-parser/stream';
 import { useEffect } from 'react';
 import { answered, api } from '../../api/client';
 import type { Key } from '../../api/queries';
+import { hangClock } from '../../words/time';
 
 /** A display looks again this often, so that what falls due shows without anybody acting. */
 export const WALL_AGAIN_MS = 30_000;
@@ -32,7 +33,12 @@ export function useWall(token: string) {
   const key: Key = ['wall', token];
   const query = useQuery({
     queryKey: key,
-    queryFn: () => answered(api.GET('/api/wall', { headers: bearer(token) })),
+    queryFn: async () => {
+      const wall = await answered(api.GET('/api/wall', { headers: bearer(token) }));
+      // Before anything is drawn of it.
+      hangClock(wall.time_zone);
+      return wall;
+    },
     refetchInterval: WALL_AGAIN_MS,
     // Nobody has the focus of a display.
     refetchIntervalInBackground: true,
