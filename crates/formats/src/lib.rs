@@ -1,12 +1,14 @@
-//! Open formats, without clock, database or network: a table goes out as bytes.
+//! Open formats, without clock, database or network: a table goes out as bytes, and samples come in from one.
 //!
 //! | module | idea |
 //! |---|---|
 //! | [`table`] | a table: what it is about, its columns, its rows |
 //! | [`csv`] | as CSV (RFC 4180) |
+//! | [`shape`] | tables of any shape into samples, by a recipe |
 //! | [`sheet`] | as a spreadsheet (Office Open XML, ISO/IEC 29500) |
 #![deny(missing_docs)]
 
 pub mod csv;
+pub mod shape;
 pub mod sheet;
 pub mod table;

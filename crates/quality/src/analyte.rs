@@ -150,6 +150,8 @@ impl NewAnalyte {
             parts: vec![],
             named_rules: None,
             phase_events: vec![],
+            scales: vec![],
+            thresholds: Default::default(),
         }
     }
 }

@@ -8,7 +8,9 @@ use spc::rules::RuleSet;
 use uuid::Uuid;
 
 use crate::part::{PART_TAG, Part};
+use crate::scale::Scale;
 use crate::scheme::Scheme;
+use crate::thresholds::Thresholds;
 
 /// Lower and upper bound, each optional, in the unit of the characteristic.
 #[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
@@ -208,6 +210,14 @@ pub struct Characteristic {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required))]
     pub parts: Vec<Part>,
+    /// Scales that its chart is drawn at; panels without one reach as far as their points and limits.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub scales: Vec<Scale>,
+    /// From where on its process counts as able.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required))]
+    pub thresholds: Thresholds,
 }
 
 /// Limits stand three sigma about the centre unless said otherwise.
@@ -221,6 +231,12 @@ pub const fn usual_escalation() -> u16 {
 }
 
 impl Characteristic {
+    /// What a kind of defect is called now, by its identity; words stand for themselves.
+    pub fn kind_named(&self, kind: &str) -> String {
+        let known = self.defect_kinds.iter().find(|known| known.id.to_string() == kind);
+        known.map_or_else(|| kind.to_owned(), |known| known.name.clone())
+    }
+
     /// How it is charted and judged.
     pub fn scheme(&self) -> Scheme {
         let Self { chart, options, rule_set, k, .. } = self;

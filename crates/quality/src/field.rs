@@ -2,12 +2,16 @@
 
 use serde::Serialize;
 use thiserror::Error;
+use url::Url;
 
 /// Longest name, unit, tag or word of a catalogue, in characters.
 pub const NAME_AT_MOST: usize = 80;
 
 /// Longest text of an answer, a review, a note or a reason, in characters.
 pub const TEXT_AT_MOST: usize = 2000;
+
+/// Longest address of another program, in characters.
+const ADDRESS_AT_MOST: usize = 2000;
 
 /// Steps of a reaction plan, asked tags, labels or components at most.
 pub const LIST_AT_MOST: usize = 20;
@@ -109,6 +113,44 @@ pub enum Allowed {
         /// How many at most.
         most: usize,
     },
+    /// Scales, one a panel, each from a number to a larger one.
+    Scales {
+        /// How many at most.
+        most: usize,
+    },
+    /// Thresholds of capability above 0, the lower one not above the other.
+    Thresholds {
+        /// At most this.
+        most: f64,
+    },
+    /// The parameters of the family, within their bounds.
+    ParametersOfTheFamily,
+    /// A share above 0 and below one half.
+    ShareBelowHalf,
+    /// A percentile or constants, not both.
+    PercentileOrConstants,
+    /// Weights from 0, each of a kind.
+    Weights {
+        /// How many at most.
+        most: usize,
+    },
+    /// A share from 0 to 1.
+    Share,
+    /// A confidence from 0.5 to 0.9999.
+    Confidence,
+    /// A characteristic, where rules are its own.
+    CharacteristicOfOwnRules,
+    /// An idea of the same tree, above it.
+    IdeaOfTheTree {
+        /// Ideas under ideas at most.
+        deep: usize,
+    },
+    /// A group of causes on a branch alone.
+    GroupOfABranch,
+    /// What it shows in a few words, and a path within the site.
+    PathWithinTheSite,
+    /// An idea that was found true.
+    FoundTrue,
     /// A day after today.
     DayToCome,
     /// Minutes, pieces, each lot or each shift.
@@ -251,4 +293,17 @@ pub(crate) fn is_name(text: &str) -> bool {
 /// Whether no two are alike.
 pub fn all_unlike<T: PartialEq>(all: &[T]) -> bool {
     all.iter().enumerate().all(|(i, one)| !all[..i].contains(one))
+}
+
+/// The address of another program, as it is used.
+///
+/// # Errors
+/// When it is none, is neither `http` nor `https`, holds a name or a password, or is too long.
+pub fn web_address(field: &'static str, given: &str) -> Result<String, WrongField> {
+    let wrong = WrongField::new(field, Allowed::WebAddress { most: ADDRESS_AT_MOST });
+    let url = Url::parse(given.trim()).map_err(|_| wrong)?;
+    let plain = url.username().is_empty() && url.password().is_none() && url.fragment().is_none();
+    let schemes = ["http", "https"].contains(&url.scheme());
+    let fits = schemes && url.has_host() && plain && url.as_str().len() <= ADDRESS_AT_MOST;
+    if fits { Ok(url.into()) } else { Err(wrong) }
 }

@@ -14,8 +14,10 @@
 //! | [`chooser`] | which chart fits, and why |
 //! | [`reading`] | typed text becomes a number, or a refusal with its facts |
 //! | [`entry`] | an entry becomes the content of a sample |
+//! | [`import`] | rows of a table become entries |
 //! | [`sample`] | what a sample recorded, and what of it is plotted |
 //! | [`run`] | control runs of the laboratory: verdict, release, repeat |
+//! | [`peer`] | what is given to a peer group, and what it tells in return |
 //! | [`correction`] | who may still change a sample |
 //! | [`place`] | one place on a chart |
 //! | [`scheme`] | how a characteristic is charted and judged |
@@ -36,6 +38,7 @@
 pub mod account;
 pub mod analyte;
 pub mod cause;
+pub mod cause_tree;
 pub mod characteristic;
 pub mod choices;
 pub mod chooser;
@@ -47,6 +50,7 @@ pub mod episode;
 pub mod field;
 pub mod file;
 pub mod handover;
+pub mod import;
 pub mod judging;
 pub mod learn;
 pub mod limits;
@@ -55,6 +59,7 @@ pub mod notice;
 pub mod object;
 pub mod part;
 pub mod password;
+pub mod peer;
 pub mod pin;
 pub mod place;
 pub mod reading;
@@ -62,11 +67,14 @@ pub mod replay;
 pub mod role;
 pub mod run;
 pub mod sample;
+pub mod scale;
 pub mod scheme;
 pub mod setup;
 pub mod shift;
 pub mod signal;
 pub mod signature;
+pub mod study;
+pub mod thresholds;
 pub mod trail;
 pub mod tries;
 pub mod trust;

@@ -2,7 +2,6 @@
 
 use chrono::Duration;
 use serde::{Deserialize, Serialize};
-use url::Url;
 
 use crate::field::{Allowed, WrongField};
 use crate::note::may_be_mentioned;
@@ -63,9 +62,6 @@ impl NoticeKind {
 /// Longest address of a mailbox, in characters (RFC 5321, with the angle brackets left out).
 pub const EMAIL_AT_MOST: usize = 254;
 
-/// Longest address of a webhook, in characters.
-pub const URL_AT_MOST: usize = 2000;
-
 /// An address for mail, trimmed.
 ///
 /// # Errors
@@ -81,18 +77,6 @@ pub fn email(field: &'static str, given: &str) -> Result<String, WrongField> {
         return Ok(given.to_owned());
     }
     Err(WrongField::new(field, Allowed::Email { most: EMAIL_AT_MOST }))
-}
-
-/// An address that a webhook is sent to, as it is used.
-///
-/// # Errors
-/// When it is none, is neither `http` nor `https`, holds a name or a password, or is too long.
-pub fn webhook_url(field: &'static str, given: &str) -> Result<String, WrongField> {
-    let wrong = WrongField::new(field, Allowed::WebAddress { most: URL_AT_MOST });
-    let url = Url::parse(given.trim()).map_err(|_| wrong)?;
-    let plain = url.username().is_empty() && url.password().is_none() && url.fragment().is_none();
-    let fits = matches!(url.scheme(), "http" | "https") && url.has_host() && plain && url.as_str().len() <= URL_AT_MOST;
-    if fits { Ok(url.into()) } else { Err(wrong) }
 }
 
 /// The first time that a delivery waits before it is tried again; it doubles with each try.

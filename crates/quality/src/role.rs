@@ -52,6 +52,10 @@ pub enum Permission {
     SetLimits,
     /// Set up stations, products, characteristics and devices.
     SetUp,
+    /// Bring in samples from tables, and keep recipes for them.
+    BringIn,
+    /// Keep, change, freeze and sign studies; who may read asks.
+    KeepStudy,
     /// Read who did what.
     ReadTrail,
     /// Make people, and say what part they play and where.
@@ -60,7 +64,7 @@ pub enum Permission {
 
 impl Permission {
     /// All of them.
-    pub const ALL: [Self; 15] = [
+    pub const ALL: [Self; 17] = [
         Self::Read,
         Self::Look,
         Self::EnterSample,
@@ -74,6 +78,8 @@ impl Permission {
         Self::SetAside,
         Self::SetLimits,
         Self::SetUp,
+        Self::BringIn,
+        Self::KeepStudy,
         Self::ReadTrail,
         Self::LookAfterPeople,
     ];
@@ -88,8 +94,8 @@ impl Role {
     /// Whether this role carries the permission.
     pub fn may(self, permission: Permission) -> bool {
         use Permission::{
-            AnswerSignal, ChangeSample, EnterSample, Look, LookAfterPeople, OverrideRun, Read, ReadTrail, RecordEvent,
-            ReleaseRun, ReviewSignal, SetAside, SetLimits, SetUp, WriteNote,
+            AnswerSignal, BringIn, ChangeSample, EnterSample, KeepStudy, Look, LookAfterPeople, OverrideRun, Read,
+            ReadTrail, RecordEvent, ReleaseRun, ReviewSignal, SetAside, SetLimits, SetUp, WriteNote,
         };
         use Role::{Administrator, Device, Engineer, Reader, Supervisor, Technician};
         match permission {
@@ -99,7 +105,7 @@ impl Role {
                 matches!(self, Technician | Supervisor | Engineer)
             }
             SetUp | SetLimits => self == Engineer,
-            ReviewSignal | OverrideRun | SetAside => matches!(self, Supervisor | Engineer),
+            ReviewSignal | OverrideRun | SetAside | BringIn | KeepStudy => matches!(self, Supervisor | Engineer),
             ReadTrail => !matches!(self, Device | Technician),
             LookAfterPeople => self == Administrator,
         }

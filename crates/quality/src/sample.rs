@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use spc::points::{Count, Point, Points};
 use uuid::Uuid;
 
-use crate::characteristic::Kind;
+use crate::characteristic::{Characteristic, Kind};
 use crate::part::Part;
 
 /// How many flaws, or flawed units, of one kind a sample had.
@@ -18,6 +18,16 @@ pub struct Defects {
     pub word: Option<String>,
     /// How many, above 0.
     pub count: u32,
+}
+
+impl Defects {
+    /// What they are called: as the catalogue calls their kind now, or in words.
+    pub fn name(&self, characteristic: &Characteristic) -> String {
+        match (&self.kind, &self.word) {
+            (Some(kind), _) => characteristic.kind_named(&kind.to_string()),
+            (None, word) => word.clone().unwrap_or_default(),
+        }
+    }
 }
 
 /// What a sample recorded.

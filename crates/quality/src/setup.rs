@@ -6,6 +6,7 @@ use thiserror::Error;
 use crate::characteristic::{Bounds, Characteristic, Kind, Sampling};
 use crate::field::{Allowed, LIST_AT_MOST, NAME, WrongField, all_unlike, broken, is_name};
 use crate::part::{PART_TAG, Part};
+use crate::scale::SCALES_AT_MOST;
 
 /// Why a set-up is refused.
 #[derive(Debug, Clone, PartialEq, Error)]
@@ -90,6 +91,10 @@ impl Characteristic {
                 && part.sigma.is_none_or(|sigma| sigma > 0.0 && number(sigma))
         };
         let parts_hold = parts.len() <= PARTS_AT_MOST && all_unlike(&parts) && self.parts.iter().all(part_holds);
+        let scaled: Vec<_> = self.scales.iter().map(|scale| scale.panel).collect();
+        let scales_hold = scaled.len() <= SCALES_AT_MOST
+            && all_unlike(&scaled)
+            && self.scales.iter().all(|scale| scale.holds(LARGEST));
         let spec = &self.specification;
         let kinds: Vec<&str> = self.defect_kinds.iter().map(|kind| kind.name.trim()).collect();
         let letters: Vec<char> = self.defect_kinds.iter().map(|kind| kind.letter).collect();
@@ -113,7 +118,7 @@ impl Characteristic {
         let of_shares = matches!(self.chart, ChartKind::P | ChartKind::PPrime);
         let positive = |x: f64| x > 0.0 && x <= LARGEST;
         let spread = Allowed::Positive { most: LARGEST };
-        broken([
+        let mut wrong = broken([
             ("name", is_name(&self.name), NAME),
             ("unit", is_name(&self.unit), NAME),
             ("decimals", self.decimals <= decimals, Allowed::Whole { least: 0, most: decimals.into() }),
@@ -160,9 +165,12 @@ impl Characteristic {
             ("parts", !counts || self.parts.is_empty(), Allowed::NothingForCounts),
             ("phase_events", self.phase_events.len() <= LIST_AT_MOST && all_unlike(&self.phase_events), names),
             ("parts", parts_hold, Allowed::Parts { most: PARTS_AT_MOST }),
+            ("scales", scales_hold, Allowed::Scales { most: SCALES_AT_MOST }),
             ("defect_kinds", kinds_hold, Allowed::Names { most: DEFECT_KINDS_AT_MOST }),
             ("defect_kinds", letters.iter().all(is_letter) && all_unlike(&letters), Allowed::OwnLetters),
-        ])
+        ]);
+        wrong.extend(self.thresholds.wrong());
+        wrong
     }
 
     /// Whether it can become `new`, which it may have samples for.

@@ -9,7 +9,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::chart::{ChartKind, ChartRequest, set_aside, usable};
-use crate::distribution::{Family, Fit, Normality, best, chi_square_quantile, fit_sorted, normality};
+use crate::distribution::{Family, Fit, Normality, Tally, best, chi_square_quantile, fit_family, normality};
 use crate::normal;
 use crate::points::Readings;
 use crate::sigma::{Dispersion, Location, Stretch, dispersion_for, pooled, sigma_from_mean};
@@ -18,6 +18,7 @@ use crate::wrong_request::{Expected, Need, WrongRequest, spelled, within_range};
 
 /// How sigma within is estimated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum WithinMethod {
     /// Pooled ranges, as on a mean and range chart.
@@ -29,11 +30,13 @@ pub enum WithinMethod {
 }
 
 /// The distribution that overall figures are taken from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Chosen {
     /// Lowest AIC among the families of two parameters.
     Auto,
     /// This one, fitted by maximum likelihood.
+    #[serde(untagged)]
     Family(Family),
 }
 
@@ -63,16 +66,22 @@ pub type Interval = Option<[f64; 2]>;
 
 /// Intervals of the indices. Cp and Pp by chi-square, Cpk and Ppk by Bissell's approximation.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[allow(missing_docs)] // each is of the index of its name
 pub struct Intervals {
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Vec<f64>>))]
     pub cp: Interval,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Vec<f64>>))]
     pub cpk: Interval,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Vec<f64>>))]
     pub pp: Interval,
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Vec<f64>>))]
     pub ppk: Interval,
 }
 
 /// Nonconforming parts per million on each side that has a limit.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PartsPerMillion {
     /// Below LSL; a value equal to it is not outside.
     pub below: Option<f64>,
@@ -82,6 +91,7 @@ pub struct PartsPerMillion {
 
 /// Nonconforming parts: counted, and expected.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Nonconforming {
     /// Among the values used.
     pub observed: PartsPerMillion,
@@ -93,13 +103,15 @@ pub struct Nonconforming {
 
 /// What the indices must be read with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
-pub struct Caution {
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Unstable {
     /// Open signals in the values used: indices of an unstable process foretell nothing.
     pub signals: usize,
 }
 
 /// A capability study answered; it repeats what it rests on.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[allow(missing_docs)] // the indices are defined above
 pub struct Capability {
     /// Values used.
@@ -126,20 +138,20 @@ pub struct Capability {
     /// The maximum-likelihood fit of the chosen distribution.
     pub distribution: Fit,
     pub normality: Normality,
-    pub caution: Option<Caution>,
+    pub caution: Option<Unstable>,
 }
 
 /// One index of each side, and both together.
 #[derive(Debug, Clone, Copy, Default)]
-struct Indices {
-    both: Option<f64>,
-    lower: Option<f64>,
-    upper: Option<f64>,
+pub(crate) struct Indices {
+    pub both: Option<f64>,
+    pub lower: Option<f64>,
+    pub upper: Option<f64>,
 }
 
 impl Indices {
     /// Of a spec against a middle and the reach to either side that a process needs.
-    fn of(spec: &Spec, middle: f64, reach_down: f64, reach_up: f64) -> Self {
+    pub fn of(spec: &Spec, middle: f64, reach_down: f64, reach_up: f64) -> Self {
         let finite = |x: f64| x.is_finite().then_some(x);
         Self {
             both: spec.width().and_then(|width| finite(width / (reach_down + reach_up))),
@@ -148,7 +160,7 @@ impl Indices {
         }
     }
 
-    fn smaller(&self) -> Option<f64> {
+    pub fn smaller(&self) -> Option<f64> {
         match (self.lower, self.upper) {
             (Some(lower), Some(upper)) => Some(lower.min(upper)),
             (one, other) => one.or(other),
@@ -156,9 +168,10 @@ impl Indices {
     }
 }
 
-struct Spec {
-    lsl: Option<f64>,
-    usl: Option<f64>,
+/// What a good part is, as far as indices need it.
+pub(crate) struct Spec {
+    pub lsl: Option<f64>,
+    pub usl: Option<f64>,
 }
 
 impl Spec {
@@ -192,7 +205,7 @@ pub fn capability(request: &CapabilityRequest) -> Result<Capability, WrongReques
     let spec = Spec { lsl: request.lsl, usl: request.usl };
     let (method, sigma, df) = request.within(stretch)?;
     let cp = sigma.map_or_else(Indices::default, |sigma| Indices::of(&spec, mean, 3.0 * sigma, 3.0 * sigma));
-    let fit = request.fit(&values)?;
+    let fit = request.fit(&Tally::of(&values))?;
     let is_normal = fit.distribution.family() == Family::Normal;
     let (pp, overall) = if is_normal {
         let tail = |x: f64| normal::cdf(x / s);
@@ -240,7 +253,7 @@ pub fn capability(request: &CapabilityRequest) -> Result<Capability, WrongReques
         },
         distribution: fit,
         normality,
-        caution: (request.signals > 0).then_some(Caution { signals: request.signals }),
+        caution: (request.signals > 0).then_some(Unstable { signals: request.signals }),
     })
 }
 
@@ -255,23 +268,28 @@ fn bissell_interval(index: f64, n: f64, df: f64) -> Interval {
     (df > 0.0).then_some([index - half, index + half])
 }
 
+/// Numbers, and in order.
+pub(crate) fn check_specification(lsl: Option<f64>, target: Option<f64>, usl: Option<f64>) -> Result<(), WrongRequest> {
+    for (name, x) in [("lsl", lsl), ("target", target), ("usl", usl)] {
+        if let Some(x) = x.filter(|x| !within_range(*x)) {
+            return Err(WrongRequest::new(name, x, Expected::NUMBER));
+        }
+    }
+    match lsl.zip(usl) {
+        Some((lsl, usl)) if lsl >= usl => Err(WrongRequest::new("lsl", lsl, Expected::below(usl))),
+        _ => Ok(()),
+    }
+}
+
 impl CapabilityRequest {
     /// Checks every field; the subgroups as a chart takes them.
     fn check(&self) -> Result<ChartRequest, WrongRequest> {
         let excluded = self.excluded.clone();
         let chart = ChartRequest { excluded, ..ChartRequest::new(ChartKind::XbarS, self.points.clone()) };
         chart.check()?;
-        for (name, x) in [("lsl", self.lsl), ("target", self.target), ("usl", self.usl)] {
-            if let Some(x) = x.filter(|x| !within_range(*x)) {
-                return Err(WrongRequest::new(name, x, Expected::NUMBER));
-            }
-        }
-        match (self.lsl, self.usl) {
-            (None, None) => return Err(WrongRequest::new("lsl", "missing, and so is usl", Need::OneLimit)),
-            (Some(lsl), Some(usl)) if lsl >= usl => {
-                return Err(WrongRequest::new("lsl", lsl, Expected::below(usl)));
-            }
-            _ => {}
+        check_specification(self.lsl, self.target, self.usl)?;
+        if self.lsl.or(self.usl).is_none() {
+            return Err(WrongRequest::new("lsl", "missing, and so is usl", Need::OneLimit));
         }
         Ok(chart)
     }
@@ -300,11 +318,11 @@ impl CapabilityRequest {
         Ok((method, sigma.filter(|sigma| *sigma > 0.0), df))
     }
 
-    fn fit(&self, sorted: &[f64]) -> Result<Fit, WrongRequest> {
+    fn fit(&self, values: &Tally) -> Result<Fit, WrongRequest> {
         let fitted = match self.distribution {
-            Chosen::Family(family) => fit_sorted(family, sorted),
+            Chosen::Family(family) => fit_family(family, values),
             Chosen::Auto => {
-                let fits: Vec<Fit> = Family::TWO_PARAMETERS.iter().filter_map(|f| fit_sorted(*f, sorted)).collect();
+                let fits: Vec<Fit> = Family::TWO_PARAMETERS.iter().filter_map(|f| fit_family(*f, values)).collect();
                 best(&fits)
             }
         };

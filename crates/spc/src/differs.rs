@@ -4,6 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::{Deserialize, Serialize};
 
+use crate::exact::hypergeometric;
 use crate::wrong_request::{Expected, WrongRequest};
 
 /// Samples inside a pattern must be at least so many to be compared, with a tag or at all.
@@ -125,21 +126,7 @@ fn commoner(request: &DiffersRequest, tag: &str) -> Vec<Difference> {
     inside.into_iter().filter_map(test).collect()
 }
 
-/// P(X ≥ a). Each term is the one before times a ratio of counts, so that nothing is lost among large factorials.
+/// P(X ≥ a).
 fn at_least(Share(a, inside): Share, Share(c, outside): Share) -> f64 {
-    let (with, without) = ((a + c) as f64, (inside - a + outside - c) as f64);
-    let drawn = inside as f64;
-    // Of P(X = x + 1) to P(X = x).
-    let ratio = |x: f64| (with - x) * (drawn - x) / ((x + 1.0) * (without - drawn + x + 1.0));
-    let (mut above, mut term) = (1.0, 1.0);
-    for x in a..(a + c).min(inside) {
-        term *= ratio(x as f64);
-        above += term;
-    }
-    let (mut below, mut term) = (0.0, 1.0);
-    for x in (inside.saturating_sub(inside - a + outside - c)..a).rev() {
-        term /= ratio(x as f64);
-        below += term;
-    }
-    above / (above + below)
+    hypergeometric(a + c, inside - a + outside - c, inside).at_least(a)
 }

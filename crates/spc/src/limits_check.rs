@@ -9,13 +9,12 @@
 //! estimates: Patnaik (1950).
 
 use serde::{Deserialize, Serialize};
-use statrs::function::beta::beta_reg;
 
 use crate::chart::{
     ChartAnswer, ChartKind, ChartRequest, LimitsBasis, Phase, Recorded, SigmaMethod, Statistic, compute, set_aside,
     usable,
 };
-use crate::distribution::{chi_square_lower_tail, chi_square_upper_tail};
+use crate::distribution::{f_tails, student_two_sided};
 use crate::normal;
 use crate::points::Point;
 use crate::rules::{ListedRule, Rule, RuleSet};
@@ -235,24 +234,6 @@ impl Method {
     }
 }
 
-/// Two-sided p of Student's t; of the normal distribution without degrees of freedom.
-fn two_sided(t: f64, df: Option<f64>) -> f64 {
-    df.map_or_else(|| 2.0 * normal::cdf(-t.abs()), |df| beta_reg(df / 2.0, 0.5, df / (df + t * t)))
-}
-
-/// Both tails of F with `df` and `df0` degrees of freedom; of χ²/df where `df0` is not given.
-fn tails(f: f64, df: f64, df0: Option<f64>) -> (f64, f64) {
-    match df0 {
-        // Next to a sigma that is hardly one.
-        _ if !f.is_finite() => (1.0, 0.0),
-        None => (chi_square_lower_tail(df, f * df), chi_square_upper_tail(df, f * df)),
-        Some(df0) => {
-            let share = df * f / (df * f + df0);
-            (beta_reg(df / 2.0, df0 / 2.0, share), beta_reg(df0 / 2.0, df / 2.0, df0 / (df * f + df0)))
-        }
-    }
-}
-
 struct Check<'a> {
     chart: &'a ChartRequest,
     answer: &'a ChartAnswer,
@@ -348,7 +329,12 @@ impl Check<'_> {
         };
         let moved = mean(&of).unwrap_or(center) - center;
         let t = moved / (spread * (1.0 / of.len() as f64 + uncertain.of_mean).sqrt());
-        let mean = MeanTest { t, df: uncertain.df_of_mean, p: two_sided(t, uncertain.df_of_mean), shift: moved / unit };
+        let mean = MeanTest {
+            t,
+            df: uncertain.df_of_mean,
+            p: student_two_sided(t, uncertain.df_of_mean),
+            shift: moved / unit,
+        };
         // Single values have no spread within, so theirs is taken about their own mean.
         let singles = between.is_none() && points.iter().all(|values| values.len() == 1);
         let (squares, df) = if singles {
@@ -360,7 +346,7 @@ impl Check<'_> {
             return Ok((mean, None));
         }
         let f = squares / (df as f64 * sigma * sigma);
-        let (lower, upper) = tails(f, df as f64, uncertain.df_of_sigma);
+        let (lower, upper) = f_tails(f, df as f64, uncertain.df_of_sigma);
         let p = (2.0 * lower.min(upper)).min(1.0);
         Ok((mean, Some(SigmaTest { f, df, df0: uncertain.df_of_sigma, p, ratio: f.sqrt() })))
     }
@@ -385,7 +371,7 @@ impl Check<'_> {
         };
         let shift = (counted.center(counts()).0.unwrap_or(center) - center) / of_one;
         let t = shift / (1.0 / n + of_mean).sqrt();
-        Ok(MeanTest { t, df: None, p: two_sided(t, None), shift })
+        Ok(MeanTest { t, df: None, p: student_two_sided(t, None), shift })
     }
 
     fn signals(&self) -> Result<SignalCount, WrongRequest> {

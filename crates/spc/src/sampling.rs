@@ -78,30 +78,41 @@ const MINUTES_A_DAY: f64 = 1440.0;
 /// # Errors
 /// No rules or plans, numbers out of their bounds, rules that signal too rarely to be simulated.
 pub fn sampling(request: &SamplingRequest) -> Result<Vec<PlanSees>, WrongRequest> {
+    Ok(sampling_at(request, &[request.shift])?.swap_remove(0))
+}
+
+/// The same at several shifts, in place of that of the request: what is seen while nothing changes is found once.
+///
+/// # Errors
+/// As [`sampling`].
+pub fn sampling_at(request: &SamplingRequest, shifts: &[f64]) -> Result<Vec<Vec<PlanSees>>, WrongRequest> {
     request.check()?;
     let still = request.lengths(0.0)?.0;
-    let mut found: Vec<(usize, (f64, Option<f64>))> = Vec::new();
-    let mut seen = |pieces: usize| match found.iter().find(|(of, _)| *of == pieces) {
-        Some((_, lengths)) => Ok(*lengths),
-        None => {
-            let lengths = request.lengths(request.shift * (pieces as f64).sqrt())?;
-            found.push((pieces, lengths));
-            Ok(lengths)
-        }
+    let at = |&shift: &f64| {
+        let mut found: Vec<(usize, (f64, Option<f64>))> = Vec::new();
+        let mut seen = |pieces: usize| match found.iter().find(|(of, _)| *of == pieces) {
+            Some((_, lengths)) => Ok(*lengths),
+            None => {
+                let lengths = request.lengths(shift * (pieces as f64).sqrt())?;
+                found.push((pieces, lengths));
+                Ok(lengths)
+            }
+        };
+        let sees = |plan: &SamplingPlan| {
+            let (arl, standard_error) = seen(plan.pieces)?;
+            let a_day = MINUTES_A_DAY / plan.interval_minutes;
+            Ok(PlanSees {
+                plan: *plan,
+                arl,
+                standard_error,
+                minutes_to_signal: (arl - 0.5) * plan.interval_minutes,
+                false_alarms_per_day: a_day / still,
+                pieces_per_day: a_day * plan.pieces as f64,
+            })
+        };
+        request.plans.iter().map(sees).collect()
     };
-    let sees = |plan: &SamplingPlan| {
-        let (arl, standard_error) = seen(plan.pieces)?;
-        let a_day = MINUTES_A_DAY / plan.interval_minutes;
-        Ok(PlanSees {
-            plan: *plan,
-            arl,
-            standard_error,
-            minutes_to_signal: (arl - 0.5) * plan.interval_minutes,
-            false_alarms_per_day: a_day / still,
-            pieces_per_day: a_day * plan.pieces as f64,
-        })
-    };
-    request.plans.iter().map(sees).collect()
+    shifts.iter().map(at).collect()
 }
 
 impl SamplingRequest {

@@ -159,6 +159,11 @@ impl WrongRequest {
         Self { path: plain(path.into()), given: plain(given.to_string()), expected: expected.into() }
     }
 
+    /// The same, in what stands at `path` of a larger request.
+    pub(crate) fn within(self, path: &str) -> Self {
+        Self { path: format!("{path}.{}", self.path), ..self }
+    }
+
     /// The field at `path` is missing.
     pub(crate) fn missing(path: impl Into<String>, expected: impl Into<Expected>) -> Self {
         Self::new(path, "missing", expected)

@@ -74,7 +74,9 @@ pub fn gather(spans: &[Span], cuts: &[usize]) -> Vec<Episode> {
 /// Signals by stretches without a clean point or a cut, each in the order of the points.
 fn stretches(spans: &[Span], cuts: &[usize]) -> Vec<Vec<usize>> {
     let mut order: Vec<usize> = (0..spans.len()).collect();
-    order.sort_by_key(|&i| (spans[i].from, spans[i].to, i));
+    // Over the same points high comes before low, so that it does not matter which was found first.
+    let side = |i: usize| high_or_low(spans[i].side).map_or(2, |side| u8::from(side == Side::Below));
+    order.sort_by_key(|&i| (spans[i].from, spans[i].to, side(i), i));
     let mut stretches: Vec<Vec<usize>> = Vec::new();
     let mut until = 0;
     for i in order {

@@ -170,7 +170,7 @@ pub(super) fn read_readings(points: Vec<Option<RawPoint>>) -> Result<Readings, W
 }
 
 /// The points in the form that the chart records.
-fn read_points(chart: ChartKind, raw: Vec<Option<RawPoint>>) -> Result<Points, WrongRequest> {
+pub(super) fn read_points(chart: ChartKind, raw: Vec<Option<RawPoint>>) -> Result<Points, WrongRequest> {
     Ok(match chart.records() {
         Recorded::Values => read_readings(raw)?.into(),
         Recorded::Counts => {

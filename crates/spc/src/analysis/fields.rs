@@ -7,7 +7,7 @@ use serde::{Deserialize, forward_to_deserialize_any};
 use crate::wrong_request::{Expected, Need, WrongRequest};
 
 /// What can be asked.
-pub(super) const TASKS: [&str; 16] = [
+pub(super) const TASKS: [&str; 17] = [
     "chart",
     "constants",
     "capability",
@@ -23,6 +23,7 @@ pub(super) const TASKS: [&str; 16] = [
     "sampling",
     "pareto",
     "change_points",
+    "compare",
     "differs",
 ];
 

@@ -7,6 +7,7 @@
 mod capability;
 mod chart;
 mod checks;
+mod compare;
 mod constants;
 mod fields;
 mod run_length;

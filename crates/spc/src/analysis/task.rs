@@ -2,7 +2,7 @@
 
 use super::fields::{Fields, TASKS, task};
 use super::write::write;
-use super::{capability, chart, checks, constants, run_length, sampling};
+use super::{capability, chart, checks, compare, constants, run_length, sampling};
 use crate::wrong_request::{Expected, WrongRequest};
 use crate::{change_points, differs, distribution, multirule, pareto, peer};
 
@@ -37,6 +37,7 @@ pub fn analyze(request: &str) -> Result<String, WrongRequest> {
         "sampling" => sampling::answer(fields),
         "pareto" => write(&pareto::pareto(&fields.read()?)?),
         "change_points" => write(&change_points::change_points(&fields.read()?)?),
+        "compare" => compare::answer(fields),
         "differs" => write(&differs::differs(&fields.read()?)?),
         _ => Err(WrongRequest::new("task", task, Expected::one_of(TASKS))),
     }

@@ -11,7 +11,7 @@ use super::lines::{Lines, Placed};
 use super::plot::{Chart, Plot};
 use super::request::ChartOptions;
 use super::statistic::Statistic;
-use crate::distribution::{Distribution, Family, fit_one};
+use crate::distribution::{Distribution, Family, Tally, fit_one};
 use crate::normal;
 use crate::points::Point;
 use crate::sigma::Stretch;
@@ -77,7 +77,7 @@ impl Chart for TimeBetween {
 
     fn estimate(&self, stretch: Stretch, _: &ChartOptions) -> Estimate {
         let times: Vec<f64> = stretch.used().map(Point::single).collect();
-        let figures = match fit_one(Family::Weibull, &times).map(|fit| fit.distribution) {
+        let figures = match fit_one(Family::Weibull, &Tally::of(&times)).map(|fit| fit.distribution) {
             Some(Distribution::Weibull { shape, scale }) => weibull(shape, scale),
             _ => Figures::default(),
         };

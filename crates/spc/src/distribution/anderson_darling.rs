@@ -1,27 +1,30 @@
 use serde::Serialize;
 
 use super::family::Distribution;
+use super::tally::Tally;
 use crate::subgroup::{mean, sd};
 
-/// A² = −N − (1/N) Σ (2i−1) (ln F(x₍ᵢ₎) + ln(1 − F(x₍N+1−i₎))), of sorted values. `None` where a value lies
-/// outside the support. Source: Anderson & Darling (1954); D'Agostino & Stephens (1986), ch. 4.
-pub fn anderson_darling(sorted: &[f64], distribution: &Distribution) -> Option<f64> {
-    let n = sorted.len() as f64;
+/// A² = −N − (1/N) Σ (2i−1) (ln F(x₍ᵢ₎) + ln(1 − F(x₍N+1−i₎))). Equal values, of ranks a+1 … b, share one term: their
+/// 2i−1 add up to b² − a². `None` where a value lies outside the support. Source: Anderson & Darling (1954); D'Agostino & Stephens (1986), ch. 4.
+pub fn anderson_darling(values: &Tally, distribution: &Distribution) -> Option<f64> {
+    let n = values.n();
     // Far in a tail a probability is too small for a double; its logarithm is cut off there.
     let ln = |p: f64| p.max(f64::MIN_POSITIVE).ln();
-    let sum: f64 = sorted
-        .iter()
-        .zip(sorted.iter().rev())
-        .enumerate()
-        .map(|(i, (&low, &high))| {
-            (2.0 * i as f64 + 1.0) * (ln(distribution.cdf(low)) + ln(distribution.upper_tail(high)))
-        })
-        .sum();
+    let mut below = 0.0;
+    let mut sum = 0.0;
+    for (x, count) in values.iter() {
+        let (up_to, above) = (below + count, n - below - count);
+        let from_below = (up_to + below) * count;
+        let from_above = (2.0 * above + count) * count;
+        sum += from_below * ln(distribution.cdf(x)) + from_above * ln(distribution.upper_tail(x));
+        below = up_to;
+    }
     Some(-n - sum / n).filter(|a2| a2.is_finite())
 }
 
 /// Whether values look normal.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Normality {
     /// A² of the normal distribution with mean x̄ and s (divisor N − 1).
     pub a2: f64,
@@ -35,9 +38,7 @@ pub struct Normality {
 /// Source: D'Agostino & Stephens (1986), table 4.9.
 pub fn normality(values: &[f64]) -> Option<Normality> {
     let (mean, sd) = (mean(values)?, sd(values).filter(|sd| *sd > 0.0)?);
-    let mut sorted = values.to_vec();
-    sorted.sort_unstable_by(f64::total_cmp);
-    let a2 = anderson_darling(&sorted, &Distribution::Normal { mean, sd })?;
+    let a2 = anderson_darling(&Tally::of(values), &Distribution::Normal { mean, sd })?;
     let n = values.len() as f64;
     let a2_star = a2 * (1.0 + 0.75 / n + 2.25 / (n * n));
     Some(Normality { a2, a2_star, p: p_of(a2_star) })

@@ -6,6 +6,7 @@ use super::standard::{Form, Standard};
 
 /// The families that can be fitted.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)] // each is the Distribution of the same name
 pub enum Family {
@@ -28,6 +29,7 @@ impl Family {
 
 /// A distribution with its parameters, in the unit of the values unless said otherwise.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "family", content = "parameters", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Distribution {
     /// Any value.
@@ -182,6 +184,11 @@ impl Distribution {
             let stretch = if form.log { (x - form.start.unwrap_or(0.0)).ln() } else { 0.0 };
             form.standard.log_density(u) - form.slope.ln() - stretch
         })
+    }
+
+    /// Density at x; 0 outside the support.
+    pub fn density(&self, x: f64) -> f64 {
+        self.log_density(x).exp()
     }
 
     /// The x with F(x) = `p`, where `q` = 1 − p is also given because one of the two is accurate.

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::anderson_darling::anderson_darling;
 use super::family::{Distribution, Family};
 use super::likelihood::{Likely, fit_one};
+use super::tally::Tally;
 
 /// Values to be fitted.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -22,19 +23,24 @@ pub struct FitRequest {
 }
 
 /// Which values are kept; those equal to a bound are.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
 pub struct Filter {
     /// Keeps those between the p and 1 − p percentiles, interpolated at rank p(N+1); above 0, below ½.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub percentile: Option<f64>,
     /// Keeps those from here; not beside `percentile`.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub low: Option<f64>,
     /// Keeps those up to here; not beside `percentile`.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub high: Option<f64>,
 }
 
 /// One fitted family.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Fit {
     /// Family and parameters.
     #[serde(flatten)]
@@ -79,20 +85,21 @@ pub fn fit(request: &FitRequest) -> Result<FitAnswer, WrongRequest> {
         return Err(WrongRequest::new("filter", format!("{} values left", sorted.len()), Need::DifferentValues));
     }
     let families = request.families.as_deref().unwrap_or(&Family::TWO_PARAMETERS);
-    let fits: Vec<Fit> = families.iter().filter_map(|&family| fit_sorted(family, &sorted)).collect();
+    let tally = Tally::of(&sorted);
+    let fits: Vec<Fit> = families.iter().filter_map(|&family| fit_family(family, &tally)).collect();
     let chosen = best(&fits).map(|fit| fit.distribution.family());
     Ok(FitAnswer { left_out: request.values.len() - sorted.len(), fits, chosen })
 }
 
-/// The fit of one family to sorted values.
-pub(crate) fn fit_sorted(family: Family, sorted: &[f64]) -> Option<Fit> {
-    let Likely { distribution, log_likelihood } = fit_one(family, sorted)?;
+/// The fit of one family.
+pub fn fit_family(family: Family, values: &Tally) -> Option<Fit> {
+    let Likely { distribution, log_likelihood } = fit_one(family, values)?;
     let aic = 2.0 * distribution.parameters() as f64 - 2.0 * log_likelihood;
-    Some(Fit { distribution, log_likelihood, aic, a2: anderson_darling(sorted, &distribution)? })
+    Some(Fit { distribution, log_likelihood, aic, a2: anderson_darling(values, &distribution)? })
 }
 
 /// The first of lowest AIC.
-pub(crate) fn best(fits: &[Fit]) -> Option<Fit> {
+pub fn best(fits: &[Fit]) -> Option<Fit> {
     fits.iter().copied().reduce(|best, fit| if fit.aic < best.aic { fit } else { best })
 }
 
@@ -108,8 +115,11 @@ pub(crate) fn check_values(field: &str, values: &[f64]) -> Result<(), WrongReque
 }
 
 impl Filter {
-    /// The bounds it puts on sorted values.
-    fn bounds(self, sorted: &[f64]) -> Result<(f64, f64), WrongRequest> {
+    /// The bounds it puts on sorted values, of which there is one at least.
+    ///
+    /// # Errors
+    /// A percentile out of its bounds or beside constants; constants that are no numbers, or the wrong way round.
+    pub fn bounds(self, sorted: &[f64]) -> Result<(f64, f64), WrongRequest> {
         let Some(p) = self.percentile else {
             let (low, high) = (self.low.unwrap_or(f64::NEG_INFINITY), self.high.unwrap_or(f64::INFINITY));
             if low.is_nan() || high.is_nan() || low > high {

@@ -14,10 +14,14 @@ pub struct HistogramRequest {
     pub values: Vec<f64>,
     /// How many bins, 1…1000. Default: by Freedman and Diaconis.
     pub bins: Option<usize>,
+    /// The measuring unit, above 0: bins are whole multiples of it wide and end between two values that can be read, so
+    /// that each holds as many of those. Default: none, bins of any width.
+    pub unit: Option<f64>,
 }
 
 /// Bins of equal width.
 #[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Histogram {
     /// One more than there are bins; the first is the smallest value, the last the largest.
     pub edges: Vec<f64>,
@@ -32,12 +36,16 @@ pub struct Histogram {
 ///
 /// ```
 /// use spc::distribution::{HistogramRequest, histogram};
-/// let answer = histogram(&HistogramRequest { values: vec![1.0, 1.2, 1.9, 3.0], bins: Some(2) }).unwrap();
+/// let answer = histogram(&HistogramRequest { values: vec![1.0, 1.2, 1.9, 3.0], bins: Some(2), unit: None }).unwrap();
 /// assert_eq!((answer.edges, answer.counts), (vec![1.0, 2.0, 3.0], vec![3, 1]));
 /// ```
 ///
+/// With the measuring `unit`, widths are rounded to whole multiples of it (bins asked for: up, so that no more are
+/// needed), and the first bin begins half a unit below the smallest value: where bins held two values that can be read
+/// here and three there, they would stand like the teeth of a comb whatever the process did.
+///
 /// # Errors
-/// No values, values that are no numbers, a number of bins out of its bounds.
+/// No values, values that are no numbers, a number of bins or a unit out of its bounds.
 pub fn histogram(request: &HistogramRequest) -> Result<Histogram, WrongRequest> {
     if let Some((i, x)) = request.values.iter().enumerate().find(|(_, x)| !within_range(**x)) {
         return Err(WrongRequest::new(format!("values[{i}]"), x, Expected::NUMBER));
@@ -50,6 +58,22 @@ pub fn histogram(request: &HistogramRequest) -> Result<Histogram, WrongRequest> 
     let (Some(&low), Some(&high)) = (sorted.first(), sorted.last()) else {
         return Err(WrongRequest::new("values", "no values", Expected::at_least(1, "values")));
     };
+    if let Some(unit) = request.unit {
+        let most = (high - low) / BINS_AT_MOST as f64;
+        if !(unit > 0.0 && within_range(unit)) {
+            return Err(WrongRequest::new("unit", unit, Expected::POSITIVE));
+        }
+        let width = match request.bins {
+            Some(bins) => (high - low + unit) / bins as f64,
+            None => freedman_diaconis_width(&sorted).unwrap_or(0.0),
+        };
+        // As many units as come nearest; where bins are asked for, enough to hold all.
+        let units = if request.bins.is_some() { (width / unit - 1e-9).ceil() } else { (width / unit).round() };
+        let units = units.max((most / unit).ceil()).max(1.0);
+        let first = low - 0.5 * unit;
+        let bins = ((high - first) / (units * unit) - 1e-9).ceil().max(1.0);
+        return Ok(count(&sorted, first, first + bins * units * unit, bins as usize));
+    }
     if low == high {
         let bins = request.bins.unwrap_or(1);
         return Ok(count(&sorted, low - 0.5, high + 0.5, bins));
@@ -58,10 +82,15 @@ pub fn histogram(request: &HistogramRequest) -> Result<Histogram, WrongRequest> 
 }
 
 fn freedman_diaconis(sorted: &[f64], reach: f64) -> usize {
-    let n = sorted.len() as f64;
-    let width = 2.0 * (quartile(sorted, 0.75) - quartile(sorted, 0.25)) / n.cbrt();
-    let bins = if width > 0.0 { (reach / width).ceil() } else { n.log2().ceil() + 1.0 };
+    let sturges = (sorted.len() as f64).log2().ceil() + 1.0;
+    let bins = freedman_diaconis_width(sorted).map_or(sturges, |width| (reach / width).ceil());
     (bins as usize).clamp(1, BINS_AT_MOST)
+}
+
+/// 2·IQR/N^(1/3); nothing where the quartiles are equal.
+fn freedman_diaconis_width(sorted: &[f64]) -> Option<f64> {
+    let width = 2.0 * (quartile(sorted, 0.75) - quartile(sorted, 0.25)) / (sorted.len() as f64).cbrt();
+    (width > 0.0).then_some(width)
 }
 
 fn quartile(sorted: &[f64], p: f64) -> f64 {

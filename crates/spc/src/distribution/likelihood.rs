@@ -3,8 +3,8 @@
 use statrs::function::gamma::digamma;
 
 use super::family::{Distribution, Family};
+use super::tally::Tally;
 use crate::solve::{positive_root, root};
-use crate::subgroup::mean;
 
 /// A fit before its goodness is known.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -17,9 +17,8 @@ pub struct Likely {
 
 /// The distribution of `family` with the highest likelihood; `None` where the family does not hold
 /// every value, the values have no spread, or the likelihood has no maximum.
-pub fn fit_one(family: Family, values: &[f64]) -> Option<Likely> {
-    let low = values.iter().copied().fold(f64::INFINITY, f64::min);
-    let high = values.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+pub fn fit_one(family: Family, values: &Tally) -> Option<Likely> {
+    let (low, high) = values.ends()?;
     if low >= high {
         return None;
     }
@@ -27,7 +26,7 @@ pub fn fit_one(family: Family, values: &[f64]) -> Option<Likely> {
         Family::Normal => normal(values)?,
         Family::Logistic => logistic(values)?,
         Family::Gumbel => gumbel(values)?,
-        Family::Exponential if low >= 0.0 => Distribution::Exponential { mean: mean(values)? },
+        Family::Exponential if low >= 0.0 => Distribution::Exponential { mean: values.mean()? },
         Family::Lognormal if low > 0.0 => lognormal(values)?,
         Family::Weibull if low > 0.0 => weibull(values)?,
         Family::Gamma if low > 0.0 => gamma(values)?,
@@ -35,99 +34,103 @@ pub fn fit_one(family: Family, values: &[f64]) -> Option<Likely> {
         Family::Weibull3 => at_best_location(values, low, high, weibull, weibull_slope)?,
         _ => return None,
     };
-    let log_likelihood = values.iter().map(|&x| distribution.log_density(x)).sum::<f64>();
+    let log_likelihood = values.sum(|x| distribution.log_density(x));
     (distribution.is_proper() && log_likelihood.is_finite()).then_some(Likely { distribution, log_likelihood })
 }
 
 /// Mean, and the standard deviation with divisor N, which maximum likelihood asks for.
-fn mean_and_spread(values: &[f64]) -> Option<(f64, f64)> {
-    let mean = mean(values)?;
-    let square = values.iter().map(|x| (x - mean).powi(2)).sum::<f64>() / values.len() as f64;
-    Some((mean, square.sqrt()))
+fn mean_and_spread(values: &Tally) -> Option<(f64, f64)> {
+    let mean = values.mean()?;
+    Some((mean, (values.sum(|x| (x - mean).powi(2)) / values.n()).sqrt()))
 }
 
-fn normal(values: &[f64]) -> Option<Distribution> {
+fn normal(values: &Tally) -> Option<Distribution> {
     mean_and_spread(values).map(|(mean, sd)| Distribution::Normal { mean, sd })
 }
 
-fn lognormal(values: &[f64]) -> Option<Distribution> {
-    let logs: Vec<f64> = values.iter().map(|x| x.ln()).collect();
-    mean_and_spread(&logs).map(|(mu, sigma)| Distribution::Lognormal { mu, sigma })
+fn lognormal(values: &Tally) -> Option<Distribution> {
+    mean_and_spread(&values.map(f64::ln)).map(|(mu, sigma)| Distribution::Lognormal { mu, sigma })
 }
 
 /// The shape k solves Σxᵏ ln x/Σxᵏ − 1/k = mean of ln x; then scale = (mean of xᵏ)^(1/k).
-fn weibull(values: &[f64]) -> Option<Distribution> {
-    let logs: Vec<f64> = values.iter().map(|x| x.ln()).collect();
+fn weibull(values: &Tally) -> Option<Distribution> {
+    let logs = values.map(f64::ln);
     let (mean_log, spread) = mean_and_spread(&logs)?;
-    let largest = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    let (_, largest) = logs.ends()?;
     // Powers of x over the largest x, which cannot overflow.
-    let power = |k: f64, log: f64| (k * (log - largest)).exp();
-    let sums = |k: f64| {
-        logs.iter().fold((0.0, 0.0), |(sum, weighted), &log| {
-            let w = power(k, log);
-            (sum + w, weighted + w * log)
-        })
-    };
+    let sums = |k: f64| logs.sums(|log| ((k * (log - largest)).exp(), log));
     let miss = |k: f64| {
         let (sum, weighted) = sums(k);
         weighted / sum - 1.0 / k - mean_log
     };
     let shape = positive_root(1.28 / spread, miss)?;
-    let scale = (largest + (sums(shape).0 / values.len() as f64).ln() / shape).exp();
+    let scale = (largest + (sums(shape).0 / values.n()).ln() / shape).exp();
     Some(Distribution::Weibull { shape, scale })
 }
 
 /// The shape k solves ln k − ψ(k) = ln x̄ − mean of ln x; then scale = x̄/k.
-fn gamma(values: &[f64]) -> Option<Distribution> {
-    let average = mean(values)?;
-    let target = -values.iter().map(|x| (x / average).ln()).sum::<f64>() / values.len() as f64;
+fn gamma(values: &Tally) -> Option<Distribution> {
+    let average = values.mean()?;
+    let target = -values.sum(|x| (x / average).ln()) / values.n();
     let shape = positive_root(0.5 / target, |k| k.ln() - digamma(k) - target)?;
     Some(Distribution::Gamma { shape, scale: average / shape })
 }
 
 /// The scale s solves s = x̄ − Σx e^(−x/s)/Σe^(−x/s); then location = −s ln(mean of e^(−x/s)).
-fn gumbel(values: &[f64]) -> Option<Distribution> {
+fn gumbel(values: &Tally) -> Option<Distribution> {
     let (average, spread) = mean_and_spread(values)?;
-    let low = values.iter().copied().fold(f64::INFINITY, f64::min);
+    let (low, _) = values.ends()?;
     // Measured from the smallest value, so that no exponential overflows.
-    let sums = |s: f64| {
-        values.iter().fold((0.0, 0.0), |(sum, weighted), x| {
-            let w = (-(x - low) / s).exp();
-            (sum + w, weighted + w * (x - low))
-        })
-    };
+    let sums = |s: f64| values.sums(|x| ((-(x - low) / s).exp(), x - low));
     let miss = |s: f64| {
         let (sum, weighted) = sums(s);
         s - (average - low) + weighted / sum
     };
     let scale = positive_root(0.78 * spread, miss)?;
-    Some(Distribution::Gumbel { location: low - scale * (sums(scale).0 / values.len() as f64).ln(), scale })
+    Some(Distribution::Gumbel { location: low - scale * (sums(scale).0 / values.n()).ln(), scale })
 }
+
+/// A gain of ln L that is not less than its rounding, up to some million values.
+const TOLD_APART: f64 = 1e-8;
 
 /// Newton's method for a = 1/scale and b = location/scale, in which ln L is concave, on values moved
 /// and scaled to mean 0 and spread 1.
-fn logistic(values: &[f64]) -> Option<Distribution> {
+fn logistic(values: &Tally) -> Option<Distribution> {
     let (mean, spread) = mean_and_spread(values)?;
-    let x: Vec<f64> = values.iter().map(|x| (x - mean) / spread).collect();
-    let n = x.len() as f64;
+    let x = values.map(|x| (x - mean) / spread);
+    let n = x.n();
     let log_likelihood = |a: f64, b: f64| {
-        n * a.ln() - x.iter().map(|x| (a * x - b).abs()).map(|w| w + 2.0 * (-w).exp().ln_1p()).sum::<f64>()
+        let of = |w: f64| w + 2.0 * (-w).exp().ln_1p();
+        n * a.ln() - x.sum(|x| of((a * x - b).abs()))
     };
     let (mut a, mut b) = (std::f64::consts::PI / 3f64.sqrt(), 0.0);
+    let mut gain_before = f64::INFINITY;
     for _ in 0..100 {
         let (mut ga, mut gb, mut aa, mut ab, mut bb) = (n / a, 0.0, n / (a * a), 0.0, 0.0);
-        for &x in &x {
+        for (x, count) in x.iter() {
             let t = (0.5 * (a * x - b)).tanh();
-            let h = 0.5 * (1.0 - t * t);
+            let h = count * 0.5 * (1.0 - t * t);
+            let t = count * t;
             (ga, gb) = (ga - t * x, gb + t);
             (aa, ab, bb) = (aa + h * x * x, ab - h * x, bb + h);
         }
         let determinant = aa * bb - ab * ab;
         let (da, db) = ((bb * ga - ab * gb) / determinant, (aa * gb - ab * ga) / determinant);
-        // Full steps near the maximum, shorter ones where a full one would overshoot.
-        let before = log_likelihood(a, b);
+        // What a full step gains of ln L, by its curvature. Where that is less than the rounding of ln L, comparing
+        // tells nothing any more: full steps then, until they gain no less than the one before.
+        let gain = ga * da + gb * db;
+        let near = gain <= TOLD_APART;
+        if near && gain >= gain_before {
+            break;
+        }
+        gain_before = gain;
+        let before = if near { f64::NEG_INFINITY } else { log_likelihood(a, b) };
         let mut share = 1.0;
-        while share > 1e-9 && !(a + share * da > 0.0 && log_likelihood(a + share * da, b + share * db) >= before) {
+        // Shorter steps where a full one would overshoot.
+        while !near
+            && share > 1e-9
+            && !(a + share * da > 0.0 && log_likelihood(a + share * da, b + share * db) >= before)
+        {
             share /= 2.0;
         }
         (a, b) = (a + share * da, b + share * db);
@@ -145,14 +148,14 @@ const LOCATIONS: i32 = 160;
 /// The highest interior maximum of the likelihood over the location. `fit` fits what is left of the
 /// values; `slope` is the derivative of ln L by the location there.
 fn at_best_location(
-    values: &[f64],
+    values: &Tally,
     low: f64,
     high: f64,
-    fit: impl Fn(&[f64]) -> Option<Distribution>,
-    slope: impl Fn(&Distribution, &[f64]) -> f64,
+    fit: impl Fn(&Tally) -> Option<Distribution>,
+    slope: impl Fn(&Distribution, &Tally) -> f64,
 ) -> Option<Distribution> {
     let distance = |step: i32| (high - low) * (-20.0 + 30.0 * f64::from(step) / f64::from(LOCATIONS)).exp();
-    let rest = |distance: f64| -> Vec<f64> { values.iter().map(|x| (x - low) + distance).collect() };
+    let rest = |distance: f64| values.map(|x| (x - low) + distance);
     let slope_at = |distance: f64| {
         let rest = rest(distance);
         fit(&rest).map_or(f64::NAN, |found| slope(&found, &rest))
@@ -166,7 +169,7 @@ fn at_best_location(
             let found = root(nearer, farther, slope_at)?;
             let rest = rest(found);
             let base = fit(&rest)?;
-            let log_likelihood = rest.iter().map(|&x| base.log_density(x)).sum::<f64>();
+            let log_likelihood = rest.sum(|x| base.log_density(x));
             let located = with_location(base, low - found);
             if located.is_some() && best.is_none_or(|(before, _)| log_likelihood > before) {
                 best = located.map(|located| (log_likelihood, located));
@@ -189,13 +192,13 @@ fn with_location(base: Distribution, location: f64) -> Option<Distribution> {
 }
 
 /// ∂ ln L/∂location = Σ (1 + (ln y − μ)/σ²)/y, y = x − location.
-fn lognormal_slope(found: &Distribution, rest: &[f64]) -> f64 {
+fn lognormal_slope(found: &Distribution, rest: &Tally) -> f64 {
     let Distribution::Lognormal { mu, sigma } = *found else { return f64::NAN };
-    rest.iter().map(|y| (1.0 + (y.ln() - mu) / (sigma * sigma)) / y).sum()
+    rest.sum(|y| (1.0 + (y.ln() - mu) / (sigma * sigma)) / y)
 }
 
 /// ∂ ln L/∂location = Σ (k (y/scale)ᵏ − (k − 1))/y.
-fn weibull_slope(found: &Distribution, rest: &[f64]) -> f64 {
+fn weibull_slope(found: &Distribution, rest: &Tally) -> f64 {
     let Distribution::Weibull { shape, scale } = *found else { return f64::NAN };
-    rest.iter().map(|y| (shape * (y / scale).powf(shape) - (shape - 1.0)) / y).sum()
+    rest.sum(|y| (shape * (y / scale).powf(shape) - (shape - 1.0)) / y)
 }

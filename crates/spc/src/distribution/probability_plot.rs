@@ -1,4 +1,5 @@
 use crate::bounds::{RANKS_AT_MOST, list};
+use crate::normal;
 use crate::stop;
 use crate::wrong_request::{Expected, Need, Range, WrongRequest, spelled};
 use serde::{Deserialize, Serialize};
@@ -7,6 +8,7 @@ use statrs::function::beta::beta_reg;
 use super::family::{Distribution, Family};
 use super::fit::check_values;
 use super::likelihood::fit_one;
+use super::tally::Tally;
 use crate::solve::root;
 
 /// Values to be plotted against a family.
@@ -24,6 +26,7 @@ pub struct PlotRequest {
 
 /// One value on the plot.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PlotPoint {
     /// The value, in order of size.
     pub value: f64,
@@ -35,6 +38,7 @@ pub struct PlotPoint {
 
 /// The straight line of the fit: value (or its logarithm) = intercept + slope · quantile.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Line {
     /// Scale, sigma, or 1/shape.
     pub slope: f64,
@@ -44,6 +48,7 @@ pub struct Line {
 
 /// Where the value of one rank lies with 95 % probability if the fit is right.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct BandPoint {
     /// Quantile of the rank.
     pub quantile: f64,
@@ -55,6 +60,7 @@ pub struct BandPoint {
 
 /// A probability plot.
 #[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ProbabilityPlot {
     /// What was fitted or given.
     #[serde(flatten)]
@@ -85,6 +91,32 @@ pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, WrongR
     let mut sorted = request.values.clone();
     sorted.sort_unstable_by(f64::total_cmp);
     let distribution = request.distribution(&sorted)?;
+    let ranks: Vec<usize> = (1..=sorted.len()).collect();
+    plot_ranks(&sorted, distribution, &ranks)
+}
+
+/// The same of many values, at so many ranks at most that lie evenly on the plot: those of the tails are all there.
+///
+/// # Errors
+/// As [`probability_plot`].
+pub fn thinned_plot(sorted: &[f64], distribution: Distribution, most: usize) -> Result<ProbabilityPlot, WrongRequest> {
+    check_values("values", sorted)?;
+    let n = sorted.len();
+    if n <= most {
+        let ranks: Vec<usize> = (1..=n).collect();
+        return plot_ranks(sorted, distribution, &ranks);
+    }
+    let rank = |i: usize| (i as f64 - 0.3) / (n as f64 + 0.4);
+    let end = normal::quantile(rank(1));
+    let at = |i: usize| normal::cdf(end * (1.0 - 2.0 * i as f64 / (most - 1) as f64));
+    let mut ranks: Vec<usize> =
+        (0..most).map(|i| (at(i) * (n as f64 + 0.4) + 0.3).round() as usize).map(|i| i.clamp(1, n)).collect();
+    ranks.dedup();
+    plot_ranks(sorted, distribution, &ranks)
+}
+
+/// The values of these ranks, which count from 1.
+fn plot_ranks(sorted: &[f64], distribution: Distribution, ranks: &[usize]) -> Result<ProbabilityPlot, WrongRequest> {
     let form = distribution.form();
     if let Some(start) = form.start.filter(|&start| sorted[0] < start) {
         return Err(WrongRequest::new(
@@ -94,10 +126,11 @@ pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, WrongR
         ));
     }
     let n = sorted.len() as f64;
-    let mut points = Vec::with_capacity(sorted.len());
-    let mut band = Vec::with_capacity(sorted.len());
-    for (i, value) in (1..).map(f64::from).zip(sorted) {
+    let mut points = Vec::with_capacity(ranks.len());
+    let mut band = Vec::with_capacity(ranks.len());
+    for (&at, value) in ranks.iter().filter_map(|at| Some((at, *sorted.get(at - 1)?))) {
         stop::check()?;
+        let i = at as f64;
         let rank = (i - 0.3) / (n + 0.4);
         let quantile = form.standard.quantile(rank, 1.0 - rank);
         let end = |p: f64| {
@@ -114,7 +147,7 @@ pub fn probability_plot(request: &PlotRequest) -> Result<ProbabilityPlot, WrongR
 impl PlotRequest {
     fn distribution(&self, sorted: &[f64]) -> Result<Distribution, WrongRequest> {
         let Some(parameters) = &self.parameters else {
-            return fit_one(self.family, sorted)
+            return fit_one(self.family, &Tally::of(sorted))
                 .map(|found| found.distribution)
                 .ok_or_else(|| WrongRequest::new("family", spelled(self.family), Need::FamilyThatHolds));
         };

@@ -1,0 +1,7 @@
+//! Rows of a table become entries: each is checked as one that is typed, and is known again when its table is run again.
+
+mod check;
+mod row;
+
+pub use check::{Checked, ImportEntry, RefusedRow, RowRefusal, check};
+pub use row::{ImportRow, ImportSource, ImportTimes, RowContent, StatedTimes};
