@@ -13,9 +13,9 @@ use tokio::time::sleep;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
+use crate::meet::{Speech, meet};
 use crate::networks::Networks;
 use crate::not_there::not_there;
-use crate::peer::{Speech, meet};
 use crate::sensor::Stream;
 use crate::sink::Sink;
 

@@ -8,18 +8,21 @@
 //! | [`hub`] | keeps the connections of all devices, on one instance at a time |
 //! | [`broker`] | an MQTT broker on loopback |
 //! | [`post`] | notices by mail and to other programs |
-//! | [`simulate`] | stand-ins for devices, mailbox and program |
+//! | [`peers`] | results of the laboratory to its peer groups, and what these tell |
+//! | [`simulate`] | stand-ins for devices, mailbox, program and peer group |
 //!
 //! What a device sends becomes a sample or an offer, or a refusal that is counted with its reason;
 //! what is valid is acknowledged only when it is stored.
 
 pub mod astm;
 pub mod broker;
+mod call;
 pub mod gauge;
 pub mod hub;
+mod meet;
 mod networks;
 mod not_there;
-mod peer;
+pub mod peers;
 pub mod post;
 pub mod sensor;
 pub mod simulate;

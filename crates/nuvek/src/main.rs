@@ -7,6 +7,7 @@ mod load;
 mod people;
 mod scratch;
 mod serve;
+mod shape;
 mod simulate;
 mod trail;
 
@@ -72,6 +73,13 @@ enum Command {
         #[arg(long)]
         lines: bool,
     },
+    /// Draws samples from a table by a recipe, and prints them as JSON; needs no database and no server.
+    Shape {
+        /// File with the recipe (JSON).
+        recipe: PathBuf,
+        /// The table: CSV, XLSX, ODS or JSON.
+        file: PathBuf,
+    },
     /// Computes the hash chains of the trail again, and compares the tables with what it tells. Only reads.
     VerifyTrail {
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
@@ -127,6 +135,9 @@ enum Command {
         /// Commits wait for the disk, as they do where data matter.
         #[arg(long)]
         durable: bool,
+        /// Databases that the command creates have the schema from the start.
+        #[arg(long)]
+        migrated: bool,
         /// The command and its arguments.
         #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true)]
         command: Vec<String>,
@@ -168,6 +179,7 @@ async fn run(command: Command) -> Result<ExitCode> {
             demo::load(&pool, chrono::Utc::now()).await?;
         }
         Command::Analyze { file, lines } => return Ok(analyze::run(&file, lines)),
+        Command::Shape { recipe, file } => return shape::run(&recipe, &file),
         Command::VerifyTrail { database, against } => return trail::verify(&database, against.as_deref()).await,
         Command::Seal { file, database } => trail::seal(&database, &file).await?,
         Command::Migrate { database, let_serve } => {
@@ -186,7 +198,9 @@ async fn run(command: Command) -> Result<ExitCode> {
             println!("{}", server::openapi(&app).to_pretty_json()?);
         }
         Command::BenchLoad { database, seconds } => load::run(&database, seconds).await?,
-        Command::WithScratchDatabase { durable, command } => return scratch::run(&command, durable).await,
+        Command::WithScratchDatabase { durable, migrated, command } => {
+            return scratch::run(&command, (durable, migrated)).await;
+        }
     }
     Ok(ExitCode::SUCCESS)
 }

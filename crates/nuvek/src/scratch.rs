@@ -7,6 +7,7 @@ use anyhow::{Context, Result};
 use tokio::process::Command;
 
 use crate::cluster::{Cluster, Durability};
+use crate::serve::connect_as_owner;
 
 /// What a scratch cluster may come to need.
 const ROOM: u64 = 2 << 30;
@@ -23,8 +24,9 @@ fn quickest_folder() -> PathBuf {
 }
 
 /// Runs the command with `DATABASE_URL` set; gives its exit code. `durable`: on the disk, and commits
-/// wait for it.
-pub async fn run(command: &[String], durable: bool) -> Result<ExitCode> {
+/// wait for it. `migrated`: databases that the command creates have the schema, which takes a tenth of the time that
+/// migrating each takes.
+pub async fn run(command: &[String], (durable, migrated): (bool, bool)) -> Result<ExitCode> {
     let name = format!("nuvek-scratch-{}", std::process::id());
     let (folder, durability) = if durable {
         (std::env::temp_dir().join(name), Durability::Full)
@@ -33,6 +35,10 @@ pub async fn run(command: &[String], durable: bool) -> Result<ExitCode> {
     };
     let cluster = Cluster::start(&folder, durability)?;
     let status = async {
+        if migrated {
+            // What PostgreSQL makes new databases from.
+            connect_as_owner(&cluster.url("template1")).await?.close().await;
+        }
         let mut child = Command::new(&command[0])
             .args(&command[1..])
             .env("DATABASE_URL", cluster.url("postgres"))

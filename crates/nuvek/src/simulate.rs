@@ -1,4 +1,4 @@
-//! `nuvek simulate …`: stand-ins for devices, a mailbox and a program that is told, to try a set-up with.
+//! `nuvek simulate …`: stand-ins for devices, a mailbox, a program that is told and a peer group, to try a set-up with.
 
 use std::net::SocketAddr;
 use std::time::Duration;
@@ -6,7 +6,7 @@ use std::time::Duration;
 use anyhow::{Context, Result};
 use clap::{Args, Subcommand};
 use devices::broker::Broker;
-use devices::simulate::{Analyser, AnalyserTest, Gauge, Ingest, Mailbox, Receiver, Sensor, Values};
+use devices::simulate::{Analyser, AnalyserTest, Gauge, Ingest, Mailbox, Peers, PeersLevel, Receiver, Sensor, Values};
 use serde::Serialize;
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::mpsc::{UnboundedReceiver, unbounded_channel};
@@ -78,6 +78,19 @@ pub enum Simulate {
         #[arg(long, env = "NUVEK_WEBHOOK_SECRET", hide_env_values = true)]
         secret: String,
     },
+    /// A peer group that takes results and tells what its invented laboratories found: it prints what it keeps as a line
+    /// of JSON.
+    Peers {
+        /// Address to listen on.
+        #[arg(long, default_value = "127.0.0.1:4011")]
+        listen: SocketAddr,
+        /// The token that the laboratory shows.
+        #[arg(long, env = "NUVEK_PEERS_TOKEN", hide_env_values = true)]
+        token: String,
+        /// What it compares: CODE:UNIT:MEAN:SD.
+        #[arg(long = "level", required = true, value_parser = level)]
+        levels: Vec<PeersLevel>,
+    },
     /// An MQTT broker on loopback (Debian's mosquitto).
     Broker {
         /// Port on 127.0.0.1.
@@ -125,6 +138,13 @@ fn test(text: &str) -> Result<AnalyserTest, String> {
     let decimals = decimals.parse().map_err(|_| format!("{decimals} is no whole number"))?;
     let values = Values { mean: number(mean)?, sigma: number(sigma)?, decimals };
     Ok(AnalyserTest { specimen: specimen.into(), test: test.into(), unit: unit.into(), values })
+}
+
+fn level(text: &str) -> Result<PeersLevel, String> {
+    let parts: Vec<&str> = text.split(':').collect();
+    let [code, unit, mean, sd] = parts[..] else { return Err("CODE:UNIT:MEAN:SD is right".into()) };
+    let number = |text: &str| text.parse::<f64>().map_err(|_| format!("{text} is no number"));
+    Ok(PeersLevel { code: code.into(), unit: unit.into(), mean: number(mean)?, sd: number(sd)? })
 }
 
 /// Plays a device until Ctrl-C.
@@ -182,6 +202,15 @@ async fn play(device: Simulate) -> Result<()> {
             let (hears, heard) = unbounded_channel();
             tokio::select! {
                 ended = Receiver { secret, hears }.run(listener) => Ok(ended?),
+                printed = print_lines(heard) => printed,
+            }
+        }
+        Simulate::Peers { listen, token, levels } => {
+            let listener = TcpListener::bind(listen).await.with_context(|| format!("cannot listen on {listen}"))?;
+            eprintln!("A peer group takes results at http://{}; Ctrl-C ends it.", listener.local_addr()?);
+            let (hears, heard) = unbounded_channel();
+            tokio::select! {
+                ended = Peers::new(token, levels, hears).run(listener) => Ok(ended?),
                 printed = print_lines(heard) => printed,
             }
         }

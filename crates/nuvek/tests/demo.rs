@@ -70,6 +70,9 @@ async fn eight_weeks_with_their_stories(pool: PgPool) {
     assert!(count(&pool, rejected).await >= 3, "one repeated, one overridden, one waiting");
     let waiting = "select count(*) from run where number = (select max(number) from run) and verdict = 'rejected'";
     assert_eq!(count(&pool, waiting).await, 1, "the newest run is rejected");
+    let signed =
+        "select count(*) from study s join study_signature g on g.study_id = s.id where s.frozen_of is not null";
+    assert_eq!(count(&pool, signed).await, 1, "a study is signed");
     assert!(nuvek(&pool, &["verify-trail"]).starts_with("The trail is whole: "));
     let seal = std::env::temp_dir().join(format!("nuvek-seal-{}", std::process::id()));
     let seal = seal.to_str().unwrap();
@@ -88,6 +91,8 @@ async fn eight_weeks_with_their_stories(pool: PgPool) {
 /// Looking at a database changes nothing in it.
 #[sqlx::test(migrations = false)]
 async fn a_check_brings_nothing_up_to_date(pool: PgPool) {
+    // New databases may come with the tables.
+    sqlx::raw_sql("drop schema public cascade; create schema public").execute(&pool).await.unwrap();
     let (succeeded, said) = run(&pool, &["verify-trail"]);
     assert!(!succeeded && said.contains("nuvek migrate"), "{said}");
     assert_eq!(count(&pool, "select count(*) from pg_tables where schemaname = 'public'").await, 0);

@@ -176,6 +176,8 @@ pub struct How {
     /// A preset, or the identity of a named set; the own rules when left out.
     #[param(value_type = Option<String>)]
     rules: Option<OtherRules>,
+    /// Of what was counted, this kind of defect alone, by its name.
+    defect: Option<String>,
 }
 
 /// Points looked at otherwise than they are judged: on another kind of chart, at other limits, by other
@@ -189,8 +191,8 @@ pub async fn look(
     Path(id): Path<Uuid>,
     Query(how): Query<How>,
 ) -> Result<Json<Looked>, Problem> {
-    let How { chart, tag, arrange, common, last, k, rules } = how;
-    let at = LookAt { chart, tag, arrange, common, last: last.unwrap_or(200), k, rules };
+    let How { chart, tag, arrange, common, last, k, rules, defect } = how;
+    let at = LookAt { chart, tag, arrange, common, last: last.unwrap_or(200), k, rules, defect };
     Ok(Json(store::looking::look(&app.pool, id, &at).await?))
 }
 

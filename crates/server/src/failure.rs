@@ -8,12 +8,15 @@ use chrono::{DateTime, Utc};
 use quality::entry::{RefusedResult, Unusual, UnusualResult};
 use quality::episode::NotTheirs;
 use quality::field::WrongField;
+use quality::import::RefusedRow;
 use quality::object::ObjectKind;
 use quality::reading::ReadingRefusal;
 use quality::role::Role;
 use quality::signal::SignalState;
+use quality::study::StudyRefusal;
 use serde::Serialize;
 use spc::wrong_request::WrongRequest;
+use store::peers::RefusedStatistic;
 use thiserror::Error;
 use utoipa::ToSchema;
 
@@ -98,6 +101,53 @@ pub enum Failure {
     SetUpRefused {
         /// All of them.
         wrong: Vec<WrongField>,
+    },
+    /// 422: a study has no answer, or does not allow the step.
+    #[error(transparent)]
+    StudyRefused(StudyRefusal),
+    /// 422: a file with statistics of a peer group cannot be read.
+    #[error("line {row}: {detail}")]
+    StatisticsUnreadable {
+        /// The line, from 1.
+        row: usize,
+        /// What the reader says of it.
+        detail: String,
+    },
+    /// 422: statistics of a peer group do not fit; none of the file was taken in.
+    #[error("{} statistics are refused", refused.len())]
+    StatisticsRefused {
+        /// All of them.
+        refused: Vec<RefusedStatistic>,
+    },
+    /// 422: a recipe does not fit its file, or cannot be.
+    #[error("{path} is {given}")]
+    RecipeRefused {
+        /// The field of the recipe by its path, such as `shape.values[1]`.
+        path: String,
+        /// As it is given.
+        given: String,
+        /// What it may be.
+        allowed: String,
+    },
+    /// 422: cells of a table are refused, and all or nothing was asked for.
+    #[error("{cells} cells are refused")]
+    CellsRefused {
+        /// How many.
+        cells: usize,
+    },
+    /// 422: rows of a table cannot be kept, and all or nothing was asked for.
+    #[error("{} rows are refused", rows.len())]
+    RowsRefused {
+        /// The first of them, at most 200.
+        rows: Vec<RefusedRow>,
+    },
+    /// 409: so many rows that were stored before differ that it may be another list.
+    #[error("{changed} rows of a known list differ")]
+    AnotherList {
+        /// Rows that are as they were.
+        same: usize,
+        /// Rows that are not.
+        changed: usize,
     },
     /// 422: an analysis request is wrong.
     #[error(transparent)]
@@ -299,6 +349,7 @@ impl Failure {
             Self::Changed { .. }
             | Self::EntryReused {}
             | Self::EventThere {}
+            | Self::AnotherList { .. }
             | Self::Taken { .. }
             | Self::LastAdministrator {}
             | Self::HasSamples {}
@@ -331,6 +382,12 @@ impl Failure {
             | Self::ReasonNeeded {}
             | Self::SetUpRefused { .. }
             | Self::RequestRefused(_)
+            | Self::RecipeRefused { .. }
+            | Self::CellsRefused { .. }
+            | Self::RowsRefused { .. }
+            | Self::StudyRefused(_)
+            | Self::StatisticsUnreadable { .. }
+            | Self::StatisticsRefused { .. }
             | Self::ReadingsRefused { .. }
             | Self::ConfirmReadings { .. }
             | Self::ResultsRefused { .. }

@@ -60,6 +60,7 @@ async fn named(request: &mut Request) -> Option<(Option<ObjectKind>, Uuid)> {
     let params: RawPathParams = request.extract_parts().await.ok()?;
     let id = params.iter().next()?.1.parse().ok()?;
     let kind = match before {
+        "cause-trees" => Some(ObjectKind::CauseTree),
         "characteristics" => Some(ObjectKind::Characteristic),
         // Theirs alone, as the handler sees to.
         "filters" => return None,
@@ -69,6 +70,7 @@ async fn named(request: &mut Request) -> Option<(Option<ObjectKind>, Uuid)> {
         "runs" => Some(ObjectKind::Run),
         "samples" => Some(ObjectKind::Sample),
         "signatures" => Some(ObjectKind::Signature),
+        "studies" => Some(ObjectKind::Study),
         "stations" => Some(ObjectKind::Station),
         _ => None,
     };

@@ -62,8 +62,10 @@ pub(crate) async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bo
         Ok(News::Station { station } | News::Run { station } | News::Offer { station, .. }) => {
             (ObjectKind::Station, station)
         }
+        Ok(News::Study { study }) => (ObjectKind::Study, study),
+        Ok(News::CauseTree { tree }) => (ObjectKind::CauseTree, tree),
         Ok(News::Plan) => return true,
-        Ok(News::Handover | News::Notice) | Err(_) => return false,
+        Ok(News::Handover | News::Notice | News::Peers { .. }) | Err(_) => return false,
     };
     let of = store::places::stations_of(pool, kind, id).await.ok().flatten().unwrap_or_default();
     of.iter().any(|station| stations.contains(station))

@@ -29,6 +29,7 @@ impl From<StoreError> for Failure {
             StoreError::Limits(refusal) => refusal.into(),
             StoreError::Episode(refusal) => refusal.into(),
             StoreError::Run(refusal) => refusal.into(),
+            StoreError::Study(because) => Self::StudyRefused(because),
             error if error.is_away() => {
                 tracing::error!(%error, "the database is away");
                 Self::DatabaseAway {}

@@ -6,6 +6,7 @@ use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
+use formats::shape::BYTES_AT_MOST;
 use quality::file::FILE_AT_MOST;
 use quality::role::Permission;
 use tower::ServiceBuilder;
@@ -26,9 +27,9 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, accounts, analyze, answers, came_in, causes, charts, corrections, devices, entry, episodes, files, guard,
-    handover, ingest, lab, learn, limits, live, notes, notices, people, plan, reports, rounds, rule_sets, signatures,
-    trail, wall, web,
+    access, accounts, analyze, answers, came_in, cause_trees, causes, charts, corrections, data, devices, entry,
+    episodes, files, guard, handover, ingest, lab, learn, limits, live, notes, notices, peers, people, plan, reports,
+    rounds, rule_sets, signatures, studies, trail, wall, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -48,6 +49,12 @@ const CHANGES_BODY_AT_MOST: usize = 4 * 1024 * 1024;
 
 /// A thousand samples of some fifty readings.
 const INGEST_AT_MOST: usize = 2 * 1024 * 1024;
+
+/// A hundred thousand results by id, or some twenty thousand statistics.
+const PEERS_BODY_AT_MOST: usize = 8 * 1024 * 1024;
+
+/// A recipe that names a thousand columns.
+const RECIPE_BODY_AT_MOST: usize = 256 * 1024;
 
 /// A session ends this long after signing in: one long shift.
 const SESSION_HOURS: i64 = 12;
@@ -107,6 +114,13 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(charts::pin_chart, charts::unpin_chart))
                 .routes(routes!(charts::trust))
                 .routes(routes!(charts::look))
+                .routes(routes!(cause_trees::cause_trees))
+                .routes(routes!(cause_trees::cause_tree))
+                .routes(routes!(studies::studies))
+                .routes(routes!(studies::study))
+                .routes(routes!(studies::answer_study))
+                .routes(routes!(studies::behind_figure))
+                .routes(routes!(studies::tags_of))
                 .routes(routes!(limits::limits))
                 .routes(routes!(came_in::came_in))
                 .routes(routes!(episodes::episodes))
@@ -129,6 +143,11 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(lab::run))
                 .routes(routes!(lab::runs))
                 .routes(routes!(lab::lab_figures))
+                .routes(routes!(peers::peer_groups))
+                .routes(routes!(peers::peer_comparison))
+                .routes(routes!(peers::given_results))
+                .routes(routes!(peers::results_file))
+                .routes(routes!(peers::results_csv))
                 .routes(routes!(episodes::waiting))
                 .routes(routes!(people::people))
                 .routes(routes!(handover::handover))
@@ -181,6 +200,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(lab::assign))
                 .routes(routes!(lab::begin_lot))
                 .routes(routes!(lab::lot_takes_over))
+                .routes(routes!(peers::set_up_peer_group))
+                .routes(routes!(peers::change_peer_group))
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(plan::change))
@@ -197,8 +218,42 @@ fn api(app: &App) -> OpenApiRouter<App> {
         .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change_limits))))
         .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
         .merge(behind(
+            Permission::BringIn,
+            OpenApiRouter::new()
+                .routes(routes!(data::files::proposal))
+                .routes(routes!(data::imports::imports))
+                .routes(routes!(data::imports::import, data::imports::cancel_import))
+                .merge(
+                    OpenApiRouter::new()
+                        .routes(routes!(data::preview::preview_table))
+                        .routes(routes!(data::imports::check_import))
+                        .routes(routes!(data::imports::bring_in))
+                        .routes(routes!(data::recipes::recipes, data::recipes::keep_recipe))
+                        .routes(routes!(data::recipes::change_recipe))
+                        .layer(DefaultBodyLimit::max(RECIPE_BODY_AT_MOST)),
+                )
+                .merge(
+                    OpenApiRouter::new()
+                        .routes(routes!(data::files::send_table))
+                        .layer(DefaultBodyLimit::max(BYTES_AT_MOST)),
+                ),
+        ))
+        .merge(behind(
+            Permission::KeepStudy,
+            OpenApiRouter::new()
+                .routes(routes!(studies::keep_study))
+                .routes(routes!(studies::change_study))
+                .routes(routes!(studies::freeze_study))
+                .routes(routes!(studies::sign_study))
+                .routes(routes!(cause_trees::start_tree))
+                .routes(routes!(cause_trees::change_tree))
+                .routes(routes!(cause_trees::copy_tree))
+                .routes(routes!(cause_trees::catalogue_idea)),
+        ))
+        .merge(behind(
             Permission::WriteNote,
             OpenApiRouter::new()
+                .routes(routes!(cause_trees::change_ideas))
                 .routes(routes!(notes::write_note))
                 .routes(routes!(notes::change_note))
                 .routes(routes!(handover::leave_words)),
@@ -216,6 +271,15 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(answers::review_many))
                 .routes(routes!(signatures::unsigned))
                 .routes(routes!(lab::review_run))
+                .routes(routes!(peers::withdraw_result))
+                .routes(routes!(peers::send_again))
+                .routes(routes!(peers::ask_peers))
+                .merge(
+                    OpenApiRouter::new()
+                        .routes(routes!(peers::handed_over))
+                        .routes(routes!(peers::take_statistics))
+                        .layer(DefaultBodyLimit::max(PEERS_BODY_AT_MOST)),
+                )
                 .merge(
                     OpenApiRouter::new()
                         .routes(routes!(signatures::sign))

@@ -11,7 +11,7 @@ use store::signatures::{SignatureRow, SignatureView, Unsigned};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::access::{Origin, check_password, check_pin, hash_of};
+use crate::access::{Origin, check_password, check_pin};
 use crate::app::App;
 use crate::client::Client;
 use crate::json::{Body, Path};
@@ -55,6 +55,19 @@ pub enum SignedBy {
     Pin(String),
 }
 
+impl SignedBy {
+    /// Makes sure that it is this person.
+    ///
+    /// # Errors
+    /// When it does not fit, or too many tries did not.
+    pub(crate) async fn check(self, app: &App, person: &Person, origin: &Origin) -> Result<(), Problem> {
+        match self {
+            Self::Password(password) => check_password(app, &person.login, password, origin).await.map(drop),
+            Self::Pin(pin) => check_pin(app, person.id, pin, origin).await,
+        }
+    }
+}
+
 /// Decisions to sign.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -89,13 +102,7 @@ pub async fn sign(
     jar: CookieJar,
     Body(new): Body<NewSignature>,
 ) -> Result<(StatusCode, Json<SignatureView>), Problem> {
-    let origin = Origin { address, terminal: hash_of(&jar) };
-    match new.by {
-        SignedBy::Password(password) => {
-            check_password(&app, &person.login, password, &origin).await?;
-        }
-        SignedBy::Pin(pin) => check_pin(&app, person.id, pin, &origin).await?,
-    }
+    new.by.check(&app, &person, &Origin::of(address, &jar)).await?;
     let reviews: Vec<(Uuid, String)> = new.reviews.into_iter().map(|seen| (seen.review, seen.digest)).collect();
     let id = store::signatures::sign(&app.pool, &person, Utc::now().trunc_subsecs(6), &reviews).await?;
     Ok((StatusCode::CREATED, Json(store::signatures::find(&app.pool, id).await?)))

@@ -118,3 +118,10 @@ impl Act {
         Ok(self.tx.commit().await?)
     }
 }
+
+/// One state of the data to read from, whatever is saved meanwhile; nothing can be changed in it.
+pub(crate) async fn snapshot(pool: &PgPool) -> Result<Transaction<'static, Postgres>, StoreError> {
+    let mut tx = pool.begin().await?;
+    sqlx::query("set transaction isolation level repeatable read read only").execute(&mut *tx).await?;
+    Ok(tx)
+}

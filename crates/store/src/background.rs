@@ -11,6 +11,7 @@ use uuid::Uuid;
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
+use crate::imports::{bring_in, done};
 use crate::judging::{Changed, How, Judged, Pending, Progress, Range, judge, judge_again, look_again, write};
 use crate::limits::{LimitsChange, Made, make, settle};
 use crate::news::News;
@@ -51,6 +52,14 @@ pub async fn make_waiting(pool: &PgPool) -> Result<usize, StoreError> {
 async fn fail(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     sqlx::query!("update judging_again set failed = true where id = $1", waiting.id).execute(act.conn()).await?;
+    if let Pending::Import { import } = waiting.pending.0 {
+        sqlx::query!(
+            "update import set state = 'failed', ended_at = now() where id = $1 and state = 'waiting'",
+            import
+        )
+        .execute(act.conn())
+        .await?;
+    }
     act.tell(News::Limits { characteristic: waiting.characteristic });
     act.keep().await
 }
@@ -68,6 +77,9 @@ async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
     // Something changed each time: now it is done while others wait.
     let mut act = Act::begin(pool).await?;
     let setup = act.take(waiting.characteristic).await?;
+    if !waiting.still_waits(act.conn()).await? {
+        return Ok(());
+    }
     let (made, after) = waiting.change(&mut act, &setup).await?;
     if let Some(range) = made.range {
         judge_again(&mut act, &setup, after, range, made.because(waiting.person, waiting.at)).await?;
@@ -87,16 +99,26 @@ impl Waiting {
                 sample: because.sample,
                 counts: None,
             },
+            Pending::Import { import } => bring_in(act, setup, *import).await?,
         };
         Ok((made, phases(act.conn(), self.characteristic).await?))
     }
 
+    /// It was not taken back meanwhile, and is not until the act ends.
+    async fn still_waits(&self, conn: &mut PgConnection) -> Result<bool, StoreError> {
+        let held = sqlx::query_scalar!("select id from judging_again where id = $1 for update", self.id);
+        Ok(held.fetch_optional(conn).await?.is_some())
+    }
+
     async fn end(&self, mut act: Act, made: Made) -> Result<(), StoreError> {
         sqlx::query!("delete from judging_again where id = $1", self.id).execute(act.conn()).await?;
+        if let Pending::Import { import } = self.pending.0 {
+            done(&mut act, import).await?;
+        }
         settle(&mut act, self.characteristic, made.counts).await?;
         act.tell(News::Limits { characteristic: self.characteristic });
         match self.pending.0 {
-            Pending::Change(_) => act.commit().await,
+            Pending::Change(_) | Pending::Import { .. } => act.commit().await,
             // What it goes back to was said when the point changed.
             Pending::Behind { .. } => act.keep().await,
         }
@@ -143,6 +165,9 @@ impl Ready {
         let characteristic = waiting.characteristic;
         let mut act = Act::begin(pool).await?;
         let setup = act.take(characteristic).await?;
+        if !waiting.still_waits(act.conn()).await? {
+            return Ok(true);
+        }
         if !self.only_added(act.conn(), characteristic).await? {
             return Ok(false);
         }

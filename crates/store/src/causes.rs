@@ -114,9 +114,22 @@ pub async fn add(
     area: Option<Uuid>,
     (person, at): (Option<Uuid>, DateTime<Utc>),
 ) -> Result<Uuid, StoreError> {
+    let mut act = Act::begin(pool).await?;
+    let id = add_to(&mut act, given, group, area, (person, at)).await?;
+    act.commit().await?;
+    Ok(id)
+}
+
+/// The same within an act that does more.
+pub(crate) async fn add_to(
+    act: &mut Act,
+    given: &str,
+    group: CauseGroup,
+    area: Option<Uuid>,
+    (person, at): (Option<Uuid>, DateTime<Utc>),
+) -> Result<Uuid, StoreError> {
     let name = name("name", given)?;
     let id = Uuid::new_v4();
-    let mut act = Act::begin(pool).await?;
     sqlx::query!(
         "insert into cause (id, name, cause_group, area_id, place)
          values ($1, $2, $3, $4, (select coalesce(max(place), 0) + 1 from cause))",
@@ -130,7 +143,6 @@ pub async fn add(
     .map_err(refused)?;
     let detail = json!({"name": name, "group": group, "area": area, "state": CauseState::InUse, "same_as": null});
     act.did(SITE_CHAIN, Deed::new(at, person, Action::CauseAdded, id, &detail), News::Plan);
-    act.commit().await?;
     Ok(id)
 }
 

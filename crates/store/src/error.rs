@@ -9,6 +9,7 @@ use quality::note::NotYourNote;
 use quality::object::ObjectKind;
 use quality::run::RunRefusal;
 use quality::setup::SetUpRefusal;
+use quality::study::StudyRefusal;
 use quality::version::Changed;
 use thiserror::Error;
 
@@ -51,6 +52,9 @@ pub enum StoreError {
     /// A run does not allow the step.
     #[error(transparent)]
     Run(#[from] RunRefusal),
+    /// A study has no answer, or does not allow the step.
+    #[error(transparent)]
+    Study(#[from] StudyRefusal),
     /// The database failed.
     #[error("database: {0}")]
     Database(#[from] sqlx::Error),

@@ -53,6 +53,12 @@ pub enum News {
     Handover,
     /// Stations, products, characteristics or devices were set up or changed.
     Plan,
+    /// A study was kept, changed, frozen or signed.
+    Study { study: Uuid },
+    /// A cause tree was started or changed.
+    CauseTree { tree: Uuid },
+    /// Results were given to a peer group, or it told something of itself.
+    Peers { group: Uuid },
     /// Limits were put in force.
     Limits {
         /// On this characteristic.

@@ -54,6 +54,21 @@ pub async fn stations_of(pool: &PgPool, kind: ObjectKind, id: Uuid) -> Result<Op
             .fetch_all(pool)
             .await?
         }
+        ObjectKind::Study => {
+            sqlx::query_scalar!(
+                "select distinct c.station_id from study_of o join characteristic c on c.id = o.characteristic_id
+                 where o.study_id = $1",
+                id
+            )
+            .fetch_all(pool)
+            .await?
+        }
+        ObjectKind::CauseTree => sqlx::query_scalar!(
+            "select c.station_id from cause_tree t join characteristic c on c.id = t.characteristic_id where t.id = $1",
+            id
+        )
+        .fetch_all(pool)
+        .await?,
         _ => return Ok(None),
     };
     Ok(Some(stations))

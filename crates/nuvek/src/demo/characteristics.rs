@@ -62,6 +62,8 @@ fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process
         parts: vec![],
         named_rules: None,
         phase_events: vec![],
+        scales: vec![],
+        thresholds: Default::default(),
     }
 }
 

@@ -9,7 +9,7 @@ use chrono::{DateTime, Utc};
 use sqlx::PgPool;
 use store::databases;
 
-use super::{devices, history, laboratory, signatures, site};
+use super::{cause_tree, devices, history, laboratory, peers, signatures, site, studies};
 use crate::cluster::{Cluster, Durability, can_be_reached};
 use crate::serve;
 
@@ -40,8 +40,9 @@ pub async fn run(address: SocketAddr, data: &Path, reset: bool, with_devices: bo
     println!("\nNuvek is at http://{}", listener.local_addr()?);
     println!("\nSign in as\n{}\nCtrl-C ends both.", site::sign_ins());
     let simulated = if with_devices { Some(devices::start(&pool, address).await?) } else { None };
+    let peers = peers::play(&pool).await?;
     serve::until_signal(listener, pool, serve::Installation::default()).await?;
-    drop(simulated);
+    drop((simulated, peers));
     drop(cluster);
     println!("Stopped. The data stay in {}; make demo-reset starts over.", folder.display());
     Ok(())
@@ -84,5 +85,8 @@ pub async fn load(pool: &PgPool, now: DateTime<Utc>) -> Result<()> {
     let site = site::build(pool, now).await?;
     history::write(pool, &site, now).await?;
     laboratory::write(pool, &site, now).await?;
-    signatures::write(pool, site.supervisor, now).await
+    peers::write(pool, &site, now).await?;
+    signatures::write(pool, site.supervisor, now).await?;
+    studies::write(pool, &site, now).await?;
+    cause_tree::write(pool, &site, now).await
 }

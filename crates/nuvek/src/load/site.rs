@@ -130,6 +130,8 @@ async fn add(
         parts: vec![],
         named_rules: None,
         phase_events: vec![],
+        scales: vec![],
+        thresholds: Default::default(),
     };
     let id = store::plan::add_characteristic(pool, Belongs { station, product, since }, &new, engineer).await?;
     for n in 0..HISTORY {

@@ -7,6 +7,5 @@ pub mod sign_in;
 pub mod terminals;
 mod tries;
 
-pub(crate) use cookie::hash_of;
 pub(crate) use session::signed_in;
 pub(crate) use tries::{Origin, check_password, check_pin};

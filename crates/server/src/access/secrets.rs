@@ -14,7 +14,6 @@ use store::people::Person;
 use tower_sessions::Session;
 use utoipa::ToSchema;
 
-use super::cookie::hash_of;
 use super::session::{self, SignedIn};
 use super::tries::{Origin, check_password};
 use crate::app::App;
@@ -51,7 +50,7 @@ pub async fn set_password(
     if given.new == given.password {
         return Err(WrongField::new("new", Allowed::NotAsBefore).into());
     }
-    let origin = Origin { address, terminal: hash_of(&jar) };
+    let origin = Origin::of(address, &jar);
     check_password(&app, &person.login, given.password, &origin).await?;
     let hash = app.passwords.hash(given.new).await?;
     let this = session.id().map(|id| sessions::hash(&id)).unwrap_or_default();
@@ -85,7 +84,7 @@ pub async fn set_pin(
     if !is_pin(&new.pin) {
         return Err(WrongField::new("pin", PIN).into());
     }
-    let origin = Origin { address, terminal: hash_of(&jar) };
+    let origin = Origin::of(address, &jar);
     check_password(&app, &person.login, new.password, &origin).await?;
     let hash = app.passwords.hash(new.pin).await?;
     store::terminals::set_pin(&app.pool, person.id, &hash).await?;
@@ -121,7 +120,7 @@ pub async fn set_badge(
     if badge.is_some_and(|badge| !is_badge(badge)) {
         return Err(WrongField::new("badge", BADGE).into());
     }
-    let origin = Origin { address, terminal: hash_of(&jar) };
+    let origin = Origin::of(address, &jar);
     check_password(&app, &person.login, new.password, &origin).await?;
     // Whether a number is taken tells that it is somebody's badge, so it cannot be asked at will.
     let heard = origin.enter(&app, Some(&person.login)).await?;

@@ -43,7 +43,7 @@ pub async fn sign_in(
     Body(given): Body<SignIn>,
 ) -> Result<(CookieJar, Json<SignedIn>), Problem> {
     let login: String = given.login.trim().chars().filter(|c| !c.is_control()).take(100).collect();
-    let origin = Origin { address, terminal: cookie::hash_of(&jar) };
+    let origin = Origin::of(address, &jar);
     let person = check_password(&app, &login, given.password, &origin).await?;
     session::begin(&app, &session, &person, json!({"by": "password"})).await?;
     let jar = cookie::trust(&app, jar, person.id).await?;

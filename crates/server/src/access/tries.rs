@@ -2,6 +2,7 @@
 
 use std::net::IpAddr;
 
+use axum_extra::extract::CookieJar;
 use chrono::Utc;
 use quality::trail::{Action, Deed};
 use serde_json::{Value, json};
@@ -10,6 +11,7 @@ use store::people::Person;
 use store::terminals::PinTry;
 use uuid::Uuid;
 
+use super::cookie::hash_of;
 use crate::app::App;
 use crate::client::place;
 use crate::failure::Failure;
@@ -36,6 +38,11 @@ pub(crate) struct Heard {
 }
 
 impl Origin {
+    /// An address, and the terminal whose cookie came along.
+    pub(crate) fn of(address: IpAddr, jar: &CookieJar) -> Self {
+        Self { address, terminal: hash_of(jar) }
+    }
+
     /// Takes a place in the queue. At a terminal that knows `login` (or, without one, anybody) tries are
     /// counted apart, so that nobody elsewhere can make its people wait.
     pub(crate) async fn enter(&self, app: &App, login: Option<&str>) -> Result<Heard, Problem> {

@@ -5,7 +5,9 @@ use quality::analyte::level_shows;
 use quality::characteristic::{Bounds, Characteristic, DefectKind, NamedRules, Sampling, Specification};
 use quality::object::ObjectKind;
 use quality::part::Part;
+use quality::scale::Scale;
 use quality::scheme::{Scheme, Schemes};
+use quality::thresholds::Thresholds;
 use serde::{Deserialize, Serialize};
 use spc::chart::{ChartOptions, Statistic};
 use spc::rules::RuleSet;
@@ -68,6 +70,7 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
     sqlx::query!(
         r#"select c.*, c.rule_set as "rules: Json<RuleSet>", c.sampling as "plan: Json<Sampling>",
                   c.parts as "all_parts: Json<Vec<Part>>", c.defect_kinds as "kinds: Json<Vec<DefectKind>>", c.options as "chart_options: Json<ChartOptions>",
+                  c.scales as "all_scales: Json<Vec<Scale>>", c.thresholds as "able: Json<Thresholds>",
                   s.name as station, p.name as product, v.analyte_id as "analyte?",
                   (select jsonb_agg(jsonb_build_array(e.ends_at, jsonb_build_object('chart', e.chart,
                        'options', e.options, 'rule_set', e.rule_set, 'k', e.k)) order by e.ends_at)
@@ -112,6 +115,8 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
             defect_kinds: row.kinds.0,
             parts: row.all_parts.0,
             phase_events: row.phase_events,
+            scales: row.all_scales.0,
+            thresholds: row.able.0,
         };
         Ok(CharacteristicView {
             id: row.id,

@@ -40,9 +40,10 @@ pub(crate) async fn write(
         "insert into characteristic as old (id, station_id, product_id, created_at, name, unit, decimals, kind, chart,
              subgroup_size, varying, taken, sampling, rule_set, hard_lower, hard_upper, soft_lower, soft_upper, lsl,
              target, usl, reaction_plan, asked_tags, labels, hidden, feature, components, defect_kinds, options, k,
-             parts, rule_set_id, rule_set_version, phase_events, escalates_after)
+             parts, rule_set_id, rule_set_version, phase_events, escalates_after,
+             scales, thresholds)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
-             $23, $24, $25, $26, $27, $28, $29, $30, $31, $32, $33, $34, $35)
+             $23, $24, $25, $26, $27, $28, $29, $30, $31, $32, $33, $34, $35, $36, $37)
          on conflict (id) do update set name = excluded.name, unit = excluded.unit, decimals = excluded.decimals,
              kind = excluded.kind, chart = excluded.chart, subgroup_size = excluded.subgroup_size,
              varying = excluded.varying, taken = excluded.taken, sampling = excluded.sampling,
@@ -53,7 +54,8 @@ pub(crate) async fn write(
              feature = excluded.feature, components = excluded.components, defect_kinds = excluded.defect_kinds,
              options = excluded.options, k = excluded.k, parts = excluded.parts,
              rule_set_id = excluded.rule_set_id, rule_set_version = excluded.rule_set_version, phase_events = excluded.phase_events,
-             escalates_after = excluded.escalates_after,
+             escalates_after = excluded.escalates_after, scales = excluded.scales,
+             thresholds = excluded.thresholds,
              version = old.version + 1",
         id,
         at.station,
@@ -89,7 +91,9 @@ pub(crate) async fn write(
         new.named_rules.map(|named| named.set),
         new.named_rules.map(|named| named.version),
         &new.phase_events,
-        i16::try_from(new.escalates_after).unwrap_or(i16::MAX)
+        i16::try_from(new.escalates_after).unwrap_or(i16::MAX),
+        serde_json::to_value(&new.scales)?,
+        serde_json::to_value(new.thresholds)?
     )
     .execute(conn)
     .await

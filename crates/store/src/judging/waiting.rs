@@ -22,6 +22,8 @@ pub(crate) enum Pending<C> {
     Change(C),
     /// Points behind one that changed go on from its sums.
     Behind { taken_at: DateTime<Utc>, number: i64, because: Because },
+    /// Samples of an import that are staged.
+    Import { import: Uuid },
 }
 
 /// Points that are being judged again.

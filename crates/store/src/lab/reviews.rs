@@ -14,9 +14,10 @@ use super::view::{RunView, find};
 use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::peers::give_of_run;
 use crate::trail::SITE_CHAIN;
 
-/// Marks a run as reviewed, as it was seen.
+/// Marks a run as reviewed, as it was seen; what counts of it is given to peer groups.
 ///
 /// # Errors
 /// When it is missing, has changed since `seen_version` or was reviewed so already, is one's own, or somebody still
@@ -52,6 +53,7 @@ pub async fn review(
     let detail = json!({"review": review, "number": held.number, "version": held.version, "remark": remark});
     let deed = Deed::new(at, Some(person), Action::RunReviewed, id, &detail);
     act.did(SITE_CHAIN, deed, News::Run { station: held.station });
+    give_of_run(&mut act, id, (person, at)).await?;
     act.commit().await?;
     find(pool, person, id).await
 }

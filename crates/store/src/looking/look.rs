@@ -7,6 +7,7 @@ use quality::entry::Tags;
 use quality::field::{Allowed, WrongField};
 use quality::limits::{TRIAL_POINTS_AT_LEAST, estimate};
 use quality::place::{Place, points, where_so};
+use quality::sample::{Defects, Plotted};
 use spc::chart::{ChartAnswer, ChartKind, ChartOptions, ChartRequest, Figures, Limits, LimitsBasis, compute};
 use spc::rules::RuleSet;
 use sqlx::types::Json;
@@ -36,8 +37,12 @@ pub async fn look(pool: &PgPool, id: Uuid, at: &LookAt) -> Result<Looked, StoreE
     let setup = characteristics::find(&mut *conn, id).await?;
     let schemes = setup.schemes();
     let last = at.last.clamp(1, POINTS_AT_MOST) as usize;
-    let read = Stretch::all(&setup, &schemes).before(&mut conn, None, last).await?;
+    let mut read = Stretch::all(&setup, &schemes).before(&mut conn, None, last).await?;
     let tags = tags_of(&mut conn, &read).await?;
+    let counted = defects_of(&mut conn, &setup, &read).await?;
+    if let Some(defect) = &at.defect {
+        read.iter_mut().for_each(|point| of_defect(point, defect, &counted));
+    }
     let charts: Vec<ChartKind> = setup
         .characteristic
         .kind
@@ -64,6 +69,7 @@ pub async fn look(pool: &PgPool, id: Uuid, at: &LookAt) -> Result<Looked, StoreE
             OtherRules::Named(id) => rule_sets::latest(&mut conn, id).await?,
         };
     }
+    let defects: BTreeSet<String> = counted.values().flat_map(|kinds| kinds.keys().cloned()).collect();
     let names: BTreeSet<String> = tags.values().flat_map(|tags| tags.keys().cloned()).collect();
     let sight = Sight { setup: &setup, characteristic: &characteristic };
     let mut left_out = 0;
@@ -79,9 +85,9 @@ pub async fn look(pool: &PgPool, id: Uuid, at: &LookAt) -> Result<Looked, StoreE
         }
     };
     let ranges = ranges(&drawings);
-    let tags = names.into_iter().collect();
+    let (tags, defects) = (names.into_iter().collect(), defects.into_iter().collect());
     let k = characteristic.k;
-    Ok(Looked { chart, k, charts, tags, left_out, drawings, ranges, characteristic: setup })
+    Ok(Looked { chart, k, charts, tags, defects, left_out, drawings, ranges, characteristic: setup })
 }
 
 /// The characteristic on another chart.
@@ -224,4 +230,32 @@ async fn tags_of(conn: &mut PgConnection, points: &[SeriesPoint]) -> Result<Hash
     let samples: Vec<Uuid> = points.iter().filter_map(|point| point.sample).collect();
     let rows = sqlx::query!(r#"select id, tags as "tags: Json<Tags>" from sample where id = any($1)"#, &samples);
     Ok(rows.fetch_all(conn).await?.into_iter().map(|row| (row.id, row.tags.0)).collect())
+}
+
+/// How many of each kind of defect samples have.
+async fn defects_of(
+    conn: &mut PgConnection,
+    setup: &CharacteristicView,
+    points: &[SeriesPoint],
+) -> Result<HashMap<Uuid, BTreeMap<String, u32>>, StoreError> {
+    let samples: Vec<Uuid> = points.iter().filter_map(|point| point.sample).collect();
+    let rows = sqlx::query!(
+        r#"select id, defects as "defects: Json<Vec<Defects>>" from sample where id = any($1) and count > 0"#,
+        &samples
+    );
+    let kinds = |defects: &[Defects]| {
+        let mut kinds = BTreeMap::new();
+        for one in defects {
+            *kinds.entry(one.name(&setup.characteristic)).or_default() += one.count;
+        }
+        kinds
+    };
+    Ok(rows.fetch_all(conn).await?.into_iter().map(|row| (row.id, kinds(&row.defects))).collect())
+}
+
+/// The point with one kind of defect in place of all that was counted.
+fn of_defect(point: &mut SeriesPoint, defect: &str, counted: &HashMap<Uuid, BTreeMap<String, u32>>) {
+    let Plotted::Count(Some(count)) = &mut point.place.plotted else { return };
+    let kinds = point.sample.and_then(|sample| counted.get(&sample));
+    count.count = kinds.and_then(|kinds| kinds.get(defect)).map_or(0.0, |count| f64::from(*count));
 }

@@ -38,6 +38,8 @@ pub struct LookAt {
     pub k: Option<f64>,
     /// Other rules than the own ones.
     pub rules: Option<OtherRules>,
+    /// Of what was counted, this kind of defect alone, by its name.
+    pub defect: Option<String>,
 }
 
 /// Rules to look by.
@@ -63,6 +65,8 @@ pub struct Looked {
     pub charts: Vec<ChartKind>,
     /// Tags that the points have.
     pub tags: Vec<String>,
+    /// Kinds of defects that the points have.
+    pub defects: Vec<String>,
     /// Points that are not shown: without the tag, or of one value too many.
     pub left_out: usize,
     /// One, or one for each value.

@@ -1,8 +1,8 @@
 //! Other programs that are told, as they are set up.
 
 use chrono::{DateTime, Utc};
-use quality::field::{Allowed, WrongField, all_unlike, name};
-use quality::notice::{NoticeKind, webhook_url};
+use quality::field::{Allowed, WrongField, all_unlike, name, web_address};
+use quality::notice::NoticeKind;
 use quality::object::ObjectKind;
 use quality::setup::SetUpRefusal;
 use quality::trail::{Action, Deed};
@@ -92,7 +92,7 @@ pub async fn webhooks(pool: &PgPool) -> Result<Vec<WebhookView>, StoreError> {
 impl Webhook {
     fn accept(mut self) -> Result<Self, WrongField> {
         self.name = name("name", &self.name)?;
-        self.url = webhook_url("url", &self.url)?;
+        self.url = web_address("url", &self.url)?;
         self.kinds.sort();
         self.areas.sort();
         let kinds = Allowed::Entries { least: 1, most: NoticeKind::ALL.len() };

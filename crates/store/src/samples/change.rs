@@ -200,9 +200,18 @@ impl Held {
                 outcome.withdrawn += next.withdrawn;
             }
         }
-        if let Some((analyte, (taken_at, number))) = self.setup.analyte.zip(self.run) {
+        if let Some((taken_at, number)) = self.run {
             let station = self.setup.station_id;
-            judge_again(&mut act, station, analyte, (taken_at, number), because).await?;
+            if let Some(analyte) = self.setup.analyte {
+                judge_again(&mut act, station, analyte, (taken_at, number), because).await?;
+            }
+            // Who reviewed the run has not seen it as it is now, whatever that does to its verdict.
+            sqlx::query!(
+                "update run set version = version + 1 where id = (select run_id from sample where id = $1)",
+                sample
+            )
+            .execute(act.conn())
+            .await?;
             act.tell(News::Run { station });
         }
         act.commit().await?;

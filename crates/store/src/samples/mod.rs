@@ -11,6 +11,6 @@ mod usual;
 pub use change::{Correction, Rejudged, correct, corrections, find, withdraw};
 pub use count::{count, count_entries};
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
+pub(crate) use save::{Columns, Saving, columns, said, save_in};
 pub use save::{NewSample, Saved, Visit, save};
-pub(crate) use save::{Saving, save_in};
 pub use usual::usual;

@@ -177,7 +177,7 @@ fn saved_deed(id: Uuid, number: i64, new: &NewSample, doubts: &[Doubt]) -> Deed 
 }
 
 /// What the trail says about the content of a sample.
-pub(super) fn said(content: &Content, tags: &Tags, doubts: &[Doubt]) -> Value {
+pub(crate) fn said(content: &Content, tags: &Tags, doubts: &[Doubt]) -> Value {
     let mut said = match content {
         Content::Readings(r) if r.components.is_empty() => json!({"readings": r.values, "tags": tags}),
         Content::Readings(r) => json!({"readings": r.values, "components": r.components, "tags": tags}),
@@ -197,7 +197,7 @@ pub(super) fn said(content: &Content, tags: &Tags, doubts: &[Doubt]) -> Value {
 }
 
 /// A sample's content as its columns hold it.
-pub(super) struct Columns {
+pub(crate) struct Columns {
     pub readings: Option<Vec<Option<f64>>>,
     pub components: Vec<Option<f64>>,
     pub inspected: Option<i32>,
@@ -214,7 +214,7 @@ impl Default for Columns {
     }
 }
 
-pub(super) fn columns(content: &Content) -> Result<Columns, StoreError> {
+pub(crate) fn columns(content: &Content) -> Result<Columns, StoreError> {
     let whole = |n: u32| i32::try_from(n).unwrap_or(i32::MAX);
     Ok(match content {
         Content::Readings(r) => {

@@ -7,6 +7,8 @@ use quality::trail::Action;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
+use super::work::{Work, uuid};
+
 /// A sample as the trail tells it.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Sample {
@@ -40,6 +42,8 @@ pub(super) struct Signal {
 #[derive(Debug, Default)]
 pub(super) struct Expected {
     pub samples: HashMap<Uuid, Sample>,
+    /// Imports, with the digests of their samples.
+    pub imports: HashMap<Uuid, Value>,
     pub signals: HashMap<Uuid, Signal>,
     /// Figures of limits that were put in force or given.
     pub limits: HashMap<Uuid, Value>,
@@ -81,6 +85,8 @@ pub(super) struct Expected {
     pub handover_read: HashMap<Uuid, Value>,
     /// Sign-in, role, where they belong, and what was changed of it.
     pub people: HashMap<Uuid, Value>,
+    /// Studies, cause trees and peer groups.
+    pub work: Work,
     /// The chains that the site's chain lists.
     pub chains: BTreeSet<Uuid>,
 }
@@ -96,7 +102,7 @@ const PERSON: [&str; 6] = ["login", "name", "role", "areas", "stations", "bound"
 /// What limits are made of.
 const FIGURES: [&str; 8] = ["center", "sigma", "sigma_between", "mean_n", "shape", "scale", "lower", "upper"];
 
-const CONTENT: [&str; 9] =
+pub(super) const CONTENT: [&str; 9] =
     ["readings", "components", "inspected", "count", "defects", "event", "between", "tags", "doubts"];
 
 impl Expected {
@@ -116,6 +122,11 @@ impl Expected {
                     says.remove(name);
                     says.extend(detail["new"].get(name).map(|value| (name.to_owned(), value.clone())));
                 }
+            }
+            Action::SamplesImported => {
+                let mut said = fields(detail, &["samples", "device", "digest", "file_digest", "source", "stated"]);
+                said["person"] = json!(person);
+                self.imports.insert(object, said);
             }
             Action::SampleWithdrawn => {
                 let withdrawn = json!({"person": person, "reason": detail["reason"]});
@@ -317,7 +328,7 @@ impl Expected {
                 self.chains.insert(object);
             }
             Action::StateRecorded => self.take_state(detail),
-            _ => {}
+            _ => self.work.take(action, object, person, at, detail),
         }
     }
 
@@ -365,8 +376,4 @@ impl Expected {
 fn said_at(detail: &Value, told_at: DateTime<Utc>) -> Value {
     let at = detail["at"].as_str().and_then(|at| at.parse::<DateTime<Utc>>().ok());
     json!(at.unwrap_or(told_at))
-}
-
-fn uuid(text: &Value) -> Option<Uuid> {
-    text.as_str()?.parse().ok()
 }

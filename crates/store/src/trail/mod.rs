@@ -2,15 +2,18 @@
 
 mod append;
 mod expected;
+mod imported;
 mod list;
 mod report;
 mod rows;
 mod seal;
 mod state;
 mod verify;
+mod work;
 
 pub(crate) use append::begin_chain;
 pub use append::{SITE_CHAIN, append};
+pub(crate) use imported::ImportDigest;
 pub use list::{TrailEntry, TrailFilter, list};
 pub use report::{Difference, Finding, Report};
 pub use seal::{Seal, Sealed, seal};

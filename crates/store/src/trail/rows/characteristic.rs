@@ -8,7 +8,7 @@ use uuid::Uuid;
 
 use super::answers::{additions, files, planned_restarts};
 use super::limits::limits;
-use super::samples::{notes, samples};
+use super::samples::{counted, notes, samples};
 use super::signals::{episodes, escalated, signals};
 use crate::StoreError;
 use crate::trail::expected::Expected;
@@ -22,7 +22,8 @@ pub(in crate::trail) async fn of_characteristic(
     limits_before: &HashMap<Uuid, Value>,
     report: &mut Report,
 ) -> Result<(), StoreError> {
-    samples(&mut *conn, id, &expected.samples, report).await?;
+    samples(&mut *conn, id, expected, report).await?;
+    counted(&mut *conn, id, report).await?;
     notes(&mut *conn, id, &expected.notes, report).await?;
     signals(&mut *conn, id, &expected.signals, report).await?;
     episodes(&mut *conn, id, report).await?;

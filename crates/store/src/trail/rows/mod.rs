@@ -3,10 +3,12 @@
 mod answers;
 mod characteristic;
 mod compare;
+mod imports;
 mod limits;
 mod samples;
 mod signals;
 mod site;
+mod work;
 
 pub(super) use characteristic::of_characteristic;
 pub(super) use site::of_site;

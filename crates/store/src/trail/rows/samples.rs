@@ -8,8 +8,9 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use super::compare::{Parts, compare, each, missing, parts, rest};
+use super::imports::Imports;
 use crate::StoreError;
-use crate::trail::expected::Sample;
+use crate::trail::expected::Expected;
 use crate::trail::report::Report;
 
 /// The shift is added to a sample from the calendar, and is not told with it.
@@ -23,9 +24,10 @@ fn without_shift(mut of: Value) -> Value {
 pub(super) async fn samples(
     conn: &mut PgConnection,
     id: Uuid,
-    told: &HashMap<Uuid, Sample>,
+    expected: &Expected,
     report: &mut Report,
 ) -> Result<(), StoreError> {
+    let told = &expected.samples;
     let mut corrections = Parts::new();
     let rows = sqlx::query!(
         "select sample_id, c.person_id, reason, old, new from correction c join sample s on s.id = sample_id
@@ -58,20 +60,17 @@ pub(super) async fn samples(
         restarts.entry(row.sample_id).or_default().push(held);
     }
     let mut seen = HashSet::new();
+    let mut imports = Imports::read(&mut *conn, id).await?;
     let mut rows = sqlx::query!(
         r#"select id, number, device, entry, taken_at, person_id, readings as "readings: Vec<Option<f64>>",
                   components as "components: Vec<Option<f64>>", inspected, count, defects, tags, skipped_because,
-                  withdrawn_by, withdrawn_because, aside, restart, doubts, event, distance
+                  withdrawn_by, withdrawn_because, aside, restart, doubts, event, distance, import_id
            from sample where characteristic_id = $1 order by number"#,
         id
     )
-    .fetch(conn);
+    .fetch(&mut *conn);
     while let Some(row) = rows.try_next().await? {
         seen.insert(row.id);
-        let Some(told) = told.get(&row.id) else {
-            missing(report, "sample", row.id, false);
-            continue;
-        };
         let withdrawn = row.withdrawn_by.map(|person| json!({"person": person, "reason": row.withdrawn_because}));
         let holds = json!({
             "number": row.number, "taken_at": row.taken_at, "device": row.device, "entry": row.entry,
@@ -80,6 +79,18 @@ pub(super) async fn samples(
             "event": row.event, "between": row.distance, "tags": row.tags,
             "because": row.skipped_because, "doubts": row.doubts, "withdrawn": withdrawn, "aside": row.aside, "restart": row.restart,
         });
+        let holds = without_shift(holds);
+        let told = match (told.get(&row.id), row.import_id) {
+            (told, Some(import)) => {
+                let first = corrections.get(&row.id).and_then(|all| all.first()).map(|first| &first["old"]);
+                imports.told(expected, import, told, (&holds, row.taken_at, first))?
+            }
+            (Some(told), None) => told.clone(),
+            (None, None) => {
+                missing(report, "sample", row.id, false);
+                continue;
+            }
+        };
         let mut says = without_shift(told.says.clone());
         if let Value::Object(says) = &mut says {
             // Where nothing was doubted, nothing is told of it.
@@ -93,12 +104,40 @@ pub(super) async fn samples(
                 ("restart".into(), now(&told.restarts, "undone_by")),
             ]);
         }
-        compare(report, "sample", row.id, &says, &without_shift(holds));
+        compare(report, "sample", row.id, &says, &holds);
         parts(report, "correction", row.id, &told.corrections, &mut corrections);
         parts(report, "set_aside", row.id, &told.asides, &mut asides);
         parts(report, "restart", row.id, &told.restarts, &mut restarts);
     }
+    drop(rows);
     rest(report, "sample", told, &seen);
+    imports.compare(conn, id, expected, report).await
+}
+
+/// What is summed up of counts is what their samples hold, which the trail tells.
+pub(super) async fn counted(conn: &mut PgConnection, id: Uuid, report: &mut Report) -> Result<(), StoreError> {
+    let differing = sqlx::query_scalar!(
+        r#"with sums as (
+               select quarter_of(taken_at) as quarter, aside, '' as kind, count(*) as samples,
+                      sum(inspected)::bigint as inspected, sum(count)::bigint as count
+               from sample where characteristic_id = $1 and count is not null and not gap group by 1, 2
+               union all
+               select quarter_of(taken_at), aside, coalesce(d->>'kind', d->>'word'), 0, 0, sum((d->>'count')::bigint)::bigint
+               from sample cross join jsonb_array_elements(defects) d
+               where characteristic_id = $1 and count is not null and not gap group by 1, 2, 3),
+           kept as (
+               select quarter, aside, '' as kind, samples, inspected, count from counted where characteristic_id = $1
+               union all
+               select quarter, aside, kind, 0, 0, count from counted_kind where characteristic_id = $1)
+           select count(*) as "differing!" from sums full join kept using (quarter, aside, kind)
+           where coalesce(sums.samples, 0) <> coalesce(kept.samples, 0)
+              or coalesce(sums.inspected, 0) <> coalesce(kept.inspected, 0)
+              or coalesce(sums.count, 0) <> coalesce(kept.count, 0)"#,
+        id
+    )
+    .fetch_one(conn)
+    .await?;
+    compare(report, "counted", id, &json!({"differing": 0}), &json!({"differing": differing}));
     Ok(())
 }
 

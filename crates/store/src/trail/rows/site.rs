@@ -7,6 +7,7 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use super::compare::{compare, each, missing, rest};
+use super::work::of_work;
 use crate::StoreError;
 use crate::trail::expected::Expected;
 use crate::trail::report::Report;
@@ -46,6 +47,7 @@ pub(in crate::trail) async fn of_site(
         (row.id, holds)
     });
     each(report, "webhook", &site.webhooks, webhooks);
+    of_work(&mut *conn, &site.work, report).await?;
     signatures(conn, &site.signatures, report).await
 }
 

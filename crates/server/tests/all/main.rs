@@ -1,0 +1,22 @@
+//! All tests of the crate from outside, one program: a program for each file took minutes to link.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod access;
+mod accounts;
+mod answers;
+mod came_in;
+mod collecting;
+mod common;
+mod data;
+mod entry;
+mod every_failure;
+mod ingest;
+mod laboratory;
+mod live_and_signals;
+mod peers;
+mod reports;
+mod routes;
+mod routes_table;
+mod terminals;
+mod wall;
+mod wrong_input;

@@ -1,0 +1,118 @@
+//! Imports, as they are listed.
+
+use chrono::{DateTime, Utc};
+use quality::import::StatedTimes;
+use quality::object::ObjectKind;
+use serde::Serialize;
+use serde_json::Value;
+use sqlx::PgPool;
+use sqlx::types::Json;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{StoreError, word};
+
+/// How an import stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ImportState {
+    /// Its samples are being copied.
+    Staged,
+    /// Its samples are judged aside.
+    Waiting,
+    /// They are there.
+    Done,
+    /// It was taken back before it was made.
+    Cancelled,
+    /// It could not be made; nothing of it is there.
+    Failed,
+}
+
+/// An import.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ImportView {
+    pub id: Uuid,
+    pub characteristic: Uuid,
+    /// What the characteristic is called.
+    pub into: String,
+    pub file_name: String,
+    /// SHA-256 of the file, in hex.
+    pub file_digest: String,
+    /// The list that its rows belong to.
+    pub source: String,
+    /// How it was read.
+    #[schema(value_type = Object)]
+    pub recipe: Value,
+    /// Times that were stated for all rows.
+    pub stated: Option<StatedTimes>,
+    /// Who did it.
+    pub person: Uuid,
+    pub person_name: String,
+    pub at: DateTime<Utc>,
+    pub state: ImportState,
+    /// Samples that are stored by it.
+    pub stored: i32,
+    /// Rows that were stored before.
+    pub known: i32,
+    /// Rows that were stored before with other cells.
+    pub changed: i32,
+    /// Rows that were refused.
+    pub refused: i32,
+    /// Points that have been judged aside so far.
+    pub judged: Option<i64>,
+    /// How many are to be judged.
+    pub to_judge: Option<i64>,
+}
+
+/// Imports, newest first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn imports(pool: &PgPool, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
+    read(pool, None, at_most).await
+}
+
+/// One of them.
+///
+/// # Errors
+/// When there is none such.
+pub async fn import(pool: &PgPool, id: Uuid) -> Result<ImportView, StoreError> {
+    read(pool, Some(id), 1).await?.pop().ok_or(StoreError::Missing(ObjectKind::Import))
+}
+
+async fn read(pool: &PgPool, id: Option<Uuid>, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select i.id, i.characteristic_id, c.name as "into", i.file_name, i.file_digest, i.source, i.recipe,
+                  i.stated as "stated: Json<StatedTimes>", i.person_id, p.name as person_name, i.at, i.state, i.stored,
+                  i.known, i.changed, i.refused, j.done as "done?", j.total as "total?"
+           from import i join characteristic c on c.id = i.characteristic_id join person p on p.id = i.person_id
+           left join judging_again j on j.change -> 'import' ->> 'import' = i.id::text
+           where $1::uuid is null or i.id = $1
+           order by i.at desc, i.id limit $2"#,
+        id,
+        at_most
+    );
+    let each = rows.fetch_all(pool).await?.into_iter().map(|row| {
+        Ok(ImportView {
+            id: row.id,
+            characteristic: row.characteristic_id,
+            into: row.into,
+            file_name: row.file_name,
+            file_digest: row.file_digest,
+            source: row.source,
+            recipe: row.recipe,
+            stated: row.stated.map(|stated| stated.0),
+            person: row.person_id,
+            person_name: row.person_name,
+            at: row.at,
+            state: word::value(row.state)?,
+            stored: row.stored,
+            known: row.known,
+            changed: row.changed,
+            refused: row.refused,
+            judged: row.done,
+            to_judge: row.total,
+        })
+    });
+    each.collect()
+}

@@ -1,0 +1,14 @@
+//! Samples that are brought in from tables: staged, then made in one act, aside where they are many.
+
+mod bring_in;
+mod cancel;
+mod files;
+mod list;
+mod stage;
+mod start;
+
+pub(crate) use bring_in::{bring_in, done};
+pub use cancel::cancel;
+pub use files::{ImportFileView, file, keep_file};
+pub use list::{ImportState, ImportView, import, imports};
+pub use start::{Import, Known, known, later_than, source_name, start};

@@ -1,0 +1,248 @@
+//! Samples that are brought in: known again, judged as if they had been entered, told by the trail in one entry.
+
+use std::collections::BTreeSet;
+
+use chrono::{DateTime, Duration, SubsecRound, Utc};
+use quality::characteristic::Characteristic;
+use quality::import::{Checked, ImportEntry, ImportSource, RefusedRow, RowRefusal};
+use quality::sample::Content;
+use rstest::rstest;
+use serde_json::json;
+use spc::chart::ChartKind;
+use spc::rules::{Preset, RuleSet};
+use sqlx::{AssertSqlSafe, PgPool};
+use store::background::make_waiting;
+use store::imports::{Import, ImportState, ImportView, cancel, import, start};
+use store::samples::{NewSample, Visit, save};
+use store::trail::{Finding, verify};
+use uuid::Uuid;
+
+use crate::common::{Site, accepted, sample, site};
+use crate::whole::{
+    Chance, Plain, add, characteristic, content, gathered, in_episodes, in_force, plain, series, standing, whole,
+};
+
+const LIST: &str = "kiln.csv";
+
+/// Entries of a list, a minute apart from `from` on, each with the number of its row.
+fn entries(site: &Site, of: Uuid, from: i64, contents: impl IntoIterator<Item = Option<Content>>) -> Checked {
+    let source = ImportSource { name: LIST, characteristic: of };
+    let entries = contents.into_iter().zip(0..).map(|(content, i)| ImportEntry {
+        row: Some(i + 2),
+        entry: Uuid::new_v5(&source.device(), &i.to_le_bytes()),
+        digest: Uuid::new_v5(&Uuid::NAMESPACE_OID, format!("{content:?}").as_bytes()).into_bytes(),
+        taken_at: site.since.trunc_subsecs(6) + Duration::minutes(from + i64::from(i)),
+        taken: content.map(accepted),
+    });
+    Checked { entries: entries.collect(), refused: vec![] }
+}
+
+fn readings(many: usize) -> Vec<Option<Content>> {
+    // Every fiftieth is far away.
+    let reading = |i: usize| if i % 50 == 49 { 5.9 } else { 5.0 + 0.02 * ((i % 5) as f64 - 2.0) };
+    (0..many).map(|i| Some(Content::readings([reading(i)]))).collect()
+}
+
+fn of(site: &Site, characteristic: Uuid, at: DateTime<Utc>) -> Import {
+    Import {
+        characteristic,
+        file: ("kiln.csv".into(), "ab".repeat(32)),
+        source: LIST.into(),
+        recipe: json!({"read": {"format": "csv"}}),
+        recipe_id: None,
+        stated: None,
+        person: site.engineer,
+        at,
+    }
+}
+
+async fn brought_in(pool: &PgPool, site: &Site, characteristic: Uuid, checked: &Checked) -> ImportView {
+    let id = start(pool, &of(site, characteristic, site.since + Duration::days(20)), checked).await.unwrap();
+    import(pool, id).await.unwrap()
+}
+
+async fn stands(pool: &PgPool, site: &Site, id: Uuid, of: &Characteristic) -> (BTreeSet<Plain>, BTreeSet<Plain>) {
+    let series = series(pool, id, of).await;
+    let standing = standing(pool, id, &series).await;
+    assert_eq!(in_episodes(&standing), gathered(&series, &standing, &[]));
+    let whole = whole(of, &[(site.since, in_force(of.chart))], &series);
+    let found = whole.signals.iter().map(plain).collect();
+    (standing.iter().map(|stands| plain(&stands.finding)).collect(), found)
+}
+
+async fn individuals(pool: &PgPool, site: &Site) -> (Uuid, Characteristic) {
+    let it = characteristic(ChartKind::IMr, RuleSet::Preset(Preset::Nelson), "Density".into());
+    (add(pool, site, &it, Some(in_force(ChartKind::IMr))).await, it)
+}
+
+async fn is_whole(pool: &PgPool) {
+    let report = verify(pool, None).await.unwrap();
+    assert!(report.findings.is_empty(), "{:?}", report.findings);
+}
+
+/// Before what is there, in the middle of it, and behind it; at once and aside.
+#[rstest]
+#[case::individuals(ChartKind::IMr)]
+#[case::means(ChartKind::XbarS)]
+#[case::remembering(ChartKind::Ewma)]
+#[case::shares(ChartKind::P)]
+#[case::flaws(ChartKind::U)]
+#[case::events_counted(ChartKind::G)]
+#[case::events_by_time(ChartKind::T)]
+#[sqlx::test]
+async fn what_stands_is_what_the_whole_chart_finds(#[ignore] pool: PgPool, #[case] chart: ChartKind) {
+    let site = site(&pool, "").await;
+    for (many, state) in [(60, ImportState::Done), (1_050, ImportState::Waiting)] {
+        let it = characteristic(chart, RuleSet::Preset(Preset::Nelson), format!("{chart:?} {many}"));
+        let id = add(&pool, &site, &it, Some(in_force(chart))).await;
+        let mut chance = Chance::new(7);
+        for minutes in (20..60).step_by(4) {
+            let taken_at = site.since + Duration::minutes(minutes) + Duration::seconds(30);
+            let visit = Visit::Taken(accepted(content(&it, &mut chance)));
+            save(&pool, &NewSample { visit, taken_at, arrived_at: taken_at, ..sample(&site, id, 0, &[]) })
+                .await
+                .unwrap();
+        }
+        let contents = (0..many).map(|i| (i % 9 != 4).then(|| content(&it, &mut chance)));
+        let view = brought_in(&pool, &site, id, &entries(&site, id, 0, contents)).await;
+        assert_eq!((view.state, view.stored), (state, many));
+        make_waiting(&pool).await.unwrap();
+        let (stand, found) = stands(&pool, &site, id, &it).await;
+        assert!(!found.is_empty());
+        assert_eq!(stand, found, "{chart:?} {many}");
+    }
+    is_whole(&pool).await;
+}
+
+#[sqlx::test]
+async fn a_list_is_known_again_and_only_what_is_new_is_stored(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    let first = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(40))).await;
+    assert_eq!((first.stored, first.known, first.changed), (40, 0, 0));
+    let again = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(40))).await;
+    assert_eq!((again.state, again.stored, again.known), (ImportState::Done, 0, 40));
+    let mut grown = entries(&site, id, 0, readings(45));
+    grown.entries[3] = ImportEntry { digest: [9; 16], ..grown.entries[3].clone() };
+    grown.refused.push(RefusedRow { row: Some(99), refusal: RowRefusal::NoTime });
+    let more = brought_in(&pool, &site, id, &grown).await;
+    assert_eq!((more.stored, more.known, more.changed, more.refused), (5, 39, 1, 1));
+    let samples: i64 = sqlx::query_scalar("select count(*) from sample where characteristic_id = $1")
+        .bind(id)
+        .fetch_one(&pool)
+        .await
+        .unwrap();
+    assert_eq!(samples, 45);
+    is_whole(&pool).await;
+}
+
+#[sqlx::test]
+async fn two_that_bring_in_the_same_at_once_store_it_once(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    let list = entries(&site, id, 0, readings(30));
+    let (one, other) = futures::join!(brought_in(&pool, &site, id, &list), brought_in(&pool, &site, id, &list));
+    assert_eq!((one.stored + other.stored, one.known + other.known), (30, 30));
+}
+
+#[sqlx::test]
+async fn what_waits_can_be_cancelled_and_nothing_of_it_is_there(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
+    assert_eq!((view.state, view.to_judge), (ImportState::Waiting, Some(1_200)));
+    // Entries go on meanwhile.
+    save(&pool, &sample(&site, id, 5_000, &[5.0])).await.unwrap();
+    cancel(&pool, view.id).await.unwrap();
+    assert_eq!(make_waiting(&pool).await.unwrap(), 0);
+    assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Cancelled);
+    assert!(cancel(&pool, view.id).await.is_err(), "cancelled already");
+    let left: i64 = sqlx::query_scalar(
+        "select (select count(*) from import_sample) + (select count(*) from sample where import_id is not null)",
+    )
+    .fetch_one(&pool)
+    .await
+    .unwrap();
+    assert_eq!(left, 0);
+    let again = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
+    make_waiting(&pool).await.unwrap();
+    assert_eq!(import(&pool, again.id).await.unwrap().state, ImportState::Done);
+    is_whole(&pool).await;
+}
+
+/// Whoever cancels does not wait until all is judged, and what is judged aside is not waited for by who judges.
+#[sqlx::test]
+async fn what_is_judged_aside_is_cancelled_at_once(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(25_000))).await;
+    let made = tokio::spawn({
+        let pool = pool.clone();
+        async move { make_waiting(&pool).await }
+    });
+    // The first points have been judged, more are to come.
+    while import(&pool, view.id).await.unwrap().judged == Some(0) {
+        tokio::task::yield_now().await;
+    }
+    cancel(&pool, view.id).await.unwrap();
+    assert!(!made.is_finished(), "cancelled while it was judged");
+    made.await.unwrap().unwrap();
+    let stored: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
+    assert_eq!((stored, import(&pool, view.id).await.unwrap().state), (0, ImportState::Cancelled));
+}
+
+/// A sample that was brought in is corrected, set aside and withdrawn like any other.
+#[sqlx::test]
+async fn what_happens_to_them_later_is_told_as_of_others(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    brought_in(&pool, &site, id, &entries(&site, id, 0, readings(60))).await;
+    let ids: Vec<Uuid> = sqlx::query_scalar("select id from sample where characteristic_id = $1 order by number")
+        .bind(id)
+        .fetch_all(&pool)
+        .await
+        .unwrap();
+    let engineer = crate::common::person(site.engineer, quality::role::Role::Engineer);
+    let now = Utc::now();
+    for (value, version) in [(5.01, 1), (5.02, 2)] {
+        let content = accepted(Content::readings([value]));
+        store::samples::correct(&pool, ids[49], version, &engineer, now, &content, "misread").await.unwrap();
+    }
+    store::samples::withdraw(&pool, ids[3], 1, &engineer, now, "wrong part").await.unwrap();
+    is_whole(&pool).await;
+}
+
+#[rstest]
+#[case::a_reading("update sample set readings[1] = 5.03 where import_id is not null and number % 20 = 7", "import")]
+#[case::a_time(
+    "update sample set taken_at = taken_at + interval '1 second' where import_id is not null and number % 20 = 7",
+    "import"
+)]
+#[case::one_gone(
+    "delete from sample where id = (select id from sample s where import_id is not null and not exists (select from signal where s.id in (from_sample, at_sample, to_sample, withdrawn_because)) limit 1)",
+    "import"
+)]
+#[case::one_that_came_otherwise(
+    "update sample set import_id = null, source_digest = null where import_id is not null and number % 20 = 7",
+    "sample"
+)]
+#[case::where_it_came_from("update import set source = 'another.csv'", "import")]
+#[case::whose_it_is("update import set person_id = (select id from person where login = 'sue')", "import")]
+#[sqlx::test]
+async fn what_was_done_behind_the_trail_is_found(#[ignore] pool: PgPool, #[case] attack: &str, #[case] table: &str) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    brought_in(&pool, &site, id, &entries(&site, id, 0, readings(40))).await;
+    is_whole(&pool).await;
+    sqlx::query(AssertSqlSafe(attack)).execute(&pool).await.unwrap();
+    let report = verify(&pool, None).await.unwrap();
+    let tables: BTreeSet<_> = report
+        .findings
+        .iter()
+        .filter_map(|finding| match finding {
+            Finding::Row(difference) => Some(difference.table),
+            _ => None,
+        })
+        .collect();
+    assert!(tables.contains(table), "{:?}", report.findings);
+}
