@@ -32,13 +32,13 @@ test: packages-test ## everything: the quick part, every crate on PostgreSQL, jo
 	@scripts/part --begin
 	@$(MAKE) --no-print-directory check
 	$(PART) "cache of queries" $(SCRATCH) scripts/prepare-queries --check
-	$(PART) "tests in Rust" $(SCRATCH) cargo test --workspace --locked
+	$(PART) "tests in Rust" $(SCRATCH) --migrated cargo test --workspace --locked
 	$(PART) "journeys" $(SCRATCH) npm --prefix e2e test
 	@scripts/part --end
 
 test-one: packages-test web/dist/index.html e2e/node_modules/.package-lock.json ## what T=… means: a journey's file, a test file of the browser, or Rust tests by name
 	cargo build --locked --bin nuvek
-	$(SCRATCH) scripts/test-one $(T)
+	$(SCRATCH) --migrated scripts/test-one $(T)
 
 check: web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json ## the quick part: formats, lints, types, arrows, generated files
 	$(PART) "web build" $(MAKE) --no-print-directory web/dist/index.html

@@ -24,10 +24,13 @@ const latest = (database: string, id: string) =>
     [id],
   ).then(([row]) => row);
 
+/** The form begins anew with a phase, and takes a list that was open along; then it is opened again. */
 async function from(page: Page, basis: string) {
   const form = page.getByRole('form', { name: 'Put in force' });
-  await form.getByRole('combobox', { name: 'Where they come from' }).click();
-  await page.getByRole('option', { name: basis, exact: true }).click();
+  await expect(async () => {
+    await form.getByRole('combobox', { name: 'Where they come from' }).click({ timeout: 5_000 });
+    await page.getByRole('option', { name: basis, exact: true }).click({ timeout: 5_000 });
+  }).toPass();
   return form;
 }
 

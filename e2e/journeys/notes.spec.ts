@@ -25,7 +25,7 @@ test('a note on a point rings whom it mentions; it is answered, changed by its a
   const tilda = await signedIn(browser, nuvek.url, 'tilda');
   const sanna = await signedIn(browser, nuvek.url, 'sanna');
   const rung = sanna.getByRole('button', { name: /^Notices/ });
-  const before = Number((await rung.innerText()) || '0');
+  const { new: before } = (await (await sanna.request.get(`${nuvek.url}/api/me/notices`)).json()) as { new: number };
 
   await tilda.goto(`${nuvek.url}/charts/${id}?sample=${number}`);
   const notes = card(tilda, number).getByRole('region', { name: 'Notes' });

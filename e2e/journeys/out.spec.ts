@@ -24,7 +24,8 @@ test('what is seen is taken along: a link, pictures, and the points as the analy
   await page.getByRole('button', { name: 'Take along …' }).click();
   await page.getByRole('menuitem', { name: 'Copy the link to exactly this' }).click();
   await expect(page.getByText('The link is copied.')).toBeVisible();
-  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(page.url());
+  // Also where a scale is kept for everybody later.
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(`${page.url()}&scale=auto`);
 
   const svg = await taken(page, 'Picture, as SVG');
   expect(svg.name).toBe('wall-thickness.svg');

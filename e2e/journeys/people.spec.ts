@@ -69,7 +69,7 @@ test('a reader sees charts, signals and trail of the areas given, and nothing to
   await signIn(rita, 'rita');
   await expect(rita.getByRole('heading', { name: 'Charts', level: 1 })).toBeVisible();
   const places = rita.getByRole('navigation').getByRole('link');
-  await expect(places).toHaveText(['Charts', 'Signals', 'Reports', 'Trail']);
+  await expect(places).toHaveText(['Charts', 'Signals', 'Studies', 'Reports', 'Trail']);
   await expect(rita.getByRole('link', { name: /Peak temperature/ }).first()).toBeVisible();
   const links = await rita.getByRole('main').getByRole('link').allTextContents();
   expect(links.join(' ')).toContain('Peak temperature');

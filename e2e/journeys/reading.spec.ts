@@ -146,6 +146,43 @@ test('what is drawn, on which scale and by which marks is chosen, kept by the ad
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
 });
 
+test('a scale is kept for everybody by who sets up charts, and a link shows what it showed', async ({
+  browser,
+  nuvek,
+}) => {
+  const { id } = await wallWithPoints(nuvek.database);
+  const engineer = await signedIn(browser, nuvek.url, 'egon', { permissions: ['clipboard-read', 'clipboard-write'] });
+  await engineer.goto(`${nuvek.url}/charts/${id}`);
+  await engineer.getByRole('button', { name: 'Take along …' }).click();
+  await engineer.getByRole('menuitem', { name: 'Copy the link' }).click();
+  const before = await engineer.evaluate(() => navigator.clipboard.readText());
+  await engineer.getByRole('button', { name: 'What is drawn …' }).click();
+  await engineer.getByLabel('Range from').fill('0');
+  await engineer.getByLabel('Range to').fill('2.5');
+  await engineer.getByRole('button', { name: 'Keep for everybody' }).click();
+  await expect(engineer.getByText(/^This scale is kept/)).toBeVisible();
+  expect((await new AxeBuilder({ page: engineer }).analyze()).violations).toEqual([]);
+
+  const page = await signedIn(browser, nuvek.url, 'milo');
+  await page.goto(`${nuvek.url}/charts/${id}`);
+  await page.getByRole('button', { name: 'What is drawn …' }).click();
+  await expect(page.getByLabel('Range to')).toHaveValue('2.5');
+  await expect(page.getByRole('button', { name: 'Keep for everybody' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'As the points need it' }).click();
+  await expect(page).toHaveURL(/scale=auto/);
+  await expect(page.getByText(/^Another scale is kept/)).toBeVisible();
+  await page.getByRole('button', { name: 'As it is kept' }).click();
+  await expect(page).not.toHaveURL(/scale=/);
+  await expect(page.getByLabel('Range to')).toHaveValue('2.5');
+
+  // The link was made before; it goes on showing what it showed.
+  await page.goto(before);
+  await page.getByRole('button', { name: 'What is drawn …' }).click();
+  await expect(page.getByLabel('Range to')).toHaveValue('');
+  const kept = await query(nuvek.database, 'select scales from characteristic where id = $1', [id]);
+  expect(kept).toEqual([{ scales: [{ panel: 'range', low: 0, high: 2.5 }] }]);
+});
+
 test('what was said of a point, and what happened, is told at a touch', async ({ browser, nuvek }) => {
   const { id } = await wallWithPoints(nuvek.database);
   const page = await signedIn(browser, nuvek.url, 'milo', { hasTouch: true });

@@ -2,25 +2,9 @@ import AxeBuilder from '@axe-core/playwright';
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { BINARY, databaseUrl } from '../support/nuvek';
+import { pagesOf } from '../support/pdf';
 import { expect, signedIn, test } from '../support/test';
-
-/** The text of each page of a PDF. */
-async function pagesOf(pdf: Buffer): Promise<string[]> {
-  const document = await getDocument({ data: new Uint8Array(pdf), verbosity: 0 }).promise;
-  const pages: string[] = [];
-  for (let number = 1; number <= document.numPages; number++) {
-    const { items } = await (await document.getPage(number)).getTextContent();
-    pages.push(
-      items
-        .map((item) => ('str' in item ? item.str : ''))
-        .join(' ')
-        .replaceAll(/\s+/g, ' '),
-    );
-  }
-  return pages;
-}
 
 const day = (ago: number) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10);
 

@@ -51,6 +51,21 @@ for (const theme of ['light', 'dark'] as const) {
     await page.goto(`${nuvek.url}/trail`);
     await page.getByRole('grid').waitFor();
     await expectNoBarriers(page, 'trail');
+    await page.goto(`${nuvek.url}/studies`);
+    await page.getByRole('grid', { name: 'Studies' }).waitFor();
+    await expectNoBarriers(page, 'studies');
+    await page.goto(`${nuvek.url}/cause-trees`);
+    await page.getByRole('link', { name: 'Rim cracks after firing' }).click();
+    await page.getByRole('region', { name: 'Ideas' }).waitFor();
+    await expectNoBarriers(page, 'a cause tree');
+    await page.goto(`${nuvek.url}/studies`);
+    await page.getByRole('link', { name: /^Flow rate/ }).click();
+    await page.getByRole('region', { name: 'Told apart' }).waitFor();
+    await expectNoBarriers(page, 'a study');
+    await page.getByRole('link', { name: 'Ask otherwise' }).click();
+    await page.getByRole('form', { name: 'Keep this study' }).waitFor();
+    await page.getByRole('region', { name: 'Told apart' }).waitFor();
+    await expectNoBarriers(page, 'the question of a study');
     await page.goto(`${nuvek.url}/lab`);
     await page.getByRole('textbox', { name: 'Turbidity, low' }).fill('0.62');
     await page.getByText('▲ +4.00 sd').waitFor();
@@ -64,6 +79,18 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByRole('link', { name: 'Figures by level and reagent lot' }).click();
     await page.getByRole('table').waitFor();
     await expectNoBarriers(page, 'figures of the laboratory');
+    await page.goto(`${nuvek.url}/lab/peers`);
+    await page
+      .getByRole('img', { name: /: SDI / })
+      .first()
+      .waitFor();
+    await expectNoBarriers(page, 'beside the peers');
+    await page.getByRole('link', { name: 'What was given' }).click();
+    await page
+      .getByRole('button', { name: /^Take back / })
+      .first()
+      .click();
+    await expectNoBarriers(page, 'what was given to peers');
     await page.goto(`${nuvek.url}/me`);
     await expectNoBarriers(page, 'one’s own');
     await page.goto(`${nuvek.url}/rounds?order=urgency`);

@@ -5,6 +5,20 @@ import { expect, openEntry, signedIn, test } from '../support/test';
 const FOLDER = process.env.SHOTS_FOLDER ?? '../docs/screenshots';
 
 /** One picture of each main view, from the demo site. */
+/** A sheet as somebody keeps it: a title, decimal commas, a unit typed into a cell. */
+function wallLog(): string {
+  const reading = (i: number, piece: number) =>
+    (5 + ((i * 37 + piece * 61) % 23) / 100 - 0.11).toFixed(2).replace('.', ',');
+  const row = (i: number) => {
+    const pieces = [1, 2, 3, 4, 5].map((piece) => (i === 4 && piece === 2 ? '5,1 mm' : reading(i, piece)));
+    const day = String(4 + Math.floor(i / 12)).padStart(2, '0');
+    const hour = String(6 + (i % 12)).padStart(2, '0');
+    return `${day}.05.2026 ${hour}:00;M-${17 + Math.floor(i / 10)};${pieces.join(';')}`;
+  };
+  const rows = Array.from({ length: 60 }, (_, i) => row(i));
+  return ['Casting line 1, week 19', '', 'taken;Mould;x1;x2;x3;x4;x5', ...rows].join('\r\n');
+}
+
 test('main views', async ({ browser, nuvek }) => {
   test.setTimeout(120_000);
   const shoot = async (page: Page, name: string) => {
@@ -23,14 +37,6 @@ test('main views', async ({ browser, nuvek }) => {
   }
   await page.getByTestId('pencil-mean').waitFor();
   await shoot(page, 'entry');
-
-  await page.goto(`${nuvek.url}/rounds`);
-  await openEntry(page, /Leak-test failures/);
-  await page.keyboard.type('52');
-  await page.keyboard.press('Enter');
-  for (const key of ['e', 'e', 'w', 'g']) await page.keyboard.press(key);
-  await expect(page.getByTestId('pencil-proportion')).toHaveAttribute('data-value', /0.07/);
-  await shoot(page, 'entry-counts');
 
   await page.goto(`${nuvek.url}/rounds`);
   await openEntry(page, /Wall thickness.*C-40/);
@@ -57,6 +63,15 @@ test('main views', async ({ browser, nuvek }) => {
   await engineer.goto(`${nuvek.url}/charts`);
   await engineer.getByRole('img', { name: /^Cap position/ }).waitFor();
   await shoot(engineer, 'charts');
+
+  await engineer.goto(`${nuvek.url}/data`);
+  await engineer.getByLabel('Choose a file').setInputFiles({
+    name: 'wall-log.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(wallLog()),
+  });
+  await engineer.getByRole('img', { name: 'The samples in order' }).waitFor();
+  await shoot(engineer, 'data');
 
   await page.goto(`${nuvek.url}/lab`);
   for (const [level, result] of [
@@ -114,13 +129,10 @@ test('main views', async ({ browser, nuvek }) => {
   await supervisor.getByRole('grid').waitFor();
   await shoot(supervisor, 'trail-dark');
 
-  await dark(page);
-  await page.goto(`${nuvek.url}/rounds`);
-  await page.getByRole('link', { name: /Wall thickness.*C-40/ }).waitFor();
-  await openEntry(page, /Wall thickness.*C-40/);
-  await page.keyboard.type('8.1');
-  await page.getByTestId('pencil-mean').waitFor();
-  await shoot(page, 'entry-dark');
+  await engineer.goto(`${nuvek.url}/studies`);
+  await engineer.getByRole('link', { name: 'Flow rate, week by week' }).click();
+  await engineer.getByRole('region', { name: 'To be read with' }).waitFor();
+  await shoot(engineer, 'study');
 
   await engineer.goto(`${nuvek.url}/plan?find=pinholes`);
   await engineer.getByRole('link', { name: 'Pinholes', exact: true }).click();

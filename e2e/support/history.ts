@@ -29,6 +29,34 @@ export async function longHistory(database: string, name: string, samples: numbe
   return found.id;
 }
 
+/** Gives counts a history of so many samples before the first one, a minute apart, each with one to four of a kind. */
+export async function longCounts(database: string, name: string, samples: number): Promise<string> {
+  const [found] = await query<{ id: string }>(database, 'select id from characteristic where name = $1 limit 1', [
+    name,
+  ]);
+  if (!found) throw new Error(`the demo has no ${name}`);
+  await query(
+    database,
+    `insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, inspected, count, defects)
+     select gen_random_uuid(), c.id, h.next_number - 1 + i, gen_random_uuid(), gen_random_uuid(), at, at, p.id, 50,
+            1 + i % 4,
+            jsonb_build_array(jsonb_build_object('kind', kinds[1 + i % cardinality(kinds)], 'count', 1 + i % 4))
+     from characteristic c join sample_head h on h.characteristic_id = c.id, (select id from person limit 1) p,
+          (select min(taken_at) as first from sample where characteristic_id = $1) f,
+          (select array(select known->>'id' from characteristic x, jsonb_array_elements(x.defect_kinds) known where x.id = $1) as kinds) q,
+          lateral (select i, f.first - ($2::int - i + 1) * interval '1 minute' as at from generate_series(1, $2::int) i) s
+     where c.id = $1`,
+    [found.id, samples],
+  );
+  await query(database, 'update sample_head set next_number = next_number + $2::int where characteristic_id = $1', [
+    found.id,
+    samples,
+  ]);
+  // All of it in one go leaves behind what otherwise is cleared away by and by.
+  await query(database, 'vacuum analyze');
+  return found.id;
+}
+
 /** Copies the wall thickness of casting line 1 with its limits and its last samples, until there are so many charts. */
 export async function moreCharts(database: string, charts: number): Promise<void> {
   await query(

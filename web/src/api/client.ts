@@ -1,5 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch';
-import { AWAY, Failure, type Fault } from './failure';
+import { AWAY, type Code, Failure, type Fault } from './failure';
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
@@ -62,6 +62,60 @@ export type SeenPart = Schemas['SeenPart'];
 export type Unsigned = Schemas['Unsigned'];
 export type FileView = Schemas['FileView'];
 export type Plan = Schemas['Plan'];
+export type CauseTreeRow = Schemas['CauseTreeRow'];
+export type CauseTreeView = Schemas['CauseTreeView'];
+export type IdeaView = Schemas['IdeaView'];
+export type Idea = Schemas['Idea'];
+export type IdeaChange = Schemas['IdeaChange'];
+export type IdeaVersion = Schemas['IdeaVersion'];
+export type IdeaState = Schemas['IdeaState'];
+export type Facts = Schemas['Facts'];
+export type Origin = Schemas['Origin'];
+export type TreeAction = Schemas['TreeAction'];
+export type Evidence = Schemas['Evidence'];
+export type StudyRow = Schemas['StudyRow'];
+export type StudyView = Schemas['StudyView'];
+export type StudyAnswer = Schemas['StudyAnswer'];
+export type Sort = Schemas['Sort'];
+export type DistributionAnswer = Schemas['DistributionFound'];
+export type DefectsAnswer = Schemas['DefectsFound'];
+export type SideBySideAnswer = Schemas['SideBySideFound'];
+export type RuleSetsAnswer = Schemas['RuleSetsFound'];
+export type OverTimeAnswer = Schemas['OverTimeFound'];
+export type Distribution = Schemas['Distribution'];
+export type TakenDistribution = Schemas['TakenDistribution'];
+export type Kind = Schemas['Kind'];
+export type Filter = Schemas['Filter'];
+export type Design = Schemas['Design'];
+export type Measure = Schemas['Measure'];
+export type SumUp = Schemas['SumUp'];
+export type Span = Schemas['Span'];
+export type Estimate = Schemas['Estimate'];
+export type RateRatio = Schemas['RateRatio'];
+export type Histogram = Schemas['Histogram'];
+export type ProbabilityPlot = Schemas['ProbabilityPlot'];
+export type Question = Schemas['Question'];
+export type ImportFileView = Schemas['ImportFileView'];
+export type ImportView = Schemas['ImportView'];
+export type ImportCheck = Schemas['ImportCheck'];
+export type RecipeProposal = Schemas['RecipeProposal'];
+export type RecipeView = Schemas['RecipeView'];
+export type RefusedCell = Schemas['RefusedCell'];
+export type RefusedRow = Schemas['RefusedRow'];
+export type ShapePreview = Schemas['ShapePreview'];
+export type ShapedSample = Schemas['ShapedSample'];
+export type ToBringIn = Schemas['ToBringIn'];
+export type CapabilityQuestion = Schemas['CapabilityQuestion'];
+export type CapabilityAnswer = Schemas['CapabilityFound'];
+export type CapabilityDoubt = Schemas['CapabilityDoubt'];
+export type CapabilityVerdict = Schemas['CapabilityVerdict'];
+export type Standing = Schemas['Standing'];
+export type Family = Schemas['Family'];
+export type Selection = Schemas['Selection'];
+export type Split = Schemas['Split'];
+export type Since = Schemas['Since'];
+export type StudyRefusal = Schemas['StudyRefusal'];
+export type Behind = Schemas['Behind'];
 export type CharacteristicView = Schemas['CharacteristicView'];
 export type Choices = Schemas['Choices'];
 export type Characteristic = Schemas['Characteristic'];
@@ -79,6 +133,13 @@ export type RunView = Schemas['RunView'];
 export type RunPreview = Schemas['RunPreview'];
 export type AnalyteJudgement = Schemas['AnalyteJudgement'];
 export type LevelFigures = Schemas['LevelFigures'];
+export type PeerGroupView = Schemas['PeerGroupView'];
+export type PeerGroup = Schemas['PeerGroup'];
+export type LevelBeside = Schemas['LevelBeside'];
+export type MonthBeside = Schemas['MonthBeside'];
+export type GivenView = Schemas['GivenView'];
+export type GivenState = Schemas['GivenState'];
+export type RefusedStatistic = Schemas['RefusedStatistic'];
 export type LabRule = Schemas['LabRule'];
 export type Verdict = Schemas['Verdict'];
 export type Outcome = Schemas['Outcome'];
@@ -124,12 +185,22 @@ export function onSessionEnded(listener: (during: During) => void): () => void {
   return () => listeners.delete(listener);
 }
 
-/** Their 401 says that somebody is not who they say, not that a session has ended. */
-const SIGNING_IN = new Set(['/api/session', '/api/terminal', '/api/me/pin', '/api/me/badge', '/api/signatures']);
+const isEnded = (body: unknown): boolean =>
+  typeof body === 'object' && body !== null && 'code' in body && body.code === ('not_signed_in' satisfies Code);
 
 const sessionWatch: Middleware = {
-  onResponse({ request, response, schemaPath }) {
-    if (response.status !== 401 || SIGNING_IN.has(schemaPath)) return;
+  async onResponse({ request, response, schemaPath }) {
+    // Other codes say that somebody is not who they say, as where something is signed.
+    if (
+      response.status !== 401 ||
+      !isEnded(
+        await response
+          .clone()
+          .json()
+          .catch(() => null),
+      )
+    )
+      return;
     const during = request.method === 'GET' || schemaPath.endsWith('/preview') ? 'look' : 'deed';
     listeners.forEach((listener) => listener(during));
   },

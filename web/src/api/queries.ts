@@ -1,6 +1,6 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { chartOf, type Stretch } from './chart';
-import { answered, api, type RunView } from './client';
+import { answered, api, type Behind, type GivenView, type Question, type RunView, type ToBringIn } from './client';
 import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
@@ -38,8 +38,14 @@ export type TrailAsked = Omit<
 /** So many of them are sent at once. */
 const ENTRIES_A_PAGE = 200;
 
+/** As many results given to peers as the server sends at once. */
+const RESULTS_A_PAGE = 100;
+
 /** As many runs as the server sends at once. */
 const RUNS_A_PAGE = 50;
+
+/** How far an import is, is asked for again this often. */
+const IMPORT_AGAIN_MS = 1000;
 
 /** The catalogues change on few days. */
 const CATALOGUE_MS = 60_000;
@@ -58,6 +64,8 @@ export const KEPT = {
   accounts: false,
   causes: true,
   'cause-catalogue': true,
+  'cause-tree': true,
+  'cause-trees': true,
   chart: true,
   choices: true,
   chooser: false,
@@ -66,25 +74,39 @@ export const KEPT = {
   'event-kinds': true,
   filters: false,
   lab: true,
+  imports: false,
+  import: false,
+  'import-check': false,
   limits: true,
   look: true,
   offers: false,
+  'peer-comparison': true,
+  'peer-results': true,
+  peers: true,
   people: true,
   plan: true,
   'plan-preview': false,
   preview: false,
+  proposal: false,
+  recipes: false,
   rounds: true,
   replay: false,
   'rule-cost': false,
   'rule-sets': true,
   'run-preview': false,
   session: false,
+  shaped: false,
   'small-charts': true,
   episode: true,
   explained: true,
   episodes: true,
   samples: true,
   signatures: true,
+  studies: true,
+  study: true,
+  'study-answer': false,
+  'study-behind': false,
+  tags: false,
   terminal: false,
   'to-look-at': true,
   trust: true,
@@ -136,6 +158,47 @@ export const queries = {
   /** A stretch of the chart of a characteristic. */
   chart: (id: string, stretch: Stretch) =>
     queryOptions({ queryKey: key('chart', id, stretch), queryFn: () => chartOf(id, stretch) }),
+  causeTrees: queryOptions({
+    queryKey: key('cause-trees'),
+    queryFn: () => answered(api.GET('/api/cause-trees')),
+  }),
+  causeTree: (id: string) =>
+    queryOptions({
+      queryKey: key('cause-tree', id),
+      queryFn: () => answered(api.GET('/api/cause-trees/{id}', { params: { path: { id } } })),
+    }),
+  studies: (characteristic?: string) =>
+    queryOptions({
+      queryKey: key('studies', characteristic),
+      queryFn: () =>
+        answered(
+          api.GET('/api/studies', { params: { query: characteristic === undefined ? {} : { characteristic } } }),
+        ),
+    }),
+  study: (id: string) =>
+    queryOptions({
+      queryKey: key('study', id),
+      queryFn: () => answered(api.GET('/api/studies/{id}', { params: { path: { id } } })),
+    }),
+  /** A question answered from the data as they are, without keeping it. */
+  studyAnswer: (question: Question) =>
+    queryOptions({
+      queryKey: key('study-answer', question),
+      queryFn: ({ signal }) => answered(api.POST('/api/studies/answer', { body: question, signal })),
+      retry: false,
+    }),
+  /** Tags of the newest samples, with their values. */
+  tags: (characteristic: string) =>
+    queryOptions({
+      queryKey: key('tags', characteristic),
+      queryFn: () => answered(api.GET('/api/characteristics/{id}/tags', { params: { path: { id: characteristic } } })),
+    }),
+  /** The samples behind a figure. */
+  studyBehind: (asked: Behind) =>
+    queryOptions({
+      queryKey: key('study-behind', asked),
+      queryFn: () => answered(api.POST('/api/studies/behind', { body: asked })),
+    }),
   /** Small charts of all characteristics. */
   smallCharts: (asked: { last?: number; since?: string }) =>
     queryOptions({
@@ -299,6 +362,68 @@ export const queries = {
       queryKey: key('lab', 'figures', station),
       queryFn: () => answered(api.GET('/api/stations/{id}/lab-figures', { params: { path: { id: station } } })),
     }),
+  peers: queryOptions({ queryKey: key('peers'), queryFn: () => answered(api.GET('/api/peers')) }),
+  /** Own results beside those of a peer group. */
+  peerComparison: (group: string) =>
+    queryOptions({
+      queryKey: key('peer-comparison', group),
+      queryFn: () => answered(api.GET('/api/peers/{id}/comparison', { params: { path: { id: group } } })),
+    }),
+  /** Results that were given to a peer group, newest first, a page after the other. */
+  peerResults: (group: string, which: { characteristic?: string; unsettled: boolean }) =>
+    infiniteQueryOptions({
+      queryKey: key('peer-results', group, which),
+      queryFn: ({ pageParam }: { pageParam: GivenView | null }) =>
+        answered(
+          api.GET('/api/peers/{id}/results', {
+            params: {
+              path: { id: group },
+              query: { ...which, ...(pageParam && { behind: pageParam.id, behind_taken: pageParam.taken_at }) },
+            },
+          }),
+        ),
+      initialPageParam: null as GivenView | null,
+      getNextPageParam: (page: GivenView[]) => (page.length < RESULTS_A_PAGE ? null : (page[page.length - 1] ?? null)),
+    }),
+  /** What was brought in from tables, newest first. */
+  imports: queryOptions({ queryKey: key('imports'), queryFn: () => answered(api.GET('/api/data/imports')) }),
+  /** An import; asked for again while it is under way. */
+  import: (id: string) =>
+    queryOptions({
+      queryKey: key('import', id),
+      queryFn: () => answered(api.GET('/api/data/imports/{id}', { params: { path: { id } } })),
+      refetchInterval: ({ state: { data } }) =>
+        data && (data.state === 'waiting' || data.state === 'staged') ? IMPORT_AGAIN_MS : false,
+    }),
+  /** A recipe proposed for a file. */
+  proposal: (file: string, sheet: string | null) =>
+    queryOptions({
+      queryKey: key('proposal', file, sheet),
+      queryFn: () =>
+        answered(
+          api.GET('/api/data/files/{id}/proposal', {
+            params: { path: { id: file }, query: sheet === null ? {} : { sheet } },
+          }),
+        ),
+      staleTime: Infinity,
+    }),
+  /** A file under a recipe. */
+  shaped: (file: string, recipe: Record<string, never>) =>
+    queryOptions({
+      queryKey: key('shaped', file, recipe),
+      queryFn: ({ signal }) =>
+        answered(
+          api.POST('/api/data/files/{id}/preview', { params: { path: { id: file } }, body: { recipe }, signal }),
+        ),
+    }),
+  /** What would come of an import. */
+  importCheck: (asked: ToBringIn) =>
+    queryOptions({
+      queryKey: key('import-check', asked),
+      queryFn: ({ signal }) => answered(api.POST('/api/data/check', { body: asked, signal })),
+    }),
+  /** Recipes that are kept. */
+  recipes: queryOptions({ queryKey: key('recipes'), queryFn: () => answered(api.GET('/api/data/recipes')) }),
   /** Entries of the trail, page after page, the newest first. */
   trail: (asked: TrailAsked) =>
     infiniteQueryOptions({

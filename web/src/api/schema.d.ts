@@ -141,6 +141,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cause-trees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest cause trees, at most 500; for a reader those of their areas. */
+        get: operations["cause_trees"];
+        put?: never;
+        /** Starts a cause tree. */
+        post: operations["start_tree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cause-trees/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A cause tree with its ideas. */
+        get: operations["cause_tree"];
+        /** Names a cause tree otherwise, and changes its facts. */
+        put: operations["change_tree"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cause-trees/{id}/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a cause that was found true into the catalogue of causes. */
+        post: operations["catalogue_idea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cause-trees/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a copy for the next team. */
+        post: operations["copy_tree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cause-trees/{id}/ideas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes ideas of a tree, all of them or none. */
+        post: operations["change_ideas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/causes": {
         parameters: {
             query?: never;
@@ -398,6 +485,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characteristics/{id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tags that the newest samples of a characteristic have, with their values. */
+        get: operations["tags_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characteristics/{id}/trust": {
         parameters: {
             query?: never;
@@ -425,6 +529,148 @@ export interface paths {
         /** A small chart of each characteristic, those that are hidden left out; for a reader those of their areas. */
         get: operations["small_charts"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Checks what would be brought in, as entries are checked. Nothing is stored. */
+        post: operations["check_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends a file with samples: CSV, XLSX, ODS or JSON, up to 64 MiB. It is kept for a week, for who sent it. */
+        post: operations["send_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/files/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows a file under a recipe: the sheet, the samples as they will be, and the cells that are refused. Nothing is
+         *     stored.
+         */
+        post: operations["preview_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/files/{id}/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Proposes a recipe for a file, with the reason. */
+        get: operations["proposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was brought in, newest first. */
+        get: operations["imports"];
+        put?: never;
+        /** Brings samples in. Few are there at once; many are judged aside and come at one moment. */
+        post: operations["bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An import, and how far it is. */
+        get: operations["import"];
+        put?: never;
+        post?: never;
+        /** Cancels an import that waits or is under way; nothing of it is kept. */
+        delete: operations["cancel_import"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recipes that are kept, by name. */
+        get: operations["recipes"];
+        put?: never;
+        /** Keeps a recipe under a name. */
+        post: operations["keep_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a recipe; the versions before stay. */
+        put: operations["change_recipe"];
         post?: never;
         delete?: never;
         options?: never;
@@ -940,6 +1186,194 @@ export interface paths {
         put?: never;
         /** Takes a value that a device offers; the first who asks has it. */
         post: operations["take_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Peer groups, and how what is given to them fares. */
+        get: operations["peer_groups"];
+        put?: never;
+        /** Sets up a peer group; what was reviewed since it takes part is given at once. */
+        post: operations["set_up_peer_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a peer group; one that is not active is given nothing more. */
+        put: operations["change_peer_group"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks the group for its statistics at once, instead of within the hour. */
+        post: operations["ask_peers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Own results beside the group's, level by level and month by month. */
+        get: operations["peer_comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/handed-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that a file was handed over: its results are with the group, as they stood in it. */
+        post: operations["handed_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results that were given to a group or wait for it, the newest first, at most 100. */
+        get: operations["given_results"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as CSV. */
+        get: operations["results_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/results.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results as a file to hand over, as they would be sent. */
+        get: operations["results_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/results/{result}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a result back: it counts no more here, and the group is told so. */
+        post: operations["withdraw_result"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/send-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tries to send again what was not taken. */
+        post: operations["send_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/peers/{id}/statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes in a file with statistics of the group: all of it, or nothing. */
+        post: operations["take_statistics"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1713,6 +2147,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest studies, at most 500; for a reader those that are about nothing outside their areas. */
+        get: operations["studies"];
+        put?: never;
+        /** Keeps a question with its answer, which is found for it. */
+        post: operations["keep_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers a question from the data as they are; nothing is kept. */
+        post: operations["answer_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/behind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The samples behind a figure of a study, by the values that it is of. */
+        post: operations["behind_figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A study with its answer as it was found, and what has happened to the data since. */
+        get: operations["study"];
+        /** Changes a study and finds its answer anew; with nothing else changed it is refreshed. */
+        put: operations["change_study"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a copy that stays as it is, with the answer that was seen. */
+        post: operations["freeze_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Signs a frozen study, exactly the answer that was seen. */
+        post: operations["sign_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terminal": {
         parameters: {
             query?: never;
@@ -1844,6 +2382,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What a study is about. */
+        About: {
+            /** Format: int32 */
+            decimals: number;
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["Kind"];
+            name: string;
+            product: string;
+            station: string;
+            unit: string;
+        };
         /** @description What an administrator says of a person. */
         Account: {
             /**
@@ -1896,7 +2446,7 @@ export interface components {
          * @description What can be done.
          * @enum {string}
          */
-        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "note_changed" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "run_reviewed" | "run_acted_on" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "handover_written" | "handover_read" | "notices_chosen" | "webhook_set_up" | "webhook_changed" | "person_added" | "person_changed" | "person_closed" | "person_reopened" | "password_reset" | "password_changed" | "pin_reset" | "sessions_ended" | "signed_in" | "sign_in_failed" | "signed_out" | "chain_begun" | "state_recorded";
+        Action: "sample_saved" | "sample_skipped" | "sample_corrected" | "sample_withdrawn" | "samples_imported" | "signal_raised" | "signal_grown" | "signal_reshaped" | "signal_withdrawn" | "signal_taken_up" | "signal_gathered" | "episode_answered" | "answer_added_to" | "episode_reviewed" | "episode_escalated" | "reviews_signed" | "signal_answered" | "signal_reviewed" | "note_written" | "note_changed" | "sample_set_aside" | "sample_taken_back" | "restart_marked" | "restart_undone" | "restart_planned" | "restart_dropped" | "limits_put_in_force" | "limits_kept" | "event_recorded" | "pieces_counted" | "station_set_up" | "product_set_up" | "characteristic_set_up" | "characteristic_changed" | "phase_started" | "phase_moved" | "phase_merged" | "phase_renamed" | "phase_declined" | "run_saved" | "run_judged_again" | "run_released" | "run_overridden" | "run_reviewed" | "run_acted_on" | "analyte_set_up" | "level_assigned" | "control_lot_begun" | "control_lot_took_over" | "cause_added" | "cause_proposed" | "cause_changed" | "rule_set_named" | "rule_set_changed" | "device_set_up" | "device_changed" | "device_revoked" | "pin_set" | "badge_set" | "handover_written" | "handover_read" | "notices_chosen" | "webhook_set_up" | "webhook_changed" | "person_added" | "person_changed" | "person_closed" | "person_reopened" | "password_reset" | "password_changed" | "pin_reset" | "sessions_ended" | "signed_in" | "sign_in_failed" | "signed_out" | "study_kept" | "study_changed" | "study_frozen" | "study_signed" | "cause_tree_started" | "cause_tree_changed" | "ideas_changed" | "peer_group_set_up" | "peer_group_changed" | "peer_results_given" | "peer_results_withdrawn" | "peer_statistics_told" | "recipe_kept" | "recipe_changed" | "chain_begun" | "state_recorded";
         /** @description A sample that was added at the end of its chart. */
         AddedPoint: {
             /** @description Its chart, of this point alone. */
@@ -2033,6 +2583,56 @@ export interface components {
             code: "parts";
             /** @description How many at most. */
             most: number;
+        } | {
+            /** @enum {string} */
+            code: "scales";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "thresholds";
+            /**
+             * Format: double
+             * @description At most this.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "parameters_of_the_family";
+        } | {
+            /** @enum {string} */
+            code: "share_below_half";
+        } | {
+            /** @enum {string} */
+            code: "percentile_or_constants";
+        } | {
+            /** @enum {string} */
+            code: "weights";
+            /** @description How many at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "share";
+        } | {
+            /** @enum {string} */
+            code: "confidence";
+        } | {
+            /** @enum {string} */
+            code: "characteristic_of_own_rules";
+        } | {
+            /** @enum {string} */
+            code: "idea_of_the_tree";
+            /** @description Ideas under ideas at most. */
+            deep: number;
+        } | {
+            /** @enum {string} */
+            code: "group_of_a_branch";
+        } | {
+            /** @enum {string} */
+            code: "path_within_the_site";
+        } | {
+            /** @enum {string} */
+            code: "found_true";
         } | {
             /** @enum {string} */
             code: "day_to_come";
@@ -2218,6 +2818,13 @@ export interface components {
             /** @description Steps of the reaction plan that were done. */
             steps: string[];
         };
+        /** @description An answer that is not kept. */
+        Answered: {
+            /** @description What was found. */
+            answer: components["schemas"]["StudyAnswer"];
+            /** @description The data that it was found from. */
+            state: components["schemas"]["DataState"];
+        };
         /**
          * @description How points are split by the values of a tag.
          * @enum {string}
@@ -2342,6 +2949,39 @@ export interface components {
             /** @description Which of the points. */
             point: number;
         };
+        /** @description Where the value of one rank lies with 95 % probability if the fit is right. */
+        BandPoint: {
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Lower end, in the unit of the values.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Quantile of the rank.
+             */
+            quantile: number;
+        };
+        /** @description A kind in the samples that these are held against. */
+        BarAgainst: {
+            /**
+             * Format: int64
+             * @description How often it was found there.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description How many come on a unit inspected.
+             */
+            rate: number;
+            /** @description Its rate here over that there. */
+            ratio: components["schemas"]["RateRatio"];
+        };
         /** @description What limits were estimated from, as the check whether they are still true asks it. */
         Baseline: {
             /**
@@ -2398,6 +3038,61 @@ export interface components {
          * @enum {string}
          */
         Became: "flagged" | "in_control" | "skipped" | "withdrawn" | "corrected" | "set_aside" | "doubted";
+        /** @description Which samples of a selection: with a value from here up to there, of one of its parts. */
+        Behind: {
+            /**
+             * Format: double
+             * @description And above this; beside `from` the farther one holds.
+             */
+            above?: number | null;
+            /**
+             * Format: double
+             * @description And below this.
+             */
+            below?: number | null;
+            /**
+             * Format: double
+             * @description With a value from here on.
+             */
+            from?: number | null;
+            /** @description Of this part. */
+            group?: string | null;
+            /** @description With a defect of this kind. */
+            kind?: string | null;
+            /** @description The selection that the figure is of. */
+            of: components["schemas"]["Selection"];
+            split?: components["schemas"]["Split"] | null;
+            /**
+             * Format: double
+             * @description And up to this; beside `below` the nearer one holds.
+             */
+            up_to?: number | null;
+        };
+        /** @description The samples behind a figure. */
+        BehindFigure: {
+            /** @description How many there are. */
+            count: number;
+            /** @description The newest of them first, at most 200. */
+            samples: components["schemas"]["BehindSample"][];
+        };
+        /** @description A sample behind a figure. */
+        BehindSample: {
+            /** @description Which part it belongs to. */
+            group?: string | null;
+            /**
+             * Format: int32
+             * @description Units inspected, of counts.
+             */
+            inspected?: number | null;
+            /** Format: int64 */
+            number: number;
+            /** @description Set aside, whether or not the study takes it in. */
+            set_aside: boolean;
+            /** Format: date-time */
+            taken_at: string;
+            /** @description What it recorded; how many of the kind, where one is asked for. */
+            values: number[];
+        };
         /** @description What concerns somebody. */
         Bell: {
             /**
@@ -2418,6 +3113,31 @@ export interface components {
             /** Format: uuid */
             station: string;
         };
+        /** @description How own results lie beside the group's. */
+        Beside: {
+            /**
+             * Format: double
+             * @description 100 (mean − group's mean)/group's mean; nothing where that is 0.
+             */
+            bias_percent?: number | null;
+            /**
+             * Format: double
+             * @description CV/group's CV; nothing of fewer results than two, or where a mean is 0.
+             */
+            cvr?: number | null;
+            /** @description How far that is. */
+            distance: components["schemas"]["Distance"];
+            /**
+             * Format: double
+             * @description (mean − group's mean)/group's sd.
+             */
+            sdi: number;
+        };
+        /**
+         * @description A side of the limits.
+         * @enum {string}
+         */
+        BeyondSide: "above" | "below";
         /** @description Lower and upper bound, each optional, in the unit of the characteristic. */
         Bounds: {
             /**
@@ -2480,6 +3200,204 @@ export interface components {
             taken_at: string;
             /** @description Unit of the readings. */
             unit: string;
+        };
+        /** @description A capability study answered; it repeats what it rests on. */
+        Capability: {
+            caution?: components["schemas"]["Unstable"] | null;
+            /**
+             * Format: double
+             * @description Distance of x̄ from the middle of the specification as a share of half its width.
+             */
+            centring?: number | null;
+            /** Format: double */
+            cp?: number | null;
+            /** Format: double */
+            cpk?: number | null;
+            /** Format: double */
+            cpl?: number | null;
+            /** Format: double */
+            cpm?: number | null;
+            /** Format: double */
+            cpu?: number | null;
+            /** @description The maximum-likelihood fit of the chosen distribution. */
+            distribution: components["schemas"]["Fit"];
+            intervals: components["schemas"]["Intervals"];
+            /** Format: double */
+            mean: number;
+            /** @description Values used. */
+            n: number;
+            normality: components["schemas"]["Normality"];
+            /** Format: double */
+            pp?: number | null;
+            /** Format: double */
+            ppk?: number | null;
+            /** Format: double */
+            ppl?: number | null;
+            ppm: components["schemas"]["Nonconforming"];
+            /** Format: double */
+            ppu?: number | null;
+            /** @description How sigma within was estimated. */
+            sigma_method: components["schemas"]["WithinMethod"];
+            /**
+             * Format: double
+             * @description s, divisor N − 1.
+             */
+            sigma_overall: number;
+            /** Format: double */
+            sigma_within?: number | null;
+        };
+        /** @description A capability study answered. */
+        CapabilityAnswer: components["schemas"]["Extent"] & components["schemas"]["FitPlot"] & {
+            /** @description The figures. */
+            capability: components["schemas"]["Capability"];
+            /** @description Over the bars. */
+            curves: components["schemas"]["Curve"][];
+            /** @description What they must be read with. */
+            doubts: components["schemas"]["CapabilityDoubt"][];
+            /** @description All families that hold the values, the best first. */
+            fits: components["schemas"]["Fit"][];
+            /** @description Parts of the samples, where they are told apart. */
+            groups: components["schemas"]["CapabilityGroup"][];
+            /** @description The values, in bars. */
+            histogram: components["schemas"]["Histogram"];
+            /** @description Of a million, outside on either side. */
+            outside: components["schemas"]["Outside"];
+            /** @description What six sigma within and 99.73 % of all take up. */
+            reach: components["schemas"]["Reach"];
+            /** @description The share of all values in each bar. */
+            shares: number[];
+            /** @description The specification it was held against. */
+            specification: components["schemas"]["Specification"];
+            /** @description From where on the process counts as able. */
+            thresholds: components["schemas"]["Thresholds"];
+            verdict?: components["schemas"]["CapabilityVerdict"] | null;
+        };
+        /** @description A reason not to believe the figures at once. Verdicts carry them in plain sight. */
+        CapabilityDoubt: {
+            /** @enum {string} */
+            doubt: "unstable";
+            /**
+             * Format: int32
+             * @description Episodes that stand.
+             */
+            episodes: number;
+            /**
+             * Format: int32
+             * @description Of them those that wait for an answer or a review.
+             */
+            unsettled: number;
+        } | {
+            /** @enum {string} */
+            doubt: "unsteady";
+            /**
+             * Format: int32
+             * @description Signals.
+             */
+            signals: number;
+        } | {
+            /** @enum {string} */
+            doubt: "too_few";
+            /**
+             * Format: int32
+             * @description Samples used.
+             */
+            samples: number;
+            /**
+             * Format: int32
+             * @description Values used.
+             */
+            values: number;
+        } | {
+            better?: components["schemas"]["Family"] | null;
+            /** @enum {string} */
+            doubt: "not_normal";
+            /**
+             * Format: double
+             * @description Of the test of normality.
+             */
+            p: number;
+        } | {
+            /**
+             * Format: int32
+             * @description Different spreads within their limits.
+             */
+            distinct: number;
+            /** @enum {string} */
+            doubt: "coarse";
+        } | {
+            /** @enum {string} */
+            doubt: "dependent";
+            /**
+             * Format: double
+             * @description Lag-1 autocorrelation.
+             */
+            r1: number;
+        } | {
+            /** @enum {string} */
+            doubt: "drifting";
+            /**
+             * Format: double
+             * @description Overall sigma over sigma within.
+             */
+            ratio: number;
+        } | {
+            /** @enum {string} */
+            doubt: "limits_stale";
+        } | {
+            /** @enum {string} */
+            doubt: "set_aside";
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            samples: number;
+        };
+        /** @description A capability study answered. */
+        CapabilityFound: components["schemas"]["CapabilityAnswer"] & {
+            about: components["schemas"]["About"];
+        };
+        /** @description The same of a part of the samples. */
+        CapabilityGroup: {
+            capability?: components["schemas"]["Capability"] | null;
+            /** @description Which part. */
+            group: components["schemas"]["Group"];
+            /** @description Samples used. */
+            samples: number;
+            standing?: components["schemas"]["Standing"] | null;
+        };
+        /** @description A question of capability. */
+        CapabilityQuestion: {
+            /**
+             * Format: int32
+             * @description Bars of the histogram, 1 to 200; otherwise by Freedman and Diaconis.
+             */
+            bins?: number | null;
+            /** @description The family that overall figures are of: the normal unless said otherwise; `auto` is the one that fits best. */
+            distribution?: string | null;
+            /** @description Of which samples. */
+            of: components["schemas"]["Selection"];
+            sigma_method?: components["schemas"]["WithinMethod"] | null;
+            specification?: components["schemas"]["Specification"] | null;
+            split?: components["schemas"]["Split"] | null;
+            thresholds?: components["schemas"]["Thresholds"] | null;
+        };
+        /** @description What is to be said of a process, and how sure it is. */
+        CapabilityVerdict: {
+            /** @description The index it rests on. */
+            index: components["schemas"]["Index"];
+            /**
+             * Format: double
+             * @description Lower end of its 95 % interval, where it has one.
+             */
+            low?: number | null;
+            low_standing?: components["schemas"]["Standing"] | null;
+            /** @description Where the index stands. */
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: double
+             * @description That index.
+             */
+            value: number;
         };
         /** @description A cause that answers can name. */
         Cause: {
@@ -2570,11 +3488,61 @@ export interface components {
          * @enum {string}
          */
         CauseState: "proposed" | "in_use" | "retired";
+        /** @description A tree, as it is listed. */
+        CauseTreeRow: {
+            /** @description Where it is seen: characteristic and product. */
+            about?: string | null;
+            /** Format: int64 */
+            found_true: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Ideas in all, those that somebody is to check, those found true.
+             */
+            ideas: number;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Checks and looks at actions whose day has passed.
+             */
+            overdue: number;
+            /** Format: int64 */
+            to_check: number;
+            /** @description What is wrong. */
+            what: string;
+        };
+        /** @description A tree with all its ideas. */
+        CauseTreeView: {
+            /** @description Where it is seen: characteristic and product. */
+            about?: string | null;
+            /** Format: uuid */
+            copy_of?: string | null;
+            facts: components["schemas"]["Facts"];
+            /** Format: uuid */
+            id: string;
+            ideas: components["schemas"]["IdeaView"][];
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            name: string;
+            origin?: components["schemas"]["Origin"] | null;
+            /** Format: int32 */
+            version: number;
+        };
         /**
          * @description A warning about how the sample is taken.
          * @enum {string}
          */
         Caution: "streams_mixed" | "spread_out" | "few_inspected";
+        /**
+         * @description Why a cell is refused.
+         * @enum {string}
+         */
+        CellRefusal: "not_a_number" | "not_a_count" | "not_a_time" | "no_time";
         /** @description A characteristic, as it is set up. */
         Characteristic: {
             /** @description Tags that are asked with each sample, such as `lot`. */
@@ -2625,6 +3593,8 @@ export interface components {
             rule_set: components["schemas"]["RuleSet"];
             /** @description When the next sample is due. */
             sampling: components["schemas"]["Sampling"];
+            /** @description Scales that its chart is drawn at; panels without one reach as far as their points and limits. */
+            scales: components["schemas"]["Scale"][];
             /** @description Asked outside: typed again or confirmed. */
             soft_bounds: components["schemas"]["Bounds"];
             /** @description What a good part is. */
@@ -2636,6 +3606,8 @@ export interface components {
             subgroup_size: number;
             /** @description Where the pieces come from. */
             taken: components["schemas"]["Taken"];
+            /** @description From where on its process counts as able. */
+            thresholds: components["schemas"]["Thresholds"];
             /** @description Unit of the readings; of counts, what is inspected, such as `cartridges`. */
             unit: string;
             /** @description The number inspected is asked each time; `subgroup_size` is only the usual one. */
@@ -2923,6 +3895,32 @@ export interface components {
              */
             characteristic?: string | null;
         };
+        /** @description Where the samples of a column come from. */
+        ColumnOf: {
+            /** @description The part of it, where it is told apart. */
+            group?: string | null;
+            /** @description Which of the sets that were asked for, from 0. */
+            set: number;
+        };
+        /** @description Columns of one kind of data. */
+        Columns: {
+            /** @description The columns, the base first. */
+            columns: components["schemas"]["MeasuredColumn"][];
+            /** @description Edges of the bars that all are drawn in. */
+            edges: number[];
+            /** @enum {string} */
+            of: "measured";
+        } | {
+            /** @description The columns, the base first. */
+            columns: components["schemas"]["UnitsColumn"][];
+            /** @enum {string} */
+            of: "units";
+        } | {
+            /** @description The columns, the base first. */
+            columns: components["schemas"]["EventsColumn"][];
+            /** @enum {string} */
+            of: "events";
+        };
         /** @description What a sample recorded. */
         Content: {
             /** @description A value of each piece; nothing where a piece was left out on purpose. */
@@ -3004,11 +4002,84 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
+        /** @description A curve over the histogram: how many values a bar there would hold. */
+        Curve: {
+            /** @description Expected count of a bar there. */
+            count: number[];
+            /** @description What it is of. */
+            of: components["schemas"]["CurveOf"];
+            /** @description Values. */
+            x: number[];
+        };
+        /**
+         * @description What a curve over the histogram is of.
+         * @enum {string}
+         */
+        CurveOf: "within" | "overall";
+        /** @description The data that an answer was found from. */
+        DataState: {
+            /**
+             * Format: date-time
+             * @description When the newest of them was taken.
+             */
+            newest?: string | null;
+            /**
+             * Format: int64
+             * @description Samples of the characteristics in all.
+             */
+            samples: number;
+            /** @description How far the trail of each characteristic had come: what is behind came later. */
+            trails: {
+                [key: string]: number;
+            };
+        };
         /**
          * @description The supervisor's decision.
          * @enum {string}
          */
         Decision: "accepted" | "seen" | "overruled" | "sent_back";
+        /** @description A kind that is told. */
+        DefectBar: {
+            against?: components["schemas"]["BarAgainst"] | null;
+            /**
+             * Format: int64
+             * @description How often it was found.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Share of it and of those before it.
+             */
+            cumulative: number;
+            /** @description How many kinds it stands for. */
+            kinds: number;
+            /** @description Its name; nothing for the small ones together. */
+            name?: string | null;
+            /**
+             * Format: double
+             * @description How many come on a unit inspected.
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description Share of all that is weighted.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description That, times what one costs.
+             */
+            weighted: number;
+        };
+        /** @description A part of the samples. */
+        DefectGroup: {
+            /** @description Of each bar, in their order. */
+            counts: number[];
+            /** @description Its name. */
+            name: string;
+            /** @description In all. */
+            totals: components["schemas"]["DefectTotals"];
+        };
         /** @description What can be wrong with a unit, in the catalogue of a characteristic. */
         DefectKind: {
             /**
@@ -3020,6 +4091,34 @@ export interface components {
             letter: string;
             /** @description In words. */
             name: string;
+        };
+        /** @description Samples in all. */
+        DefectTotals: {
+            /**
+             * Format: int64
+             * @description Nonconforming units or nonconformities.
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description Units inspected.
+             */
+            inspected: number;
+            /**
+             * Format: double
+             * @description How many come on a unit inspected.
+             */
+            rate: number;
+            /**
+             * Format: int64
+             * @description Samples used.
+             */
+            samples: number;
+            /**
+             * Format: int64
+             * @description Samples that are set aside and left out.
+             */
+            set_aside: number;
         };
         /** @description How many flaws, or flawed units, of one kind a sample had. */
         Defects: {
@@ -3035,6 +4134,105 @@ export interface components {
             kind?: string | null;
             /** @description The other kind, in words. */
             word?: string | null;
+        };
+        /** @description A study of defects by kind answered. */
+        DefectsAnswer: {
+            against?: components["schemas"]["DefectTotals"] | null;
+            /** @description The kinds, the largest first; those told together last. */
+            bars: components["schemas"]["DefectBar"][];
+            few?: components["schemas"]["Few"] | null;
+            /** @description Parts of the samples in their order. */
+            groups: components["schemas"]["DefectGroup"][];
+            /** @description How many kinds were found. */
+            kinds: number;
+            ratio?: components["schemas"]["RateRatio"] | null;
+            /** @description In all. */
+            totals: components["schemas"]["DefectTotals"];
+            /** @description Whether weights other than 1 are in. */
+            weighted: boolean;
+        };
+        /** @description A study of defects by kind answered. */
+        DefectsFound: components["schemas"]["DefectsAnswer"] & {
+            about: components["schemas"]["About"];
+        };
+        /** @description A question of defects by kind. */
+        DefectsQuestion: {
+            against?: components["schemas"]["Selection"] | null;
+            /** @description Of which samples. */
+            of: components["schemas"]["Selection"];
+            /**
+             * Format: double
+             * @description Kinds whose share is below this are told together, 0 to 1.
+             */
+            pool_below?: number | null;
+            split?: components["schemas"]["Split"] | null;
+            /** @description What one of a kind costs, by its name; 1 unless said. */
+            weights?: {
+                [key: string]: number;
+            };
+        };
+        /** @description Rules at limits, and how samples are taken. */
+        Design: {
+            /**
+             * Format: double
+             * @description Of the limits, above 0 up to 10; 3 unless said.
+             */
+            k?: number;
+            /** @description What it is called. */
+            name: string;
+            /** @description How many pieces how often. */
+            plan: components["schemas"]["SamplingPlan"];
+            /** @description Which rules. */
+            rules: components["schemas"]["DesignRules"];
+        };
+        /** @description Which rules. */
+        DesignRules: {
+            /** @enum {string} */
+            rules: "own";
+        } | {
+            /** @description Which. */
+            preset: components["schemas"]["Preset"];
+            /** @enum {string} */
+            rules: "preset";
+        } | {
+            /** @enum {string} */
+            rules: "named";
+            /**
+             * Format: uuid
+             * @description Identity of the set.
+             */
+            set: string;
+        };
+        /** @description A design with what it sees and costs. */
+        DesignSees: {
+            /**
+             * Format: double
+             * @description Days from one of those to the next.
+             */
+            days_between: number;
+            /**
+             * Format: double
+             * @description Signals a day while nothing has changed.
+             */
+            false_alarms_per_day: number;
+            /**
+             * Format: double
+             * @description k of the limits.
+             */
+            k: number;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Pieces taken a day.
+             */
+            pieces_per_day: number;
+            /** @description How many pieces how often. */
+            plan: components["schemas"]["SamplingPlan"];
+            /** @description The rules that were weighed. */
+            rules: components["schemas"]["RuleSet"];
+            /** @description Shifts in their order. */
+            sees: components["schemas"]["SeenShift"][];
         };
         /** @description What was recorded with each point. */
         DetailColumns: {
@@ -3197,6 +4395,235 @@ export interface components {
             tested: number;
             /** @description Fewer than 3 samples inside, or fewer than 5 outside: nothing can be said. */
             too_few: boolean;
+        };
+        /**
+         * @description How far own results are from the group's, by the size of the SDI.
+         * @enum {string}
+         */
+        Distance: "near" | "apart" | "far";
+        /** @description A distribution with its parameters, in the unit of the values unless said otherwise. */
+        Distribution: {
+            /** @enum {string} */
+            family: "normal";
+            /** @description Any value. */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Mean.
+                 */
+                mean: number;
+                /**
+                 * Format: double
+                 * @description Standard deviation, above 0.
+                 */
+                sd: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "lognormal";
+            /** @description Values above 0 whose logarithm is normal. */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Mean of ln x.
+                 */
+                mu: number;
+                /**
+                 * Format: double
+                 * @description Standard deviation of ln x, above 0.
+                 */
+                sigma: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "lognormal3";
+            /** @description Lognormal, starting at a location. */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Lower end.
+                 */
+                location: number;
+                /**
+                 * Format: double
+                 * @description Mean of ln (x − location).
+                 */
+                mu: number;
+                /**
+                 * Format: double
+                 * @description Standard deviation of ln (x − location), above 0.
+                 */
+                sigma: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "weibull";
+            /** @description Values above 0; F(x) = 1 − exp(−(x/scale)^shape). */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Scale, above 0.
+                 */
+                scale: number;
+                /**
+                 * Format: double
+                 * @description Shape, above 0, no unit.
+                 */
+                shape: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "weibull3";
+            /** @description Weibull, starting at a location. */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Lower end.
+                 */
+                location: number;
+                /**
+                 * Format: double
+                 * @description Scale, above 0.
+                 */
+                scale: number;
+                /**
+                 * Format: double
+                 * @description Shape, above 0, no unit.
+                 */
+                shape: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "gamma";
+            /** @description Values above 0; density ∝ x^(shape−1) exp(−x/scale). */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Scale, above 0.
+                 */
+                scale: number;
+                /**
+                 * Format: double
+                 * @description Shape, above 0, no unit.
+                 */
+                shape: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "exponential";
+            /** @description Values from 0. */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Mean, above 0.
+                 */
+                mean: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "logistic";
+            /** @description Any value; F(x) = 1/(1 + exp(−(x−location)/scale)). */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Middle.
+                 */
+                location: number;
+                /**
+                 * Format: double
+                 * @description Scale, above 0.
+                 */
+                scale: number;
+            };
+        } | {
+            /** @enum {string} */
+            family: "gumbel";
+            /** @description Any value, of largest extremes; F(x) = exp(−exp(−(x−location)/scale)). */
+            parameters: {
+                /**
+                 * Format: double
+                 * @description Mode.
+                 */
+                location: number;
+                /**
+                 * Format: double
+                 * @description Scale, above 0.
+                 */
+                scale: number;
+            };
+        };
+        /** @description A distribution study answered. */
+        DistributionAnswer: components["schemas"]["Extent"] & components["schemas"]["FitPlot"] & {
+            /**
+             * Format: double
+             * @description Its A².
+             */
+            a2?: number | null;
+            /** @description What was taken first, then the others. */
+            curves: components["schemas"]["FamilyCurve"][];
+            /** @description The last samples in their order. */
+            drawn: components["schemas"]["SampleDrawn"][];
+            /** @description The smallest, the middle, the largest. */
+            ends: number[];
+            /** @description All families that hold the values, the best first. */
+            fits: components["schemas"]["Fit"][];
+            /** @description The values, in bars. */
+            histogram: components["schemas"]["Histogram"];
+            /** @description What the filter keeps: from, to. */
+            kept: (number | null)[];
+            /** @description Values that the filter left out below what it keeps, and above. */
+            left_out: [
+                number,
+                number
+            ];
+            /**
+             * Format: double
+             * @description Their mean.
+             */
+            mean: number;
+            /** @description Values used. */
+            n: number;
+            /** @description Whether they look normal. */
+            normality: components["schemas"]["Normality"];
+            /** @description The values of shares. */
+            quantiles: components["schemas"]["Quantile"][];
+            /** @description Why. */
+            reason: components["schemas"]["TakenBecause"];
+            /**
+             * Format: double
+             * @description s, divisor n − 1.
+             */
+            sd: number;
+            /** @description The share of all values in each bar. */
+            shares: number[];
+            /** @description What was taken, with parameters. */
+            taken: components["schemas"]["Distribution"];
+            /** @description Values of the curves. */
+            x: number[];
+        };
+        /** @description A distribution study answered. */
+        DistributionFound: components["schemas"]["DistributionAnswer"] & {
+            about: components["schemas"]["About"];
+        };
+        /** @description A question of distribution. */
+        DistributionQuestion: {
+            /**
+             * Format: int32
+             * @description Bars of the histogram, 1 to 200; otherwise by Freedman and Diaconis.
+             */
+            bins?: number | null;
+            /**
+             * Format: int32
+             * @description So many of the last samples are drawn in their order, 1 to 1000; all are used. Otherwise 100.
+             */
+            drawn?: number | null;
+            filter?: components["schemas"]["Filter"] | null;
+            /** @description Lognormal and Weibull from a start of their own are tried, too. */
+            from_a_start?: boolean;
+            /** @description Of which samples. */
+            of: components["schemas"]["Selection"];
+            /** @description Which distribution is taken. */
+            taken?: components["schemas"]["TakenDistribution"];
         };
         /** @description A chart that is only looked at. */
         Drawing: {
@@ -3517,6 +4944,29 @@ export interface components {
              */
             version: number;
         };
+        /** @description A figure with its interval, and how likely one as far from "no difference" is where there is none. */
+        Estimate: {
+            /**
+             * Format: double
+             * @description Upper end; nothing where it has none.
+             */
+            high?: number | null;
+            /**
+             * Format: double
+             * @description Lower end of its interval.
+             */
+            low?: number | null;
+            /**
+             * Format: double
+             * @description Two-sided.
+             */
+            p: number;
+            /**
+             * Format: double
+             * @description The figure; nothing where it would divide by 0.
+             */
+            value?: number | null;
+        };
         /** @description Something that happened. */
         Event: {
             /**
@@ -3572,6 +5022,55 @@ export interface components {
             name: string;
             /** @description The event names the lot that is worked on from then on. */
             names_lot: boolean;
+        };
+        /** @description Figures of one set. */
+        EventSet: {
+            /**
+             * Format: double
+             * @description Nonconformities.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Lower end of its exact interval (Garwood).
+             */
+            low: number;
+            /** @description What it is called. */
+            name: string;
+            /** @description Points with a count. */
+            points: number;
+            /**
+             * Format: double
+             * @description count/size
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description Area of opportunity.
+             */
+            size: number;
+        };
+        /** @description Nonconformities in a column. */
+        EventsColumn: {
+            against?: components["schemas"]["RateAgainst"] | null;
+            /** @description Whether chance alone would hardly make the rates differ so. */
+            beyond_chance: boolean;
+            /** @description Its figures. */
+            figures: components["schemas"]["EventSet"];
+            /** @description Where its samples come from. */
+            of: components["schemas"]["ColumnOf"];
+        };
+        /** @description What speaks for an idea, or against it: an address within the site. */
+        Evidence: {
+            /** @description A chart, a study, an episode, a file: its path, from `/` on. */
+            path: string;
+            /** @description What it shows. */
+            says: string;
         };
         /** @description What would be right. */
         Expected: (components["schemas"]["Range"] & {
@@ -3629,6 +5128,46 @@ export interface components {
             /** @description Notes on its samples. */
             notes: components["schemas"]["EpisodeNote"][];
             same_cause?: components["schemas"]["SameCause"] | null;
+        };
+        /** @description How many samples an answer rests on. */
+        Extent: {
+            /** @description Number of the first and the last sample of the selection. */
+            numbers: [
+                number,
+                number
+            ];
+            /** @description Samples used. */
+            samples: number;
+            /** @description Samples of the selection that are set aside and left out. */
+            set_aside: number;
+        };
+        /** @description What is known of a problem; what is not known yet is left empty. */
+        Facts: {
+            /**
+             * @description What it costs.
+             * @default
+             */
+            cost: string;
+            /**
+             * @description Where it is seen, and where not.
+             * @default
+             */
+            place: string;
+            /**
+             * @description How much of the whole.
+             * @default
+             */
+            share: string;
+            /**
+             * @description Since when.
+             * @default
+             */
+            since: string;
+            /**
+             * @description What is wrong.
+             * @default
+             */
+            what: string;
         };
         /** @description What went wrong, with its facts. The number is the HTTP status; from 500 on it is our fault. */
         Failure: {
@@ -3754,6 +5293,67 @@ export interface components {
             params: {
                 /** @description All of them. */
                 wrong: components["schemas"]["WrongField"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "study_refused";
+            /** @description 422: a study has no answer, or does not allow the step. */
+            params: components["schemas"]["StudyRefusal"];
+        } | {
+            /** @enum {string} */
+            code: "statistics_unreadable";
+            /** @description 422: a file with statistics of a peer group cannot be read. */
+            params: {
+                /** @description What the reader says of it. */
+                detail: string;
+                /** @description The line, from 1. */
+                row: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "statistics_refused";
+            /** @description 422: statistics of a peer group do not fit; none of the file was taken in. */
+            params: {
+                /** @description All of them. */
+                refused: components["schemas"]["RefusedStatistic"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "recipe_refused";
+            /** @description 422: a recipe does not fit its file, or cannot be. */
+            params: {
+                /** @description What it may be. */
+                allowed: string;
+                /** @description As it is given. */
+                given: string;
+                /** @description The field of the recipe by its path, such as `shape.values[1]`. */
+                path: string;
+            };
+        } | {
+            /** @enum {string} */
+            code: "cells_refused";
+            /** @description 422: cells of a table are refused, and all or nothing was asked for. */
+            params: {
+                /** @description How many. */
+                cells: number;
+            };
+        } | {
+            /** @enum {string} */
+            code: "rows_refused";
+            /** @description 422: rows of a table cannot be kept, and all or nothing was asked for. */
+            params: {
+                /** @description The first of them, at most 200. */
+                rows: components["schemas"]["RefusedRow"][];
+            };
+        } | {
+            /** @enum {string} */
+            code: "another_list";
+            /** @description 409: so many rows that were stored before differ that it may be another list. */
+            params: {
+                /** @description Rows that are not. */
+                changed: number;
+                /** @description Rows that are as they were. */
+                same: number;
             };
         } | {
             /** @enum {string} */
@@ -4031,6 +5631,28 @@ export interface components {
             /** @description 500: the server failed. */
             params: Record<string, never>;
         };
+        /**
+         * @description The families that can be fitted.
+         * @enum {string}
+         */
+        Family: "normal" | "lognormal" | "weibull" | "gamma" | "exponential" | "logistic" | "gumbel" | "lognormal3" | "weibull3";
+        /** @description A family over the bars: how many values a bar there would hold. */
+        FamilyCurve: {
+            /** @description Expected count of a bar at each x. */
+            count: number[];
+            /** @description The family. */
+            family: components["schemas"]["Family"];
+        };
+        /** @description The fewest kinds that make up most of all. */
+        Few: {
+            /** @description How many kinds. */
+            kinds: number;
+            /**
+             * Format: double
+             * @description The share that they make up, at least four fifths.
+             */
+            share: number;
+        };
         /** @description A number as a number or as text. */
         Figure: number | string;
         /** @description The figures of a phase's limits, estimated or given. Which of them a chart has, [`ChartKind`](super::ChartKind) says. */
@@ -4101,6 +5723,27 @@ export interface components {
             kind: components["schemas"]["FileKind"];
             name: string;
         };
+        /** @description Which values are kept; those equal to a bound are. */
+        Filter: {
+            /**
+             * Format: double
+             * @description Keeps those up to here; not beside `percentile`.
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Format: double
+             * @description Keeps those from here; not beside `percentile`.
+             * @default null
+             */
+            low: number | null;
+            /**
+             * Format: double
+             * @description Keeps those between the p and 1 − p percentiles, interpolated at rank p(N+1); above 0, below ½.
+             * @default null
+             */
+            percentile: number | null;
+        };
         /** @description A rule that a run breaks. */
         Finding: {
             /** @description Levels whose results break it. */
@@ -4121,6 +5764,33 @@ export interface components {
              * @description Whose it is.
              */
             person: string;
+        };
+        /** @description One fitted family. */
+        Fit: components["schemas"]["Distribution"] & {
+            /**
+             * Format: double
+             * @description Anderson–Darling A²: the distance of the fit from the values, weighing the tails.
+             */
+            a2: number;
+            /**
+             * Format: double
+             * @description AIC = 2p − 2 ln L, p parameters: lower is better.
+             */
+            aic: number;
+            /**
+             * Format: double
+             * @description ln L.
+             */
+            log_likelihood: number;
+        };
+        /** @description Values against a distribution. */
+        FitPlot: {
+            /** @description Where the distribution has each of them. */
+            fitted: number[];
+            /** @description Whether each lies within the band. */
+            inside: boolean;
+            /** @description The values, thinned where there are many. */
+            plot: components["schemas"]["ProbabilityPlot"];
         };
         /** @description An episode that flags a sample. */
         Flagging: {
@@ -4146,6 +5816,127 @@ export interface components {
             person: string;
             /** @description A sample was taken and withdrawn; else none was taken. */
             withdrawn: boolean;
+        };
+        /** @description A result, as it goes out. */
+        GivenResult: {
+            /** @description What the group calls the level. */
+            code: string;
+            /** @description Lot of the control material, where one was named. */
+            control_lot?: string | null;
+            /**
+             * Format: uuid
+             * @description The same each time it is sent.
+             */
+            id: string;
+            /** @description Lot of the reagent, where one was named. */
+            reagent_lot?: string | null;
+            /**
+             * Format: int32
+             * @description Counts what was said of it, from 1; of two the higher one holds.
+             */
+            revision: number;
+            /**
+             * Format: date-time
+             * @description When it was measured.
+             */
+            taken_at: string;
+            /** @description Of the result. */
+            unit: string;
+            /**
+             * Format: double
+             * @description The result; nothing once it is withdrawn.
+             */
+            value?: number | null;
+            /** @description It is taken back, and counts no more. */
+            withdrawn: boolean;
+        };
+        /**
+         * @description Where a result stands.
+         * @enum {string}
+         */
+        GivenState: "waiting" | "given" | "not_taken" | "withdrawal_waiting" | "withdrawn";
+        /** @description A result that was given, or waits to be. */
+        GivenView: {
+            /** @description The analyte's name. */
+            analyte: string;
+            /** @description Its point was set aside since, its sample corrected or withdrawn: it is not given as it stands here now. */
+            changed_since: boolean;
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            control_lot?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description Why the last try failed. */
+            failed?: string | null;
+            /**
+             * Format: date-time
+             * @description When the group had it last.
+             */
+            given_at?: string | null;
+            /** Format: uuid */
+            id: string;
+            /** @description The level's name. */
+            level: string;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            reagent_lot?: string | null;
+            /**
+             * Format: int32
+             * @description Counts what was said of it.
+             */
+            revision: number;
+            /**
+             * Format: uuid
+             * @description Its run.
+             */
+            run: string;
+            /**
+             * Format: int64
+             * @description The number of that.
+             */
+            run_number: number;
+            state: components["schemas"]["GivenState"];
+            /** Format: date-time */
+            taken_at: string;
+            unit: string;
+            /** Format: double */
+            value: number;
+            /**
+             * Format: date-time
+             * @description When it was taken back.
+             */
+            withdrawn_at?: string | null;
+            /** @description Why; nothing where its run counts it no more. */
+            withdrawn_because?: string | null;
+            /** @description Who did. */
+            withdrawn_by?: string | null;
+        };
+        /** @description A part of the samples. */
+        Group: {
+            /** @description Name of the phase or shift, value of the tag, the day, or the week as `2026-W47`. */
+            name: string;
+            /** @description Number of its first and its last sample. */
+            numbers: [
+                number,
+                number
+            ];
+        };
+        /** @description What was handed over. */
+        HandedOver: {
+            /**
+             * Format: int64
+             * @description Results that are with the group now.
+             */
+            results: number;
         };
         /** @description Somebody who has read it. */
         HandoverReader: {
@@ -4222,6 +6013,208 @@ export interface components {
             person: string;
             text: string;
         };
+        /** @description Bins of equal width. */
+        Histogram: {
+            /**
+             * @description Values in each bin: from its lower edge up to, not including, its upper edge; the last bin
+             *     includes it.
+             */
+            counts: number[];
+            /** @description One more than there are bins; the first is the smallest value, the last the largest. */
+            edges: number[];
+        };
+        /** @description An idea of what may cause the problem, or a branch that such ideas hang on. */
+        Idea: {
+            /** @description What is done about it. */
+            actions?: components["schemas"]["TreeAction"][];
+            /**
+             * Format: date
+             * @description Until when.
+             */
+            due?: string | null;
+            /** @description What speaks for it, or against it. */
+            evidence?: components["schemas"]["Evidence"][];
+            group?: components["schemas"]["CauseGroup"] | null;
+            /**
+             * Format: uuid
+             * @description Identity, given by who wrote it: what is sent twice is kept once.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description Who finds out.
+             */
+            owner?: string | null;
+            /**
+             * Format: uuid
+             * @description The idea it hangs on; nothing for a branch.
+             */
+            parent?: string | null;
+            /**
+             * Format: double
+             * @description Where it stands among those of its parent: the smaller comes first.
+             */
+            place: number;
+            /** @description Where it stands. */
+            state?: components["schemas"]["IdeaState"];
+            /** @description One line; it may be empty while it is written. */
+            text: string;
+        };
+        /** @description What shall become of an idea. */
+        IdeaChange: {
+            /** @enum {string} */
+            change: "put";
+            idea: components["schemas"]["Idea"];
+            /**
+             * Format: int32
+             * @description The version that was seen; nothing for a new one.
+             */
+            seen?: number | null;
+        } | {
+            /** @enum {string} */
+            change: "remove";
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            seen: number;
+        };
+        /**
+         * @description Where an idea stands.
+         * @enum {string}
+         */
+        IdeaState: "idea" | "to_check" | "ruled_out" | "found_true";
+        /** @description A cause for the catalogue. */
+        IdeaToCatalogue: {
+            group: components["schemas"]["CauseGroup"];
+            /**
+             * Format: uuid
+             * @description The idea, which was found true.
+             */
+            idea: string;
+            /** @description What the cause is called there. */
+            name: string;
+        };
+        /** @description How often an idea was changed. */
+        IdeaVersion: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description An idea with what is known of it. */
+        IdeaView: components["schemas"]["Idea"] & {
+            /**
+             * Format: uuid
+             * @description The entry of the catalogue that was made of it.
+             */
+            cause?: string | null;
+            /** Format: date-time */
+            changed_at: string;
+            /** @description Who changed it last, and when. */
+            changed_by: string;
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description What would come of it. */
+        ImportCheck: components["schemas"]["Known"] & {
+            /** @description The first of them. */
+            first_refused: components["schemas"]["RefusedRow"][];
+            /**
+             * Format: date-time
+             * @description When the first was taken.
+             */
+            from?: string | null;
+            /**
+             * Format: int64
+             * @description Samples that are there and later than the first of them: they are judged again.
+             */
+            judged_again: number;
+            /** @description So many of the known rows differ that it may be another list. */
+            looks_like_another: boolean;
+            /** @description Rows that are refused in all. */
+            refused: number;
+            /**
+             * Format: date-time
+             * @description And the last.
+             */
+            to?: string | null;
+        };
+        /** @description A file that was sent to be brought in. */
+        ImportFileView: {
+            /** Format: int64 */
+            bytes: number;
+            /** @description SHA-256, in hex. */
+            digest: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description The same file was brought in before: when last.
+             */
+            imported_at?: string | null;
+            name: string;
+        };
+        /**
+         * @description How an import stands.
+         * @enum {string}
+         */
+        ImportState: "staged" | "waiting" | "done" | "cancelled" | "failed";
+        /** @description An import. */
+        ImportView: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int32
+             * @description Rows that were stored before with other cells.
+             */
+            changed: number;
+            /** Format: uuid */
+            characteristic: string;
+            /** @description SHA-256 of the file, in hex. */
+            file_digest: string;
+            file_name: string;
+            /** Format: uuid */
+            id: string;
+            /** @description What the characteristic is called. */
+            into: string;
+            /**
+             * Format: int64
+             * @description Points that have been judged aside so far.
+             */
+            judged?: number | null;
+            /**
+             * Format: int32
+             * @description Rows that were stored before.
+             */
+            known: number;
+            /**
+             * Format: uuid
+             * @description Who did it.
+             */
+            person: string;
+            person_name: string;
+            /** @description How it was read. */
+            recipe: Record<string, never>;
+            /**
+             * Format: int32
+             * @description Rows that were refused.
+             */
+            refused: number;
+            /** @description The list that its rows belong to. */
+            source: string;
+            state: components["schemas"]["ImportState"];
+            stated?: components["schemas"]["StatedTimes"] | null;
+            /**
+             * Format: int32
+             * @description Samples that are stored by it.
+             */
+            stored: number;
+            /**
+             * Format: int64
+             * @description How many are to be judged.
+             */
+            to_judge?: number | null;
+        };
         /** @description Episodes of a week. */
         InWeek: {
             /** @description How many were raised in it. */
@@ -4232,6 +6225,11 @@ export interface components {
              */
             monday: string;
         };
+        /**
+         * @description Which index the verdict rests on.
+         * @enum {string}
+         */
+        Index: "cpk" | "ppk";
         /** @description Samples of a device. */
         Ingest: {
             /** @description 1 to 1000, in the order in which they were taken. */
@@ -4300,6 +6298,13 @@ export interface components {
             number?: number | null;
             refused?: components["schemas"]["Reason"] | null;
         };
+        /** @description Intervals of the indices. Cp and Pp by chi-square, Cpk and Ppk by Bissell's approximation. */
+        Intervals: {
+            cp?: number[] | null;
+            cpk?: number[] | null;
+            pp?: number[] | null;
+            ppk?: number[] | null;
+        };
         /** @description A result as it was judged. */
         JudgedResult: {
             /**
@@ -4365,6 +6370,15 @@ export interface components {
             /** @description What is recorded. */
             kind: components["schemas"]["Kind"];
         };
+        /** @description What is known of the rows of a table. */
+        Known: {
+            /** @description Stored before with other cells. */
+            changed: number;
+            /** @description Not stored before. */
+            new: number;
+            /** @description Stored before, and as they were. */
+            same: number;
+        };
         /**
          * @description The rules of the multirule.
          * @enum {string}
@@ -4422,6 +6436,29 @@ export interface components {
              * @description Standard deviation now.
              */
             sd?: number | null;
+        };
+        /** @description A level beside its peers. */
+        LevelBeside: {
+            /** @description The analyte's name. */
+            analyte: string;
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description What the group calls it. */
+            code: string;
+            /**
+             * Format: int32
+             * @description Decimals of a result.
+             */
+            decimals: number;
+            /** @description The level's name. */
+            level: string;
+            /** @description By lots, in the order in which they came into use. */
+            lots: components["schemas"]["LotBeside"][];
+            /** @description Unit of the results. */
+            unit: string;
         };
         /** @description Figures of one level with one reagent lot. */
         LevelFigures: {
@@ -4614,6 +6651,19 @@ export interface components {
              */
             version: number;
         };
+        /** @description The straight line of the fit: value (or its logarithm) = intercept + slope · quantile. */
+        Line: {
+            /**
+             * Format: double
+             * @description Location, mean, or logarithm of the scale.
+             */
+            intercept: number;
+            /**
+             * Format: double
+             * @description Scale, sigma, or 1/shape.
+             */
+            slope: number;
+        };
         /** @description Points that share centre line and limits. */
         Lines: {
             /** Format: double */
@@ -4693,6 +6743,8 @@ export interface components {
             chart: components["schemas"]["ChartKind"];
             /** @description Charts that could be drawn of these data. */
             charts: components["schemas"]["ChartKind"][];
+            /** @description Kinds of defects that the points have. */
+            defects: string[];
             /** @description One, or one for each value. */
             drawings: components["schemas"]["LookedDrawing"][];
             /**
@@ -4729,6 +6781,15 @@ export interface components {
             used: number;
             /** @description The value of the tag; nothing where there is none. */
             value?: string | null;
+        };
+        /** @description Months of a level with one lot of reagent and one of control material. */
+        LotBeside: {
+            /** @description Lot of the control material. */
+            control_lot?: string | null;
+            /** @description The oldest first; those alone that have own results. */
+            months: components["schemas"]["MonthBeside"][];
+            /** @description Lot of the reagent. */
+            reagent_lot?: string | null;
         };
         /** @description What was made since the last clean sample. */
         MadeSince: {
@@ -4779,6 +6840,110 @@ export interface components {
          * @enum {string}
          */
         Meaning: "reviewed";
+        /** @description What is summed up. */
+        Measure: {
+            /** @enum {string} */
+            column: "value";
+        } | {
+            /** @enum {string} */
+            column: "range";
+        } | {
+            /** @enum {string} */
+            column: "count";
+        } | {
+            /** @enum {string} */
+            column: "inspected";
+        } | {
+            /** @enum {string} */
+            column: "rate";
+        } | {
+            /** @enum {string} */
+            column: "sample";
+        } | {
+            /** @enum {string} */
+            column: "tag";
+            /** @description The tag. */
+            name: string;
+        };
+        /** @description One set against the base. */
+        MeasuredAgainst: {
+            /**
+             * Format: double
+             * @description 100 (mean − base mean)/base mean
+             */
+            bias_percent?: number | null;
+            /**
+             * Format: double
+             * @description CV over that of the base.
+             */
+            cvr?: number | null;
+            mean_difference?: components["schemas"]["Estimate"] | null;
+            /** @description Of the set. */
+            name: string;
+            sd_ratio?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
+             * @description (mean − base mean)/base s
+             */
+            sdi?: number | null;
+        };
+        /** @description Measured values in a column. */
+        MeasuredColumn: {
+            against?: components["schemas"]["MeasuredAgainst"] | null;
+            /** @description Its values in the bars that are common to all. */
+            bars: number[];
+            /** @description Whether chance alone would hardly make the means differ so: p below what the confidence leaves. */
+            beyond_chance: boolean;
+            /** @description Its figures. */
+            figures: components["schemas"]["MeasuredSet"];
+            /** @description The interval of its mean. */
+            mean_interval?: number[] | null;
+            /** @description Where its samples come from. */
+            of: components["schemas"]["ColumnOf"];
+        };
+        /** @description Figures of one set; a figure that its values do not give is nothing. */
+        MeasuredSet: {
+            /** @description Values above USL. */
+            above?: number | null;
+            /** @description Values below LSL, where there is one. */
+            below?: number | null;
+            /** Format: double */
+            cp?: number | null;
+            /** Format: double */
+            cpk?: number | null;
+            /**
+             * Format: double
+             * @description 100 s/mean
+             */
+            cv_percent?: number | null;
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            median: number;
+            /** Format: double */
+            min: number;
+            /** @description Values. */
+            n: number;
+            name: string;
+            /** @description Points with a value. */
+            points: number;
+            /** Format: double */
+            pp?: number | null;
+            /** Format: double */
+            ppk?: number | null;
+            /**
+             * Format: double
+             * @description s, divisor n − 1.
+             */
+            sd?: number | null;
+            /**
+             * Format: double
+             * @description As its chart estimates it from the points as one phase.
+             */
+            sigma_within?: number | null;
+        };
         /** @description Somebody whom a note is meant for. */
         Mentioned: {
             /** Format: uuid */
@@ -4801,6 +6966,15 @@ export interface components {
             p: number;
             /** @description Points of the location panel within one sigma of the centre. */
             within: number;
+        };
+        /** @description One month of a level with its lots. */
+        MonthBeside: {
+            beside?: components["schemas"]["Beside"] | null;
+            /** @description The month. */
+            month: string;
+            /** @description Own results. */
+            own: components["schemas"]["Summary"];
+            told?: components["schemas"]["Told"] | null;
         };
         /** @description A place to hang things on: an area, a station or a product. */
         Named: {
@@ -5217,6 +7391,21 @@ export interface components {
             /** @enum {string} */
             kind: "plan";
         } | {
+            /** @enum {string} */
+            kind: "study";
+            /** Format: uuid */
+            study: string;
+        } | {
+            /** @enum {string} */
+            kind: "cause_tree";
+            /** Format: uuid */
+            tree: string;
+        } | {
+            /** Format: uuid */
+            group: string;
+            /** @enum {string} */
+            kind: "peers";
+        } | {
             /**
              * Format: uuid
              * @description On this characteristic.
@@ -5224,6 +7413,33 @@ export interface components {
             characteristic: string;
             /** @enum {string} */
             kind: "limits";
+        };
+        /** @description Nonconforming parts: counted, and expected. */
+        Nonconforming: {
+            /** @description Among the values used. */
+            observed: components["schemas"]["PartsPerMillion"];
+            /** @description By the chosen distribution; the normal with s. */
+            overall: components["schemas"]["PartsPerMillion"];
+            /** @description By the normal distribution with sigma within. */
+            within: components["schemas"]["PartsPerMillion"];
+        };
+        /** @description Whether values look normal. */
+        Normality: {
+            /**
+             * Format: double
+             * @description A² of the normal distribution with mean x̄ and s (divisor N − 1).
+             */
+            a2: number;
+            /**
+             * Format: double
+             * @description A*² = A² (1 + 0.75/N + 2.25/N²), which allows for the estimated mean and s.
+             */
+            a2_star: number;
+            /**
+             * Format: double
+             * @description Probability of an A*² as large if the values were normal.
+             */
+            p: number;
         };
         /**
          * @description Why somebody else reviews.
@@ -5301,7 +7517,7 @@ export interface components {
          * @description An object that a request can name.
          * @enum {string}
          */
-        ObjectKind: "analyte" | "answer" | "area" | "cause" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "level" | "limits" | "note" | "offer" | "person" | "phase" | "product" | "review" | "rule_set" | "run" | "sample" | "shift" | "signature" | "station" | "webhook";
+        ObjectKind: "analyte" | "answer" | "area" | "cause" | "cause_tree" | "characteristic" | "device" | "episode" | "event_kind" | "file" | "idea" | "import" | "level" | "limits" | "note" | "offer" | "peer_group" | "peer_result" | "person" | "phase" | "product" | "recipe" | "review" | "rule_set" | "run" | "sample" | "shift" | "signature" | "station" | "study" | "webhook";
         /** @description A value that waits to be taken. */
         Offer: {
             /**
@@ -5326,11 +7542,92 @@ export interface components {
          * @enum {string}
          */
         Opens: "server" | "device";
+        /** @description What a tree was started from. */
+        Origin: {
+            /**
+             * Format: uuid
+             * @description Where it is counted.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            from: "defect";
+            /** @description The kind, by its name. */
+            kind: string;
+        } | {
+            /**
+             * Format: uuid
+             * @description On this characteristic.
+             */
+            characteristic: string;
+            /**
+             * Format: uuid
+             * @description The episode.
+             */
+            episode: string;
+            /** @enum {string} */
+            from: "episode";
+        } | {
+            /**
+             * Format: uuid
+             * @description About this characteristic.
+             */
+            characteristic: string;
+            /** @enum {string} */
+            from: "study";
+            /**
+             * Format: uuid
+             * @description The study.
+             */
+            study: string;
+        };
         /**
          * @description What comes of a run, in one word.
          * @enum {string}
          */
         Outcome: "accepted" | "warning" | "incomplete" | "rejected";
+        /** @description Parts of a million outside the specification, on both sides together. */
+        Outside: {
+            /**
+             * Format: double
+             * @description By the family that overall figures are of.
+             */
+            expected: number;
+            /**
+             * Format: double
+             * @description Of those measured.
+             */
+            observed: number;
+        };
+        /** @description A measure over time. */
+        OverTimeAnswer: components["schemas"]["Extent"] & {
+            /** @description Periods beyond them. */
+            beyond: number;
+            limits?: components["schemas"]["PeriodLimits"] | null;
+            /** @description Values of a tag that are no numbers. */
+            no_numbers: number;
+            /** @description The periods in their order, those without a sample among them. */
+            periods: components["schemas"]["PeriodPoint"][];
+        };
+        /** @description A measure over time. */
+        OverTimeFound: components["schemas"]["OverTimeAnswer"] & {
+            about: components["schemas"]["About"];
+        };
+        /** @description A question of a measure over time. */
+        OverTimeQuestion: {
+            /**
+             * Format: double
+             * @description Limits at so many sigma, above 0 up to 10; 3 unless said.
+             */
+            k?: number;
+            /** @description What is summed up. */
+            measure: components["schemas"]["Measure"];
+            /** @description Of which samples. */
+            of: components["schemas"]["Selection"];
+            /** @description Over how long. */
+            per: components["schemas"]["Span"];
+            /** @description How. */
+            summary: components["schemas"]["SumUp"];
+        };
         /** @description Why a rejection does not stand. */
         Override: {
             /** @description The reason, 1 to 2000 characters. */
@@ -5381,6 +7678,19 @@ export interface components {
              * @description Sigma of its values, by which deviations are divided, where parts scatter differently.
              */
             sigma?: number | null;
+        };
+        /** @description Nonconforming parts per million on each side that has a limit. */
+        PartsPerMillion: {
+            /**
+             * Format: double
+             * @description Above USL.
+             */
+            above?: number | null;
+            /**
+             * Format: double
+             * @description Below LSL; a value equal to it is not outside.
+             */
+            below?: number | null;
         };
         /** @description A rule that a point breaks. */
         PathFinding: {
@@ -5462,6 +7772,79 @@ export interface components {
             /** @description The value: a number, or a text with a number. */
             value: string;
         };
+        /** @description Other laboratories with the same control materials, and whoever compares them. */
+        PeerGroup: {
+            /** @description Is given what is reviewed. */
+            active: boolean;
+            /** @description What this laboratory is called there. */
+            laboratory: string;
+            /** @description The levels whose results are given, each by the name it has there. */
+            levels: components["schemas"]["PeerLevel"][];
+            /** @description 1 to 80 characters, each once. */
+            name: string;
+            /**
+             * Format: date-time
+             * @description Results measured from then on are given.
+             */
+            since: string;
+            /** @description Where results go and statistics come from, by `http` or `https`; nothing where files are handed over. */
+            url?: string | null;
+        };
+        /** @description A peer group as it shall be. */
+        PeerGroupToKeep: {
+            group: components["schemas"]["PeerGroup"];
+            /** @description What this laboratory is known by there, 1 to 500 visible characters; the one before where none is given. */
+            token?: string | null;
+            /**
+             * Format: int32
+             * @description The version that was seen; nothing for a new one.
+             */
+            version?: number;
+        };
+        /** @description A peer group, and how what is given to it fares. */
+        PeerGroupView: components["schemas"]["PeerGroup"] & {
+            /**
+             * Format: date-time
+             * @description When it last told of itself.
+             */
+            answered_at?: string | null;
+            /** @description Why the last try to send failed, of those that wait or were not taken; nothing where none did. */
+            failed?: string | null;
+            /**
+             * Format: int64
+             * @description Results that are with the group as they are now.
+             */
+            given: number;
+            /** Format: uuid */
+            id: string;
+            /** @description Why it did not when it was asked last; nothing where it did. */
+            not_answered?: string | null;
+            /**
+             * Format: int64
+             * @description Results that were not taken there, and are tried no more.
+             */
+            not_taken: number;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+            /**
+             * Format: int64
+             * @description Results that wait to be given, or to be taken back.
+             */
+            waiting: number;
+        };
+        /** @description A level whose results are given. */
+        PeerLevel: {
+            /**
+             * Format: uuid
+             * @description The level's characteristic.
+             */
+            characteristic: string;
+            /** @description What the group calls it, 1 to 80 characters. */
+            code: string;
+        };
         /** @description A point in pencil: what a sample would be if it were saved now. */
         Pencil: {
             /** @description Rules that it would break. */
@@ -5504,11 +7887,63 @@ export interface components {
              */
             value?: number | null;
         };
+        /** @description Limits of the periods: those of individuals, from moving ranges. */
+        PeriodLimits: {
+            /**
+             * Format: double
+             * @description The mean of the periods.
+             */
+            center: number;
+            /**
+             * Format: double
+             * @description centre − k σ
+             */
+            lower: number;
+            /**
+             * Format: double
+             * @description Mean moving range over d2.
+             */
+            sigma: number;
+            /**
+             * Format: double
+             * @description centre + k σ
+             */
+            upper: number;
+            /** @description Periods that they are found from. */
+            used: number;
+        };
+        /** @description A period with what it sums up to. */
+        PeriodPoint: {
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            began: string;
+            beyond?: components["schemas"]["BeyondSide"] | null;
+            /**
+             * Format: date-time
+             * @description When the next one began.
+             */
+            ends: string;
+            /** @description Its name: `2026-W48`. */
+            name: string;
+            /** @description It goes on still, and no limits are found from it. */
+            running: boolean;
+            /** @description Samples used. */
+            samples: number;
+            /**
+             * Format: double
+             * @description What they sum up to; nothing where too few are there.
+             */
+            value?: number | null;
+            /** @description Values summed up. */
+            values: number;
+        };
         /**
          * @description Something a person may be allowed to do.
          * @enum {string}
          */
-        Permission: "read" | "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_aside" | "set_limits" | "set_up" | "read_trail" | "look_after_people";
+        Permission: "read" | "look" | "enter_sample" | "change_sample" | "record_event" | "write_note" | "answer_signal" | "review_signal" | "release_run" | "override_run" | "set_aside" | "set_limits" | "set_up" | "bring_in" | "keep_study" | "read_trail" | "look_after_people";
         /** @description A person. */
         Person: {
             /** @description Enters samples at those alone. */
@@ -5671,6 +8106,24 @@ export interface components {
             /** @description Stations in order. */
             stations: components["schemas"]["Named"][];
         };
+        /** @description One value on the plot. */
+        PlotPoint: {
+            /**
+             * Format: double
+             * @description Quantile of the standard form of the family at that rank.
+             */
+            quantile: number;
+            /**
+             * Format: double
+             * @description Median rank (i − 0.3)/(N + 0.4).
+             */
+            rank: number;
+            /**
+             * Format: double
+             * @description The value, in order of size.
+             */
+            value: number;
+        };
         /** @description Points that are drawn, in order. */
         PointColumns: {
             /** @description Points left out of limits and rules, with the cause. */
@@ -5744,6 +8197,17 @@ export interface components {
             /** @description Readings that are not usual. */
             unusual: components["schemas"]["Unusual"][];
         };
+        /** @description A probability plot. */
+        ProbabilityPlot: components["schemas"]["Distribution"] & {
+            /** @description One entry a point. */
+            band: components["schemas"]["BandPoint"][];
+            /** @description The line of the fit. */
+            line: components["schemas"]["Line"];
+            /** @description The line is of ln(value − location): lognormal, Weibull, exponential. */
+            logarithmic: boolean;
+            /** @description The values in order of size. */
+            points: components["schemas"]["PlotPoint"][];
+        };
         /** @description A failure, as `application/problem+json`. */
         Problem: components["schemas"]["Failure"] & {
             /**
@@ -5777,6 +8241,44 @@ export interface components {
              */
             sample: string;
         };
+        /** @description The value below which a share of all lies. */
+        Quantile: {
+            /**
+             * Format: double
+             * @description By the distribution that was taken.
+             */
+            fitted: number;
+            /**
+             * Format: double
+             * @description How many of the values lie below that, as a share.
+             */
+            seen: number;
+            /**
+             * Format: double
+             * @description The share.
+             */
+            share: number;
+        };
+        /** @description What a study asks, of which samples. */
+        Question: (components["schemas"]["CapabilityQuestion"] & {
+            /** @enum {string} */
+            sort: "capability";
+        }) | (components["schemas"]["DistributionQuestion"] & {
+            /** @enum {string} */
+            sort: "distribution";
+        }) | (components["schemas"]["DefectsQuestion"] & {
+            /** @enum {string} */
+            sort: "defects";
+        }) | (components["schemas"]["SideBySideQuestion"] & {
+            /** @enum {string} */
+            sort: "side_by_side";
+        }) | (components["schemas"]["RuleSetsQuestion"] & {
+            /** @enum {string} */
+            sort: "rule_sets";
+        }) | (components["schemas"]["OverTimeQuestion"] & {
+            /** @enum {string} */
+            sort: "over_time";
+        });
         /** @description Range of a number; what is absent does not bound it. */
         Range: {
             /**
@@ -5808,6 +8310,25 @@ export interface components {
              *     Nothing for the first of those that are entered by their time.
              */
             between?: number | null;
+        };
+        /** @description One set against the base. */
+        RateAgainst: {
+            /** @description Of the set. */
+            name: string;
+            /** @description Its rate over that of the base, given how many both have. */
+            ratio: components["schemas"]["Estimate"];
+        };
+        /** @description One rate over another. */
+        RateRatio: components["schemas"]["Estimate"] & {
+            /** @description Whether chance alone would hardly make them differ so: p below 0.05. */
+            beyond_chance: boolean;
+        };
+        /** @description From where to where a process reaches. */
+        Reach: {
+            /** @description Between the quantiles 0.00135 and 0.99865 of the chosen family; of the normal mean and 3 s. */
+            overall: number[];
+            /** @description Mean and three sigma within, to either side. */
+            within?: number[] | null;
         };
         /**
          * @description Why what was typed is refused, with the facts to act on. Pieces count from 1, as a person reads
@@ -5933,6 +8454,41 @@ export interface components {
          * @enum {string}
          */
         Reason: "between" | "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
+        /** @description A recipe that is proposed for a file. */
+        RecipeProposal: {
+            /** @description The file. */
+            file: components["schemas"]["ImportFileView"];
+            reason: components["schemas"]["ShapeReason"];
+            /** @description As docs/data.md describes it. */
+            recipe: Record<string, never>;
+            /** @description Names of the sheets, where it has some. */
+            sheets: string[];
+        };
+        /** @description A recipe to keep. */
+        RecipeToKeep: {
+            /** @description Its name: 1 to 80 characters. */
+            name: string;
+            /** @description As docs/data.md describes it. */
+            recipe: Record<string, never>;
+            /**
+             * Format: int32
+             * @description The version that was seen; nothing for a new one.
+             */
+            version?: number;
+        };
+        /** @description A recipe that is kept. */
+        RecipeView: {
+            /** Format: date-time */
+            changed_at: string;
+            changed_by: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description As docs/data.md describes it. */
+            recipe: Record<string, never>;
+            /** Format: int32 */
+            version: number;
+        };
         /** @description What the chooser recommends. */
         Recommendation: {
             /** @description What to think about. */
@@ -5943,6 +8499,19 @@ export interface components {
             others: components["schemas"]["ChartKind"][];
             /** @description Why it fits best. */
             reason: components["schemas"]["ChartReason"];
+        };
+        /** @description A cell that is refused, and with it its sample. */
+        RefusedCell: {
+            /** @description The name of its column. */
+            column: string;
+            /** @description What stands there. */
+            given: string;
+            reason: components["schemas"]["CellRefusal"];
+            /**
+             * Format: int32
+             * @description The number of its row in the sheet.
+             */
+            row: number;
         };
         /** @description A result that cannot be kept. */
         RefusedResult: {
@@ -5960,6 +8529,23 @@ export interface components {
             id: string;
             /** @description Why. */
             why: components["schemas"]["Failure"];
+        };
+        /** @description A row that cannot be kept. */
+        RefusedRow: components["schemas"]["RowRefusal"] & {
+            /**
+             * Format: int32
+             * @description Its number in the sheet; nothing for a period without records.
+             */
+            row?: number | null;
+        };
+        /** @description A statistic that cannot be taken in. */
+        RefusedStatistic: {
+            /** @description Why. */
+            because: components["schemas"]["WrongStatistic"];
+            /** @description What it calls the level. */
+            level: string;
+            /** @description Its place, from 1. */
+            row: number;
         };
         /** @description What a change of a sample brought about. */
         Rejudged: {
@@ -6101,6 +8687,18 @@ export interface components {
             /** @description Test, as the result record names it. */
             test: string;
         };
+        /** @description Why a result is taken back. */
+        ResultWithdrawal: {
+            /** @description The reason, 1 to 2000 characters. */
+            because: string;
+        };
+        /** @description Results, as they go out: over the network and as a file. */
+        ResultsGiven: {
+            /** @description What this laboratory is called in the group. */
+            laboratory: string;
+            /** @description Any number. */
+            results: components["schemas"]["GivenResult"][];
+        };
         /** @description A decision on an episode. */
         ReviewLine: components["schemas"]["ReportReview"] & {
             /** @description Whose answers it was about. */
@@ -6154,6 +8752,32 @@ export interface components {
             name: string;
             /** @description Pinned by who asks. */
             pinned: boolean;
+        };
+        /** @description Why a row cannot be kept. */
+        RowRefusal: {
+            /** @enum {string} */
+            reason: "no_time";
+        } | {
+            /** @enum {string} */
+            reason: "in_the_future";
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            taken_at: string;
+        } | {
+            /** @enum {string} */
+            reason: "too_early";
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            taken_at: string;
+        } | {
+            /** @enum {string} */
+            reason: "entry";
+            /** @description Every reason. */
+            refusals: components["schemas"]["ReadingRefusal"][];
         };
         /** @description One run rule with its parameters. `n` counts points, `k` is in sigma of the statistic. */
         Rule: {
@@ -6219,6 +8843,25 @@ export interface components {
         } | {
             /** @description Rules chosen one by one; `beyond` uses its own `k`, whatever the limits are drawn with. */
             list: components["schemas"]["ListedRule"][];
+        };
+        /** @description Rules and plans weighed. */
+        RuleSetsAnswer: {
+            /** @description In the order asked. */
+            designs: components["schemas"]["DesignSees"][];
+        };
+        /** @description Rules and plans weighed. */
+        RuleSetsFound: components["schemas"]["RuleSetsAnswer"] & {
+            about?: components["schemas"]["About"] | null;
+        };
+        /** @description A question of rules and plans. */
+        RuleSetsQuestion: {
+            /** @description The designs, 1 to 4. */
+            designs: components["schemas"]["Design"][];
+            /**
+             * Format: uuid
+             * @description The characteristic whose rules `own` are.
+             */
+            of?: string | null;
         };
         /** @description What was done about a result, or about a run. */
         RunAction: {
@@ -6411,6 +9054,18 @@ export interface components {
             /** @description The latest of them. */
             latest: components["schemas"]["EpisodeBefore"][];
         };
+        /** @description A sample drawn in its order. */
+        SampleDrawn: {
+            /** @description Values that the filter left out. */
+            left_out: number[];
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /** @description Values that are used. */
+            values: number[];
+        };
         /**
          * @description A sample to save. Measured values use `readings`, `components` and `left_out`; counts use
          *     `inspected` and `defects`; rare events `between`, unless their time says all.
@@ -6477,6 +9132,16 @@ export interface components {
             /** @enum {string} */
             every: "never";
         };
+        /** @description How many pieces are taken how often. */
+        SamplingPlan: {
+            /**
+             * Format: double
+             * @description Minutes from one sample to the next, 1…10,080.
+             */
+            interval_minutes: number;
+            /** @description Pieces in a sample, 1…200. */
+            pieces: number;
+        };
         /** @description A saved sample. */
         Saved: {
             /** @description It had been saved before by the same entry id; nothing was stored twice. */
@@ -6504,6 +9169,21 @@ export interface components {
             /** @description As the address of the list holds it. */
             query: string;
         };
+        /** @description From where to where a panel reaches, whatever its points. */
+        Scale: {
+            /**
+             * Format: double
+             * @description The upper end.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description The lower end.
+             */
+            low: number;
+            /** @description What the panel plots; a scale of a panel that the chart does not have waits for one that does. */
+            panel: components["schemas"]["Statistic"];
+        };
         /** @description An episode as it was seen. */
         Seen: {
             /** Format: uuid */
@@ -6526,6 +9206,34 @@ export interface components {
             /** Format: uuid */
             review: string;
         };
+        /** @description What a design sees of a shift. */
+        SeenShift: {
+            /**
+             * Format: double
+             * @description Samples from then to the first signal, on average.
+             */
+            arl: number;
+            /**
+             * Format: double
+             * @description Minutes to the first signal, on average.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Pieces that are measured until then.
+             */
+            pieces: number;
+            /**
+             * Format: double
+             * @description How far the process moves, in sigma of single values.
+             */
+            shift: number;
+            /**
+             * Format: double
+             * @description Standard error of that.
+             */
+            standard_error?: number | null;
+        };
         /** @description Up to when. */
         SeenUntil: {
             /**
@@ -6534,8 +9242,129 @@ export interface components {
              */
             until: string;
         };
+        /** @description Samples of one characteristic; what is left out does not narrow them. */
+        Selection: {
+            /**
+             * Format: uuid
+             * @description Of this characteristic.
+             */
+            characteristic: string;
+            /**
+             * Format: int32
+             * @description The last so many of those.
+             */
+            last?: number | null;
+            /**
+             * Format: uuid
+             * @description Within this phase.
+             */
+            phase?: string | null;
+            /** @description Samples that are set aside are in. */
+            set_aside?: boolean;
+            /**
+             * Format: date-time
+             * @description Taken then or later.
+             */
+            since?: string | null;
+            /** @description With one of these values of each tag. */
+            tags?: {
+                [key: string]: string[];
+            };
+            /**
+             * Format: date-time
+             * @description Taken before then.
+             */
+            until?: string | null;
+        };
+        /** @description A set of samples. */
+        SetAsked: {
+            /** @description What it is called; otherwise by its characteristic. */
+            name?: string | null;
+            /** @description Its samples. */
+            of: components["schemas"]["Selection"];
+        };
+        /** @description A file under a recipe. */
+        ShapePreview: {
+            /** @description Names of the columns; by number where nothing stands above them. */
+            columns: string[];
+            /** @description One point stands for so many samples. */
+            each: number;
+            /** @description The first samples. */
+            first: components["schemas"]["ShapedSample"][];
+            /** @description The first of them. */
+            first_refused: components["schemas"]["RefusedCell"][];
+            /** @description Gaps among them. */
+            gaps: number;
+            /** @description Whether every sample that is no gap has a time. */
+            has_times: boolean;
+            /** @description What is drawn of the samples, or of every so manieth: nothing for gaps. */
+            points: (number | null)[];
+            /** @description Cells that are refused in all. */
+            refused: number;
+            /** @description Rows of data. */
+            rows: number;
+            /** @description Samples in all. */
+            samples: number;
+            /** @description The first rows of the sheet, those above the data too. */
+            sheet: components["schemas"]["SheetRow"][];
+        };
+        /**
+         * @description Why a shape is proposed.
+         * @enum {string}
+         */
+        ShapeReason: "readings_beside_each_other" | "one_reading_a_row" | "neighbours_agree" | "counts_of_inspected" | "columns_longer_than_rows" | "several_measures" | "no_numbers";
+        /** @description A sample as it will be. */
+        ShapedSample: {
+            /**
+             * Format: double
+             * @description Things counted.
+             */
+            count?: number | null;
+            /**
+             * Format: double
+             * @description Of how many.
+             */
+            inspected?: number | null;
+            /** @description Counts by kind. */
+            kinds: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int32
+             * @description The number of its first row in the sheet; nothing for a period without records.
+             */
+            row?: number | null;
+            /** @description By name. */
+            tags: {
+                [key: string]: string;
+            };
+            /**
+             * Format: date-time
+             * @description As the table tells it, on the site's clock.
+             */
+            time?: string | null;
+            /** @description Readings; none in a gap, and of counted things. */
+            values: (number | null)[];
+        };
         /** @description So many of so many. */
         Share: number[];
+        /** @description One set against the base. */
+        ShareAgainst: {
+            /** @description Its share less that of the base: Newcombe's hybrid score interval, Fisher's exact test. */
+            difference: components["schemas"]["Estimate"];
+            /** @description Of the set. */
+            name: string;
+        };
+        /** @description A row of the sheet. */
+        SheetRow: {
+            /** @description Texts of its cells. */
+            cells: string[];
+            /**
+             * Format: int32
+             * @description Its number in the sheet, from 1.
+             */
+            number: number;
+        };
         /** @description A shift of every day. It lasts until the next one begins. */
         Shift: {
             /**
@@ -6561,6 +9390,36 @@ export interface components {
          * @enum {string}
          */
         Side: "above" | "below" | "rising" | "falling";
+        /** @description Sets side by side. */
+        SideBySideAnswer: {
+            /** @description The chart by whose way sigma within is estimated. */
+            chart: components["schemas"]["ChartKind"];
+            /** @description The columns. */
+            columns: components["schemas"]["Columns"];
+            /**
+             * Format: double
+             * @description Of every interval.
+             */
+            confidence: number;
+            /** @description Sets that hold no sample with a value, and are left out. */
+            empty: string[];
+            specification?: components["schemas"]["Specification"] | null;
+        };
+        /** @description Sets side by side, each with what it is of. */
+        SideBySideFound: components["schemas"]["SideBySideAnswer"] & {
+            about: components["schemas"]["About"][];
+        };
+        /** @description A question of sets side by side. */
+        SideBySideQuestion: {
+            /**
+             * Format: double
+             * @description Of every interval, 0.5 … 0.9999; 0.95 unless said.
+             */
+            confidence?: number | null;
+            /** @description The sets, 1 to 12; the first is what the others are held against. */
+            sets: components["schemas"]["SetAsked"][];
+            split?: components["schemas"]["Split"] | null;
+        };
         /**
          * @description How the sigma of individuals is estimated.
          * @enum {string}
@@ -6636,6 +9495,21 @@ export interface components {
             since: string;
             /** @description Its stations, in words. */
             stations: string;
+        };
+        /** @description What has happened to the data since. */
+        Since: {
+            /**
+             * Format: int64
+             * @description Other things that people did: corrected, set aside, answered, limits put in force.
+             */
+            others: number;
+            /**
+             * Format: int64
+             * @description Samples that came.
+             */
+            samples: number;
+            /** @description The set-up of a characteristic was changed. */
+            set_up: boolean;
         };
         /** @description The site and its clock. */
         Site: {
@@ -6729,6 +9603,16 @@ export interface components {
             taken_at: number[];
             unit: string;
         };
+        /**
+         * @description The sorts of studies.
+         * @enum {string}
+         */
+        Sort: "capability" | "distribution" | "defects" | "side_by_side" | "rule_sets" | "over_time";
+        /**
+         * @description How long a period is, by the clock and the calendar of the site.
+         * @enum {string}
+         */
+        Span: "hour" | "shift" | "day" | "week" | "month";
         /** @description What a good part is. It belongs to capability and never stands on a control chart. */
         Specification: {
             /**
@@ -6747,11 +9631,61 @@ export interface components {
              */
             usl?: number | null;
         };
+        /** @description What samples are told apart by. */
+        Split: {
+            /** @enum {string} */
+            by: "phase";
+        } | {
+            /** @enum {string} */
+            by: "day";
+        } | {
+            /** @enum {string} */
+            by: "week";
+        } | {
+            /** @enum {string} */
+            by: "month";
+        } | {
+            /** @enum {string} */
+            by: "shift";
+        } | {
+            /** @enum {string} */
+            by: "tag";
+            /** @description The tag. */
+            name: string;
+        };
+        /**
+         * @description Where a study stands.
+         * @enum {string}
+         */
+        Stage: "kept" | "frozen";
+        /**
+         * @description Where a process stands.
+         * @enum {string}
+         */
+        Standing: "not_able" | "barely" | "able";
+        /** @description Times for rows of a table that has none. */
+        StatedTimes: {
+            /**
+             * Format: int32
+             * @description From one sample to the next, in seconds: at least 1.
+             */
+            every_seconds: number;
+            /**
+             * Format: date-time
+             * @description When the first sample was taken, on the site's clock.
+             */
+            first: string;
+        };
         /**
          * @description What a panel plots.
          * @enum {string}
          */
         Statistic: "mean" | "median" | "individual" | "range" | "sd" | "moving_range" | "proportion" | "count" | "rate" | "ewma" | "cusum_up" | "cusum_down" | "moving_average" | "value";
+        /** @description Statistics of a group, as a file holds them. */
+        StatisticsFile: {
+            /** @description JSON as the group would answer it, or CSV with the same names in its first line. */
+            text: string;
+        };
         /** @description One characteristic on the round. */
         Stop: {
             /**
@@ -6799,6 +9733,180 @@ export interface components {
             /** @description The number inspected is asked each time. */
             varying: boolean;
         };
+        /** @description What was found. */
+        StudyAnswer: (components["schemas"]["CapabilityFound"] & {
+            /** @enum {string} */
+            sort: "capability";
+        }) | (components["schemas"]["DistributionFound"] & {
+            /** @enum {string} */
+            sort: "distribution";
+        }) | (components["schemas"]["DefectsFound"] & {
+            /** @enum {string} */
+            sort: "defects";
+        }) | (components["schemas"]["SideBySideFound"] & {
+            /** @enum {string} */
+            sort: "side_by_side";
+        }) | (components["schemas"]["RuleSetsFound"] & {
+            /** @enum {string} */
+            sort: "rule_sets";
+        }) | (components["schemas"]["OverTimeFound"] & {
+            /** @enum {string} */
+            sort: "over_time";
+        });
+        /** @description A study as it shall be. */
+        StudyChange: {
+            name: string;
+            question: components["schemas"]["Question"];
+            remark?: string | null;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description Why a question has no answer. */
+        StudyRefusal: {
+            /** @enum {string} */
+            because: "other_kind";
+        } | {
+            /** @enum {string} */
+            because: "no_specification";
+        } | {
+            /** @enum {string} */
+            because: "no_samples";
+        } | {
+            /** @enum {string} */
+            because: "too_many";
+            /**
+             * Format: int32
+             * @description Samples at most.
+             */
+            most: number;
+        } | {
+            /** @enum {string} */
+            because: "all_equal";
+            /** @description How many. */
+            values: number;
+        } | {
+            /** @enum {string} */
+            because: "outside_family";
+            family?: components["schemas"]["Family"] | null;
+        } | {
+            /** @enum {string} */
+            because: "not_single";
+        } | {
+            /** @enum {string} */
+            because: "unlike";
+        } | {
+            /** @enum {string} */
+            because: "signals_too_rarely";
+            /** @description The design. */
+            name: string;
+        } | {
+            /** @enum {string} */
+            because: "too_many_periods";
+            /** @description Periods at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            because: "no_shifts";
+        } | {
+            /** @enum {string} */
+            because: "frozen";
+        } | {
+            /** @enum {string} */
+            because: "not_frozen";
+        } | {
+            /** @enum {string} */
+            because: "signed_before";
+        };
+        /** @description A study, as it is listed. */
+        StudyRow: {
+            /** @description Characteristics that it is about, with their products. */
+            about: string[];
+            /**
+             * Format: date-time
+             * @description When its answer was found, and by whom.
+             */
+            answered_at: string;
+            answered_by: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            remark?: string | null;
+            /** @description Who has signed it. */
+            signed_by: string[];
+            sort: components["schemas"]["Sort"];
+            stage: components["schemas"]["Stage"];
+        };
+        /** @description Somebody signed it. */
+        StudySignature: {
+            /** Format: date-time */
+            at: string;
+            /** @description As they were called then. */
+            name: string;
+            /** Format: uuid */
+            person_id: string;
+        };
+        /** @description A study to freeze. */
+        StudyToFreeze: {
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A study to keep. */
+        StudyToKeep: {
+            /** @description What it is called. */
+            name: string;
+            question: components["schemas"]["Question"];
+            /** @description What it is for; 1 to 2000 characters. */
+            remark?: string | null;
+        };
+        /** @description A frozen study to sign. */
+        StudyToSign: {
+            /** @description To be sure who signs. */
+            by: components["schemas"]["SignedBy"];
+            /** @description Of the answer that was seen. */
+            digest: string;
+        };
+        /** @description A study with its answer, as it was found. */
+        StudyView: {
+            answer: components["schemas"]["StudyAnswer"];
+            /** Format: date-time */
+            answered_at: string;
+            answered_by: string;
+            /** @description Frozen copies of it, the latest first. */
+            copies: string[];
+            /** @description SHA-256 of the answer in hexadecimal; whoever signs names it. */
+            digest: string;
+            /**
+             * Format: uuid
+             * @description The study that it is a frozen copy of.
+             */
+            frozen_of?: string | null;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            name: string;
+            question: components["schemas"]["Question"];
+            remark?: string | null;
+            signatures: components["schemas"]["StudySignature"][];
+            since?: components["schemas"]["Since"] | null;
+            stage: components["schemas"]["Stage"];
+            /** @description The data that it was found from. */
+            state: components["schemas"]["DataState"];
+            /** Format: int32 */
+            version: number;
+        };
+        /**
+         * @description How it is summed up.
+         * @enum {string}
+         */
+        SumUp: "sum" | "number" | "mean" | "median" | "smallest" | "largest" | "sd";
         /** @description Figures of some results of a level. */
         Summary: {
             /**
@@ -6834,10 +9942,72 @@ export interface components {
          * @enum {string}
          */
         Taken: "consecutive" | "spread" | "streams";
+        /** @description Why a distribution was taken. */
+        TakenBecause: {
+            /** @description Those that fit as well: less than 2 of AIC away. */
+            alike: components["schemas"]["Family"][];
+            /** @enum {string} */
+            because: "lowest_aic";
+            /**
+             * Format: double
+             * @description How much lower than that.
+             */
+            by?: number | null;
+            next?: components["schemas"]["Family"] | null;
+        } | {
+            /** @enum {string} */
+            because: "chosen";
+            best?: components["schemas"]["Family"] | null;
+            /**
+             * Format: double
+             * @description How much higher its AIC is than that.
+             */
+            by?: number | null;
+        } | {
+            /** @enum {string} */
+            because: "typed";
+        };
+        /** @description Which distribution is taken. */
+        TakenDistribution: {
+            /** @enum {string} */
+            as: "best";
+        } | {
+            /** @enum {string} */
+            as: "family";
+            /** @description The family. */
+            family: components["schemas"]["Family"];
+        } | {
+            /** @enum {string} */
+            as: "typed";
+            /** @description The family with them. */
+            distribution: components["schemas"]["Distribution"];
+        };
+        /** @description What came of statistics that were taken in. */
+        TakenIn: {
+            /** @description Months that are new, or told otherwise than before. */
+            changed: number;
+            /** @description Months that were known so. */
+            known: number;
+            /** @description Those that cannot be taken in; from a file nothing is, where there is one. */
+            refused: components["schemas"]["RefusedStatistic"][];
+        };
         /** @description A value that was taken. */
         TakenOffer: {
             /** @description As the device sent it. */
             value: string;
+        };
+        /** @description A result that is kept there. */
+        TakenResult: {
+            /**
+             * Format: uuid
+             * @description As it was sent.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description The revision that is kept.
+             */
+            revision: number;
         };
         /** @description How long something takes, in seconds. */
         Takes: {
@@ -6875,6 +10045,51 @@ export interface components {
             id: string;
             /** @description The name to show. */
             name: string;
+        };
+        /** @description From where on a process counts as able. */
+        Thresholds: {
+            /**
+             * Format: double
+             * @description Able from here.
+             */
+            able: number;
+            /**
+             * Format: double
+             * @description Barely able from here; not able below.
+             */
+            barely: number;
+        };
+        /** @description What is brought in, and into what. */
+        ToBringIn: {
+            /**
+             * Format: uuid
+             * @description Into this.
+             */
+            characteristic: string;
+            /**
+             * Format: uuid
+             * @description The file that was sent.
+             */
+            file: string;
+            /** @description What is right is brought in, whatever is refused; otherwise all or nothing. */
+            only_right?: boolean;
+            /** @description As docs/data.md describes it. */
+            recipe: Record<string, never>;
+            /**
+             * Format: uuid
+             * @description The kept recipe, where it is one.
+             */
+            recipe_id?: string | null;
+            /** @description Many rows that were known differ, and it is the same list all the same. */
+            same_list?: boolean;
+            /**
+             * @description The list that the rows belong to, 1 to 200 characters; the file's name when left out. A file that grows is the
+             *     same list.
+             */
+            source?: string | null;
+            stated?: components["schemas"]["StatedTimes"] | null;
+            /** @description Tags of the table that are not brought in. */
+            without_tags?: string[];
         };
         /** @description Limits in force that are to be looked at. */
         ToLookAt: {
@@ -6942,6 +10157,35 @@ export interface components {
              */
             since: string;
         };
+        /** @description What the group told of a month. */
+        Told: {
+            /** @description Of all lots where none is named. */
+            control_lot?: string | null;
+            /**
+             * Format: int32
+             * @description How many laboratories.
+             */
+            laboratories?: number | null;
+            /**
+             * Format: double
+             * @description Their mean.
+             */
+            mean: number;
+            /** @description Of the level. */
+            month: string;
+            /**
+             * Format: int64
+             * @description How many results.
+             */
+            n: number;
+            /** @description Of all lots where none is named. */
+            reagent_lot?: string | null;
+            /**
+             * Format: double
+             * @description Their standard deviation.
+             */
+            sd: number;
+        };
         /** @description An entry as a person reads it. */
         TrailEntry: {
             action: components["schemas"]["Action"];
@@ -6970,6 +10214,47 @@ export interface components {
             position: number;
             /** @description Station of the characteristic. */
             station?: string | null;
+        };
+        /** @description What is done about a cause, and when it is looked at whether it helped. */
+        TreeAction: {
+            /**
+             * Format: date
+             * @description The day on which it is looked at.
+             */
+            check_on?: string | null;
+            /** @description What was seen then; nothing before. */
+            outcome?: string | null;
+            /**
+             * Format: uuid
+             * @description Who does it.
+             */
+            owner?: string | null;
+            /** @description What is done. */
+            text: string;
+        };
+        /** @description What a tree is called, and its facts. */
+        TreeChange: {
+            facts: components["schemas"]["Facts"];
+            name: string;
+            /**
+             * Format: int32
+             * @description The version that was seen.
+             */
+            version: number;
+        };
+        /** @description A copy of a tree. */
+        TreeToCopy: {
+            /** @description What the copy is called. */
+            name: string;
+        };
+        /** @description A cause tree to start. */
+        TreeToStart: {
+            facts?: components["schemas"]["Facts"];
+            /** @description Its branches, and what hangs on them already. */
+            ideas?: components["schemas"]["Idea"][];
+            /** @description The problem, in a few words. */
+            name: string;
+            origin?: components["schemas"]["Origin"] | null;
         };
         /** @description One check. */
         TrustCheck: {
@@ -7110,6 +10395,48 @@ export interface components {
             /** @description The chart that allows for it. */
             suggests: components["schemas"]["ChartKind"];
         };
+        /** @description Figures of one set. */
+        UnitSet: {
+            /**
+             * Format: double
+             * @description Nonconforming units.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Lower end of its exact interval (Clopper and Pearson).
+             */
+            low: number;
+            /** @description What it is called. */
+            name: string;
+            /** @description Points with a count. */
+            points: number;
+            /**
+             * Format: double
+             * @description Share of them: count/size.
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description Units inspected.
+             */
+            size: number;
+        };
+        /** @description Nonconforming units in a column. */
+        UnitsColumn: {
+            against?: components["schemas"]["ShareAgainst"] | null;
+            /** @description Whether chance alone would hardly make the shares differ so. */
+            beyond_chance: boolean;
+            /** @description Its figures. */
+            figures: components["schemas"]["UnitSet"];
+            /** @description Where its samples come from. */
+            of: components["schemas"]["ColumnOf"];
+        };
         /** @description A decision that nobody has signed yet. */
         Unsigned: {
             /** Format: date-time */
@@ -7123,6 +10450,11 @@ export interface components {
             remark?: string | null;
             /** Format: uuid */
             review: string;
+        };
+        /** @description What the indices must be read with. */
+        Unstable: {
+            /** @description Open signals in the values used: indices of an unstable process foretell nothing. */
+            signals: number;
         };
         /** @description A reading that is not usual: kept when a person confirms it. */
         Unusual: {
@@ -7312,6 +10644,11 @@ export interface components {
             /** @description This installation sends mail. */
             sends_mail: boolean;
         };
+        /** @description A recipe to look through. */
+        WithRecipe: {
+            /** @description As docs/data.md describes it. */
+            recipe: Record<string, never>;
+        };
         /** @description A sample that should not have been. */
         Withdrawal: {
             /** @description Why it is withdrawn: 1 to 2000 characters. */
@@ -7327,6 +10664,11 @@ export interface components {
          * @enum {string}
          */
         WithdrawnReason: "late" | "corrected" | "withdrawn" | "set_aside" | "taken_back" | "restart" | "limits" | "phase";
+        /**
+         * @description How sigma within is estimated.
+         * @enum {string}
+         */
+        WithinMethod: "range" | "sd" | "mean_mr";
         /** @description A field that cannot be as it is given. */
         WrongField: {
             /** @description What it may hold. */
@@ -7343,6 +10685,11 @@ export interface components {
             /** @description JSON path of the field, such as `limits[1].k`; `request` for the whole. */
             path: string;
         };
+        /**
+         * @description What of a statistic cannot be.
+         * @enum {string}
+         */
+        WrongStatistic: "code" | "unit" | "n" | "mean" | "sd" | "lot" | "twice";
         /** @description Points that share their zones. */
         Zones: {
             /** @description centre − 2σ, centre − σ, centre + σ, centre + 2σ, with the σ of the statistic. */
@@ -7674,6 +11021,293 @@ export interface operations {
             };
             /** @description `busy`: too many analyses wait */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cause_trees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseTreeRow"][];
+                };
+            };
+        };
+    };
+    start_tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreeToStart"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cause_tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseTreeView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreeChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: it was changed since that version */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    catalogue_idea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdeaToCatalogue"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken`: there is a cause of that name */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`: it was not found true */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreeToCopy"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_ideas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdeaChange"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdeaVersion"][];
+                };
+            };
+            /** @description `missing`: the tree, an idea */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: somebody else changed an idea since it was seen */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`: what would come of it is no tree */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8162,6 +11796,8 @@ export interface operations {
                 k?: number | null;
                 /** @description A preset, or the identity of a named set; the own rules when left out. */
                 rules?: string | null;
+                /** @description Of what was counted, this kind of defect alone, by its name. */
+                defect?: string | null;
             };
             header?: never;
             path: {
@@ -8393,6 +12029,29 @@ export interface operations {
             };
         };
     };
+    tags_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string[];
+                    };
+                };
+            };
+        };
+    };
     trust: {
         parameters: {
             query?: never;
@@ -8443,6 +12102,449 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SmallChart"][];
+                };
+            };
+        };
+    };
+    check_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToBringIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportCheck"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_table: {
+        parameters: {
+            query: {
+                /** @description Its name: 1 to 200 characters. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportFileView"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithRecipe"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapePreview"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposal: {
+        parameters: {
+            query?: {
+                /** @description Its name; the first when left out. */
+                sheet?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeProposal"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"][];
+                };
+            };
+        };
+    };
+    bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToBringIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `another_list`; `event_there`; `in_a_run` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused`; `field_refused`; `cells_refused`; `rows_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: it is done already */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeView"][];
+                };
+            };
+        };
+    };
+    keep_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeToKeep"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeToKeep"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9619,6 +13721,429 @@ export interface operations {
             };
             /** @description `missing`; somebody else took it */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    peer_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeerGroupView"][];
+                };
+            };
+        };
+    };
+    set_up_peer_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeerGroupToKeep"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing`: a level */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_peer_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeerGroupToKeep"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`: the group, a level */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`; `taken` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_peers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`: or it has no address */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    peer_comparison: {
+        parameters: {
+            query?: {
+                /** @description Months before this one, at most 120; 11 when left out. */
+                months?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelBeside"][];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handed_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenResult"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOver"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    given_results: {
+        parameters: {
+            query?: {
+                /** @description Only of this level. */
+                characteristic?: string | null;
+                /** @description Only those that are not with the group as they are now. */
+                unsettled?: boolean;
+                /** @description Only those behind one in the list: when it was measured. */
+                behind_taken?: string | null;
+                /** @description Its id. */
+                behind?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenView"][];
+                };
+            };
+        };
+    };
+    results_csv: {
+        parameters: {
+            query?: {
+                /** @description Only those that are not with the group as they are now. */
+                waiting?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    results_file: {
+        parameters: {
+            query?: {
+                /** @description Only those that are not with the group as they are now. */
+                waiting?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsGiven"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_result: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                result: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResultWithdrawal"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing`: or taken back before */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    take_statistics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatisticsFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `statistics_unreadable`; `statistics_refused` */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11539,6 +16064,360 @@ export interface operations {
             };
             /** @description `field_refused` */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    studies: {
+        parameters: {
+            query?: {
+                /** @description About this characteristic. */
+                characteristic?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyRow"][];
+                };
+            };
+        };
+    };
+    keep_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyToKeep"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `study_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Question"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answered"];
+                };
+            };
+            /** @description `missing`: a characteristic, a phase */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `study_refused`: there is no answer, and why */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy`: too many analyses wait */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    behind_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Behind"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BehindFigure"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `study_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: it was changed since that version */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused`; `study_refused`: also, that it is frozen */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    freeze_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyToFreeze"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `study_refused`: it is frozen itself */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyToSign"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description `wrong_sign_in`; `wrong_pin`; `pin_blocked`; `unknown_here` */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: another answer was seen */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `study_refused`: it is not frozen, or signed by them already */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `too_many_tries` */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

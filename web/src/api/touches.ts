@@ -43,8 +43,12 @@ const TOUCHED: Told = {
   offer: ({ station }) => [['offers', station]],
   notice: () => [['bell'], ['webhooks']],
   handover: () => [['handover'], ['trail']],
+  cause_tree: ({ tree }) => [['cause-tree', tree], ['cause-trees'], ['trail']],
+  study: ({ study }) => [['studies'], ['study', study], ['trail']],
+  peers: ({ group }) => [['peers'], ['peer-comparison', group], ['peer-results', group], ['trail']],
   plan: () => [
     ['plan'],
+    ['recipes'],
     ['causes'],
     ['cause-catalogue'],
     ['rule-sets'],
@@ -58,6 +62,8 @@ const TOUCHED: Told = {
     ['trail'],
   ],
   limits: ({ characteristic }) => [
+    ['imports'],
+    ['import'],
     ['chart', characteristic],
     ['look', characteristic],
     ['limits', characteristic],

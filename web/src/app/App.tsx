@@ -41,12 +41,23 @@ const LabPage = lazy(() => import('../features/lab/LabPage'));
 const RunPage = lazy(() => import('../features/lab/RunPage'));
 const RunsPage = lazy(() => import('../features/lab/RunsPage'));
 const FiguresPage = lazy(() => import('../features/lab/FiguresPage'));
+const PeersPage = lazy(() => import('../features/peers/PeersPage'));
+const GivenPage = lazy(() => import('../features/peers/GivenPage'));
+const PeerGroupPage = lazy(() => import('../features/peers/PeerGroupPage'));
 const AnalytePage = lazy(() => import('../features/lab/AnalytePage'));
 const DevicesPage = lazy(() => import('../features/devices/DevicesPage'));
 const DevicePage = lazy(() => import('../features/devices/DevicePage'));
 const WebhooksPage = lazy(() => import('../features/people/WebhooksPage'));
 const HandoverPage = lazy(() => import('../features/handover/HandoverPage'));
+const DataPage = lazy(() => import('../features/data/DataPage'));
+const BringInPage = lazy(() => import('../features/data/BringInPage'));
 const ReportsPage = lazy(() => import('../features/reports/ReportsPage'));
+const StudiesPage = lazy(() => import('../features/studies/StudiesPage'));
+const StudyPage = lazy(() => import('../features/studies/StudyPage'));
+const TreesPage = lazy(() => import('../features/cause-trees/TreesPage'));
+const StartTreePage = lazy(() => import('../features/cause-trees/StartTreePage'));
+const TreePage = lazy(() => import('../features/cause-trees/TreePage'));
+const AskPage = lazy(() => import('../features/studies/AskPage'));
 const CameInPage = lazy(() => import('../features/came-in/CameInPage'));
 const LearnPage = lazy(() => import('../features/learn/LearnPage'));
 const PeoplePage = lazy(() => import('../features/people/PeoplePage'));
@@ -141,9 +152,24 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/lab/figures/:station" element={<FiguresPage />} />
           <Route path="/lab/review" element={<RunsPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />
+          <Route path="/data" element={<DataPage />} />
+          <Route path="/data/files/:file" element={<BringInPage />} />
+          <Route path="/lab/peers" element={<PeersPage />} />
+          <Route path="/lab/peers/new" element={<PeerGroupPage />} />
+          <Route path="/lab/peers/:group" element={<PeersPage />} />
+          <Route path="/lab/peers/:group/given" element={<GivenPage />} />
+          <Route path="/lab/peers/:group/set-up" element={<PeerGroupPage />} />
           <Route path="/handover" element={<HandoverPage />} />
           <Route path="/signals/samples" element={<CameInPage />} />
           <Route path="/signals/learn" element={<LearnPage />} />
+          <Route path="/cause-trees" element={<TreesPage />} />
+          <Route path="/cause-trees/new" element={<StartTreePage />} />
+          <Route path="/cause-trees/:id" element={<TreePage />} />
+          <Route path="/studies" element={<StudiesPage />} />
+          {['capability', 'distribution', 'defects', 'side-by-side', 'rule-sets', 'over-time'].map((path) => (
+            <Route key={path} path={`/studies/${path}`} element={<AskPage key={path} />} />
+          ))}
+          <Route path="/studies/:id" element={<StudyPage />} />
           <Route path="/reports" element={<ReportsPage />} />
           <Route path="/people/webhooks" element={<WebhooksPage />} />
           <Route path="/people" element={<PeoplePage />} />

@@ -24,6 +24,8 @@ const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
   { to: '/signals', name: FRAME.place.signals },
   { to: '/lab', name: FRAME.place.lab, who: 'look' },
   { to: '/handover', name: FRAME.place.handover, who: 'look' },
+  { to: '/studies', name: FRAME.place.studies, who: 'read' },
+  { to: '/data', name: FRAME.place.data, who: 'bring_in' },
   { to: '/reports', name: FRAME.place.reports, who: 'read' },
   { to: '/plan', name: FRAME.place.plan, who: 'set_up' },
   { to: '/trail', name: FRAME.place.trail, who: 'read_trail' },

@@ -12,6 +12,8 @@ export const FRAME = {
     signals: 'Signals',
     lab: 'Lab',
     handover: 'Handover',
+    studies: 'Studies',
+    data: 'Data',
     reports: 'Reports',
     plan: 'Plan',
     trail: 'Trail',

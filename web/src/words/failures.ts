@@ -1,10 +1,13 @@
 import type { ReadingRefusal } from '../api/client';
 import { type Code, Failure, type Fault } from '../api/failure';
 import { fieldRefused } from './fields';
-import { capital, inWords } from './numbers';
+import { capital, inWords, plural } from './numbers';
 import { object } from './objects';
+import { statisticsRefused } from './peers';
+import { recipeRefused } from './recipes';
 import { EPISODE } from './signalPages';
 import { STATES } from './signals';
+import { studyRefusal } from './studies';
 import { stretch, when } from './time';
 
 /** "between 1 and 15", "of at least 1", "of at most 15". */
@@ -114,6 +117,14 @@ function sentence(fault: Fault): string | null {
       const seconds = fault.params.retry_after_seconds;
       return `Too many tries that did not fit. The next one is heard in ${seconds < 90 ? `${seconds} s` : stretch(seconds * 1000 + 30_000)}.`;
     }
+    case 'recipe_refused':
+      return recipeRefused(fault.params);
+    case 'cells_refused':
+      return `${plural(fault.params.cells, { one: 'One cell', other: `${fault.params.cells} cells` })} cannot be read. Nothing was stored; mend them, or bring in only what is right.`;
+    case 'rows_refused':
+      return `${plural(fault.params.rows.length, { one: 'One row', other: `${fault.params.rows.length} rows` })} cannot be kept. Nothing was stored.`;
+    case 'another_list':
+      return `${fault.params.changed} of ${fault.params.changed + fault.params.same} known rows differ. Name the list otherwise, or say that it is the same.`;
     case 'event_there':
       return 'An event was entered for this very moment. Two cannot be told apart; give the time to the minute it happened.';
     case 'busy':
@@ -140,6 +151,12 @@ function sentence(fault: Fault): string | null {
       return fieldRefused(fault.params);
     case 'set_up_refused':
       return fault.params.wrong.map(fieldRefused).join(' ');
+    case 'study_refused':
+      return studyRefusal(fault.params);
+    case 'statistics_unreadable':
+      return `The file cannot be read at line ${fault.params.row}: ${fault.params.detail}`;
+    case 'statistics_refused':
+      return statisticsRefused(fault.params.refused);
     case 'request_refused':
       return `${fault.params.path}: ${fault.params.given} cannot be.`;
     case 'readings_refused':

@@ -1,6 +1,5 @@
 import type { WrongField } from '../api/client';
-import { LOCALE } from './locale';
-import { capital } from './numbers';
+import { capital, grouped } from './numbers';
 
 /** What a field is asked for where it is typed. */
 const FIELDS: Record<string, string> = {
@@ -30,10 +29,11 @@ const FIELDS: Record<string, string> = {
   source: 'Say where the figures come from, in 1 to 2000 characters.',
   samples: 'Name at least one sample.',
   until: 'Choose a day after today.',
+  laboratory: 'Say what this laboratory is called there, in 1 to 80 characters.',
+  token: 'A token has 1 to 500 visible characters without blanks.',
+  levels: 'Name at least one level, each by a name of its own of 1 to 80 characters.',
   lower: 'The lower limit lies below the upper one.',
 };
-
-const grouped = (n: number) => n.toLocaleString(LOCALE);
 
 /** What a field may hold. */
 export function allowed({ allowed }: WrongField): string {
@@ -86,6 +86,32 @@ export function allowed({ allowed }: WrongField): string {
       return 'no part: the list of parts says it';
     case 'parts':
       return `at most ${allowed.most} parts, each with a name of its own, a nominal, and a sigma above 0 or none`;
+    case 'scales':
+      return `at most ${allowed.most} scales, one a panel, each from a number to a larger one`;
+    case 'thresholds':
+      return `numbers above 0, up to ${allowed.most}, the lower not above the other`;
+    case 'parameters_of_the_family':
+      return 'all parameters of the family, those of spread and shape above 0';
+    case 'share_below_half':
+      return 'a share above 0 and below one half';
+    case 'percentile_or_constants':
+      return 'a percentile, or constants, not both';
+    case 'weights':
+      return `weights from 0, of at most ${allowed.most} kinds`;
+    case 'share':
+      return 'a share from 0 to 1';
+    case 'confidence':
+      return 'from 50 % to 99.99 %';
+    case 'characteristic_of_own_rules':
+      return 'a characteristic, where its own rules are weighed';
+    case 'idea_of_the_tree':
+      return `an idea of the same tree, at most ${allowed.deep} under one another`;
+    case 'group_of_a_branch':
+      return 'a group on a branch alone';
+    case 'path_within_the_site':
+      return 'a few words, and a link within this site, from / on';
+    case 'found_true':
+      return 'an idea that was found true';
     case 'day_to_come':
       return 'a day after today';
     case 'sampling':

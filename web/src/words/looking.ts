@@ -16,6 +16,8 @@ export const LOOKING = {
   atSigma: (k: number) => `${k} sigma`,
   rules: 'Rules',
   ownRules: 'Its own, as it is judged',
+  defect: 'Counted',
+  allDefects: 'All kinds together',
   tag: 'By tag',
   noTag: 'All together',
   arrange: 'Arranged as',

@@ -44,6 +44,15 @@ export function figure(value: number | null | undefined, decimals: number): stri
   return value == null ? '–' : value.toFixed(decimals).replace('-', '−');
 }
 
+/** A figure of any size with three digits that say something. */
+export const significant = (value: number): string =>
+  Number(value.toPrecision(3))
+    .toLocaleString(LOCALE, { maximumSignificantDigits: 3, useGrouping: false })
+    .replace('-', '−');
+
+/** A large whole number in groups of three digits. */
+export const grouped = (n: number): string => n.toLocaleString(LOCALE);
+
 const form = new Intl.PluralRules(LOCALE);
 
 /** The form of a sentence that goes with a number; none may have one of its own. */

@@ -15,6 +15,8 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   limits: 'set of limits',
   note: 'note',
   offer: 'offer',
+  peer_group: 'peer group',
+  peer_result: 'result that was given',
   person: 'person',
   phase: 'phase',
   product: 'product',
@@ -25,6 +27,11 @@ const OBJECTS: Record<components['schemas']['ObjectKind'], string> = {
   shift: 'shift',
   signature: 'signature',
   station: 'station',
+  study: 'study',
+  cause_tree: 'cause tree',
+  idea: 'idea',
+  import: 'import',
+  recipe: 'recipe',
   webhook: 'webhook',
 };
 

@@ -112,6 +112,8 @@ export const FIELDS: Record<string, string> = {
   defect_kinds: 'Kinds of defects',
   phase_events: 'Events that propose a phase',
   parts: 'Parts',
+  scales: 'Scales of the chart',
+  thresholds: 'Able from, barely able from',
 };
 
 /** Any value of a set-up in a few words. */

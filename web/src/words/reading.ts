@@ -15,6 +15,7 @@ export const SEEN = {
   marksBy: 'Marks by tag',
   noTag: 'All alike',
   draw: 'What is drawn …',
+  drawn: 'What is drawn',
   parts: {
     zones: 'Zones',
     labels: 'Figures at the edge',
@@ -28,6 +29,12 @@ export const SEEN = {
   useScale: 'Use this scale',
   fromZero: 'Never below zero',
   ownScale: 'As the points need it',
+  keepScale: 'Keep for everybody',
+  keptScale: 'As it is kept',
+  isKept: (seen: boolean) =>
+    seen
+      ? 'This scale is kept: whoever opens the chart sees it so. Keep empty fields to let the points decide again.'
+      : 'Another scale is kept for everybody; yours holds for this look.',
   showAll: 'Show all again',
   table: 'As a table',
   theTable: 'the table',

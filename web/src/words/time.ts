@@ -58,6 +58,13 @@ export function momentOf(typed: string): string | null {
   return new Date(asIfUtc - ahead(near)).toISOString();
 }
 
+/** The day of the site's calendar as a field of dates has it: `2026-03-09`. */
+export function dayOf(time: Moment): string {
+  const parts = Object.fromEntries(site.parts.formatToParts(new Date(time)).map(({ type, value }) => [type, value]));
+  const two = (text: string | undefined) => (text ?? '').padStart(2, '0');
+  return `${parts.year}-${two(parts.month)}-${two(parts.day)}`;
+}
+
 /** The day with its year, as papers carry it. */
 export function onDate(time: Moment): string {
   return site.date.format(new Date(time));

@@ -4,6 +4,7 @@ import type { ChartView } from '../../api/chart';
 import { useMayAt } from '../../session/session';
 import { CHART_PAGE } from '../../words/charts';
 import { LOOKING } from '../../words/looking';
+import { STUDIES } from '../../words/studies';
 
 /** What is charted, and what can be done with it. */
 export function ChartHead({ view: { characteristic: c, total } }: { view: ChartView }) {
@@ -19,6 +20,16 @@ export function ChartHead({ view: { characteristic: c, total } }: { view: ChartV
       <Button color="inherit" component={RouterLink} to={`/charts/${c.id}/look`} sx={{ displayPrint: 'none' }}>
         {LOOKING.open}
       </Button>
+      {c.kind === 'measured' && (
+        <Button
+          color="inherit"
+          component={RouterLink}
+          to={`/studies/capability?of=${c.id}`}
+          sx={{ displayPrint: 'none' }}
+        >
+          {STUDIES.asks.capability}
+        </Button>
+      )}
       {mayEnter && (
         <Button
           variant="outlined"

@@ -15,7 +15,7 @@ import { CHART_KEYS, CHART_PAGE } from '../../words/charts';
 import { LOOK, lookInWords } from '../../words/look';
 import { pointInWords, seenInWords } from '../../words/reading';
 import { STRETCH } from '../../words/stretch';
-import { NO_STRETCH, scalesIn, shownIn, stretchIn } from './address';
+import { NO_STRETCH, scalesSeen, shownIn, stretchIn } from './address';
 import { ChartHead } from './ChartHead';
 import { ChosenPoint } from './ChosenPoint';
 import { ChosenStretch } from './ChosenStretch';
@@ -91,18 +91,19 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
   const hide = params.get('hide');
   const shown = useMemo(() => shownIn(hide), [hide]);
   const scale = params.get('scale');
+  const kept = view.characteristic.scales;
   const tag = params.get('tag');
   const hidesTraces = (hide ?? '').split(',').includes('components');
   const values = useMemo(() => (tag === null ? [] : tagValues(view, tag)), [view, tag]);
   const model = useMemo(() => {
-    const scales = scalesIn(scale);
+    const scales = scalesSeen(scale, kept);
     return {
       ...known,
       traces: hidesTraces ? [] : known.traces,
       panels: known.panels.map((panel) => ({ ...panel, scale: scales[panel.statistic] })),
       told: tag === null || values.length === 0 ? undefined : toldBy(tag, values, [view, detail], known),
     };
-  }, [known, scale, hidesTraces, tag, values, view, detail]);
+  }, [known, scale, kept, hidesTraces, tag, values, view, detail]);
   const found = sample === null ? -1 : model.number.indexOf(Number(sample));
   const selected = found === -1 ? null : found;
   const foundEnd = through === null ? -1 : model.number.indexOf(Number(through));
@@ -120,7 +121,7 @@ function Drawn({ view, address }: { view: ChartView; address: Address }) {
     >
       <Paper component="section" aria-label={CHART_PAGE.title} sx={{ p: { xs: 0.75, sm: 1.5 }, pt: 1, minWidth: 0 }}>
         <SeenBar view={view} model={model} close={close} onClose={onClose} address={address}>
-          <TakeOut view={view} model={model} stretch={stretchIn(params)} close={close} drawn={drawn} />
+          <TakeOut view={view} model={model} address={params} close={close} drawn={drawn} />
         </SeenBar>
         {values.length > 0 && <Legend values={values} />}
         <div ref={drawn}>

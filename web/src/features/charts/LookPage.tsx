@@ -39,6 +39,7 @@ export default function LookPage() {
     last: Number(of('last') || 200),
     ...(of('k') !== '' && { k: Number(of('k')) }),
     ...(of('rules') !== '' && { rules: of('rules') }),
+    ...(of('defect') !== '' && { defect: of('defect') }),
   };
   const sets = useQuery(queries.ruleSets).data ?? [];
   const query = useQuery({ ...queries.look(id, how), placeholderData: keepPreviousData });
@@ -91,6 +92,19 @@ export default function LookPage() {
                 ...sets.map(({ id: set, name }) => [set, name] as const),
               ]}
             />
+            {looked.defects.length > 0 && (
+              <Pick
+                label={LOOKING.defect}
+                value={of('defect')}
+                onPick={(value) => put('defect', value)}
+                options={[
+                  ['', LOOKING.allDefects],
+                  ...[...new Set([...looked.defects, of('defect')])]
+                    .filter((defect) => defect !== '')
+                    .map((defect) => [defect, defect] as const),
+                ]}
+              />
+            )}
             <Pick
               label={LOOKING.tag}
               value={of('tag')}

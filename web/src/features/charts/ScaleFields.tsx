@@ -1,28 +1,37 @@
 import { Button, Stack, TextField, Typography } from '@mui/material';
 import { type KeyboardEvent, useState } from 'react';
+import type { CharacteristicView } from '../../api/client';
 import type { ChartModel } from '../../chart/model';
 import { reach } from '../../chart/panel';
+import { useMay } from '../../session/session';
+import { Failed } from '../../ui/Failed';
 import { Notice } from '../../ui/Notice';
 import { SEEN } from '../../words/reading';
 import { numberOf } from '../../words/numbers';
 import { panelName } from '../../words/signals';
-import { type Scales, scalesIn, scalesInWords } from './address';
+import { keptOf, OWN_SCALES, type Scales, scalesInWords, scalesSeen } from './address';
+import { useKeepScales } from './useKeepScales';
 
 interface Props {
   model: ChartModel;
-  kept: string | null;
+  of: CharacteristicView;
+  /** What the address says of scales. */
+  said: string | null;
   onScale: (scale: string | null) => void;
 }
 
-/** The scale of each panel, as it is typed; the address keeps it. */
-export function ScaleFields({ model, kept, onScale }: Props) {
-  const before = scalesIn(kept);
+/** The scale of each panel, as it is typed: for this look the address has it, for everybody the set-up keeps it. */
+export function ScaleFields({ model, of, said, onScale }: Props) {
+  const mayKeep = useMay('set_up');
+  const keep = useKeepScales(of, () => onScale(null));
+  const before = scalesSeen(said, of.scales);
+  const ruled = Object.keys(before).length > 0;
   const [typed, setTyped] = useState(() =>
     model.panels.map(({ statistic }) => (before[statistic] ?? ['', '']).map(String)),
   );
   const rounded = (x: number) => Number(x.toPrecision(6));
   const [wrong, setWrong] = useState<string | null>(null);
-  const take = () => {
+  const read = (): Scales | null => {
     const scales: Scales = {};
     const refused: string[] = [];
     model.panels.forEach((panel, i) => {
@@ -36,7 +45,11 @@ export function ScaleFields({ model, kept, onScale }: Props) {
       else refused.push(SEEN.notAScale(panelName(panel.statistic)));
     });
     setWrong(refused[0] ?? null);
-    if (refused.length === 0) onScale(scalesInWords(scales));
+    return refused.length === 0 ? scales : null;
+  };
+  const take = () => {
+    const scales = read();
+    if (scales) onScale(scalesInWords(scales) ?? (of.scales.length > 0 ? OWN_SCALES : null));
   };
   const fromZero = () => {
     const scales: Scales = { ...before };
@@ -46,13 +59,11 @@ export function ScaleFields({ model, kept, onScale }: Props) {
     }
     onScale(scalesInWords(scales));
   };
-  // A menu would take letters and arrows for its own.
-  const keep = (event: KeyboardEvent) => {
-    if (event.key !== 'Escape' && event.key !== 'Tab') event.stopPropagation();
-    if (event.key === 'Enter') take();
+  const typing = (event: KeyboardEvent) => {
+    if (event.key === 'Enter' && event.target instanceof HTMLInputElement) take();
   };
   return (
-    <Stack sx={{ gap: 1.25 }} onKeyDown={keep}>
+    <Stack sx={{ gap: 1.25 }} onKeyDown={typing}>
       {model.panels.map(({ statistic }, i) => (
         <Stack key={statistic} direction="row" sx={{ gap: 1, alignItems: 'center' }}>
           <Typography sx={{ width: 120 }}>{panelName(statistic)}</Typography>
@@ -79,12 +90,35 @@ export function ScaleFields({ model, kept, onScale }: Props) {
         <Button color="inherit" onClick={fromZero}>
           {SEEN.fromZero}
         </Button>
-        {kept !== null && (
-          <Button color="inherit" onClick={() => onScale(null)}>
+        {ruled && (
+          <Button color="inherit" onClick={() => onScale(of.scales.length > 0 ? OWN_SCALES : null)}>
             {SEEN.ownScale}
           </Button>
         )}
+        {said !== null && of.scales.length > 0 && (
+          <Button color="inherit" onClick={() => onScale(null)}>
+            {SEEN.keptScale}
+          </Button>
+        )}
+        {mayKeep && (
+          <Button
+            color="inherit"
+            disabled={keep.isPending}
+            onClick={() => {
+              const scales = read();
+              if (scales) keep.mutate(keptOf(scales));
+            }}
+          >
+            {SEEN.keepScale}
+          </Button>
+        )}
       </Stack>
+      {of.scales.length > 0 && (
+        <Typography color="text.secondary" variant="body2">
+          {SEEN.isKept(said === null)}
+        </Typography>
+      )}
+      {keep.error !== null && <Failed why={keep.error} />}
     </Stack>
   );
 }

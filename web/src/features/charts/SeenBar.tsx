@@ -1,4 +1,4 @@
-import { Button, Checkbox, FormControlLabel, Menu, Stack, Typography } from '@mui/material';
+import { Button, Checkbox, FormControlLabel, Popover, Stack, Typography } from '@mui/material';
 import { type ReactNode, useState } from 'react';
 import type { ChartView } from '../../api/chart';
 import type { ChartModel } from '../../chart/model';
@@ -74,7 +74,7 @@ export function SeenBar({ view, model, close, onClose, address: { params, put },
           options={[['', SEEN.noTag], ...names.map((name) => [name, name] as const)]}
         />
       )}
-      <Button color="inherit" aria-haspopup="menu" onClick={(event) => setOpener(event.currentTarget)}>
+      <Button color="inherit" aria-haspopup="dialog" onClick={(event) => setOpener(event.currentTarget)}>
         {SEEN.draw}
       </Button>
       <Button
@@ -90,13 +90,14 @@ export function SeenBar({ view, model, close, onClose, address: { params, put },
           {SEEN.showAll}
         </Button>
       )}
-      <Menu
+      <Popover
         anchorEl={opener}
         open={opener !== null}
         onClose={() => setOpener(null)}
-        slotProps={{ list: { sx: { px: 2, py: 1.5 } } }}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': SEEN.drawn, sx: { px: 2, py: 1.5, maxWidth: 480 } } }}
       >
-        <Stack component="li" sx={{ listStyle: 'none' }}>
+        <Stack>
           {parts.map((part) => (
             <FormControlLabel
               key={part}
@@ -108,13 +109,14 @@ export function SeenBar({ view, model, close, onClose, address: { params, put },
             {SEEN.scale}
           </Typography>
           <ScaleFields
-            key={params.get('scale') ?? ''}
+            key={JSON.stringify([params.get('scale'), view.characteristic.scales])}
             model={model}
-            kept={params.get('scale')}
+            of={view.characteristic}
+            said={params.get('scale')}
             onScale={(scale) => put({ scale })}
           />
         </Stack>
-      </Menu>
+      </Popover>
     </Stack>
   );
 }

@@ -6,19 +6,20 @@ import type { ChartModel } from '../../chart/model';
 import type { Window } from '../../plot/places';
 import { Notice } from '../../ui/Notice';
 import { OUT } from '../../words/out';
+import { scalesForLink, stretchIn } from './address';
 import { asPng, asSvg, fileName, handOut } from './takeOut';
 
 interface Props {
   view: ChartView;
   model: ChartModel;
-  stretch: Stretch;
+  address: URLSearchParams;
   close: Window | null;
   /** Where the chart is drawn. */
   drawn: RefObject<HTMLElement | null>;
 }
 
 /** What is seen, to take along: a link, a picture, the points, paper. */
-export function TakeOut({ view, model, stretch, close, drawn }: Props) {
+export function TakeOut({ view, model, address, close, drawn }: Props) {
   const { ink } = useTheme();
   const [opener, setOpener] = useState<HTMLElement | null>(null);
   const [told, setTold] = useState<string | null>(null);
@@ -34,17 +35,19 @@ export function TakeOut({ view, model, stretch, close, drawn }: Props) {
   };
   const copy = async () => {
     end();
+    const link = new URL(window.location.href);
+    link.searchParams.set('scale', scalesForLink(address.get('scale'), view.characteristic.scales));
     try {
-      await navigator.clipboard.writeText(window.location.href);
+      await navigator.clipboard.writeText(link.href);
       setTold(OUT.copied);
     } catch {
       // Where a page may not write there, the link is shown to be taken by hand.
-      setTold(window.location.href);
+      setTold(link.href);
     }
   };
   const table = (ending: 'csv' | 'xlsx') => {
     const asked = new URLSearchParams();
-    const seen = { ...stretch, ...(close === null ? {} : numbersOf(model, close)) };
+    const seen = { ...stretchIn(address), ...(close === null ? {} : numbersOf(model, close)) };
     for (const [part, value] of Object.entries(seen)) if (value != null) asked.set(part, String(value));
     return `/api/characteristics/${id}/chart.${ending}?${asked.toString()}`;
   };

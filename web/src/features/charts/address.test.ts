@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { ALL, closeIn, scalesIn, scalesInWords, shownIn, stretchIn } from './address';
+import {
+  ALL,
+  closeIn,
+  keptOf,
+  OWN_SCALES,
+  scalesForLink,
+  scalesIn,
+  scalesInWords,
+  scalesSeen,
+  shownIn,
+  stretchIn,
+} from './address';
 
 const of = (text: string) => new URLSearchParams(text);
 
@@ -29,5 +40,20 @@ describe('the address of a chart', () => {
     expect(scales).toEqual({ mean: [3.9, 4.2], range: [0, 0.4] });
     expect(scalesIn(scalesInWords(scales))).toEqual(scales);
     expect(scalesInWords({})).toBeNull();
+  });
+
+  it('draws at the scale that is kept unless the address says another, or none', () => {
+    const kept = [{ panel: 'range', low: 0, high: 0.4 } as const];
+    expect(scalesSeen(null, kept)).toEqual({ range: [0, 0.4] });
+    expect(scalesSeen('mean:1:2', kept)).toEqual({ mean: [1, 2] });
+    expect(scalesSeen(OWN_SCALES, kept)).toEqual({});
+    expect(keptOf(scalesSeen(null, kept))).toEqual(kept);
+  });
+
+  it('makes a link that shows the same whatever is kept later', () => {
+    const kept = [{ panel: 'range', low: 0, high: 0.4 } as const];
+    for (const said of [null, 'mean:1:2', OWN_SCALES])
+      expect(scalesSeen(scalesForLink(said, kept), [])).toEqual(scalesSeen(said, kept));
+    expect(scalesSeen(scalesForLink(null, []), kept)).toEqual({});
   });
 });

@@ -3,7 +3,7 @@
 import { PLACES_AT_MOST, type Stretch } from '../../api/chart';
 import type { Shown } from '../../chart/ControlChart';
 import { daysIn } from '../../ui/address';
-import type { Statistic } from '../../api/client';
+import type { Characteristic, Statistic } from '../../api/client';
 
 /** How many of the last points; `ALL` is as many as are charted at once. */
 export const ALL = PLACES_AT_MOST;
@@ -47,6 +47,8 @@ export function shownIn(text: string | null): Shown {
   };
 }
 
+type KeptScale = Characteristic['scales'][number];
+
 export type Scales = Partial<Record<Statistic, readonly [low: number, high: number]>>;
 
 /** Scales that somebody typed, as `mean:3.9:4.2,range:0:0.4`. */
@@ -58,6 +60,25 @@ export function scalesIn(text: string | null): Scales {
     if (statistic && low && high && from < to) found[statistic as Statistic] = [from, to];
   }
   return found;
+}
+
+/** What the address says for every panel as far as its points need it, whatever scale is kept. */
+export const OWN_SCALES = 'auto';
+
+/** The scales to draw at: those of the address, else those kept with the set-up. */
+export function scalesSeen(text: string | null, kept: readonly KeptScale[]): Scales {
+  return text === null ? scalesIn(scalesInWords(byPanel(kept))) : scalesIn(text);
+}
+
+/** The address that shows the same scales to whoever opens it, whatever is kept by then. */
+export const scalesForLink = (text: string | null, kept: readonly KeptScale[]): string =>
+  text ?? scalesInWords(byPanel(kept)) ?? OWN_SCALES;
+
+export const keptOf = (scales: Scales): KeptScale[] =>
+  Object.entries(scales).map(([panel, [low, high]]) => ({ panel: panel as Statistic, low, high }));
+
+function byPanel(kept: readonly KeptScale[]): Scales {
+  return Object.fromEntries(kept.map(({ panel, low, high }) => [panel, [low, high]]));
 }
 
 export function scalesInWords(scales: Scales): string | null {

@@ -6,6 +6,7 @@ import { useMay, useMayAt } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
 import { ENTRY } from '../../words/entry';
 import { LAB, LAB_QUEUE, runStanding } from '../../words/lab';
+import { PEERS } from '../../words/peers';
 import { when } from '../../words/time';
 import { queries } from '../../api/queries';
 import { RunEntry } from './RunEntry';
@@ -83,7 +84,7 @@ function Benches({ benches }: { benches: Bench[] }) {
 function Runs({ bench }: { bench: Bench }) {
   return (
     <Box component="section" aria-labelledby="runs" sx={{ mt: 2.5 }}>
-      <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 0.5 }}>
+      <Stack direction="row" sx={{ alignItems: 'baseline', columnGap: 2, flexWrap: 'wrap', mb: 0.5 }}>
         <Typography id="runs" variant="h2" sx={{ flex: 1 }}>
           {LAB.latestRuns}
         </Typography>
@@ -100,6 +101,13 @@ function Runs({ bench }: { bench: Bench }) {
           sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}
         >
           {LAB.figures}
+        </Link>
+        <Link
+          component={RouterLink}
+          to="/lab/peers"
+          sx={{ minHeight: 48, display: 'inline-flex', alignItems: 'center' }}
+        >
+          {PEERS.title}
         </Link>
       </Stack>
       {bench.runs.length === 0 && <Empty>{LAB.noRun}</Empty>}

@@ -60,10 +60,22 @@ function loadFields(kept: string, first: Fields): Partial<Fields> {
   }
 }
 
-function start(plan: Plan, choices: Choices, known: CharacteristicView | undefined, changing: boolean): Fields {
-  if (!known) return blankFields(choices.rules, plan.stations[0]?.id, plan.products[0]?.id);
+function start(
+  plan: Plan,
+  choices: Choices,
+  known: CharacteristicView | undefined,
+  changing: boolean,
+  proposed: Partial<Fields>,
+): Fields {
+  if (!known) return { ...blankFields(choices.rules, plan.stations[0]?.id, plan.products[0]?.id), ...proposed };
   const fields = fieldsOf(known, choices.rules, known.station_id, known.product_id);
   return changing ? fields : { ...fields, name: SET_UP.copyOf(known.name) };
+}
+
+/** What another page proposes for a new one. */
+function proposedIn(params: URLSearchParams): Partial<Fields> {
+  const given = (['name', 'unit', 'decimals'] as const).map((name) => [name, params.get(name)] as const);
+  return Object.fromEntries(given.filter(([, value]) => value !== null));
 }
 
 /** A form that is there again, as it was typed, after the page was loaded again. */
@@ -107,7 +119,8 @@ function Form({
   // Others may change it meanwhile; what is typed here is measured against what was seen.
   const [seen] = useState(changing ? known : undefined);
   const kept = `nuvek.setup.${changing ? (known?.id ?? '') : `new.${known?.id ?? ''}`}`;
-  const [first] = useState(() => start(plan, choices, known, changing));
+  const [params] = useSearchParams();
+  const [first] = useState(() => start(plan, choices, known, changing, proposedIn(params)));
   const form = useKeptForm(kept, first);
   const found = useRecommendation(form, seen?.id ?? null);
   const eventKinds = useQuery(queries.eventKinds);

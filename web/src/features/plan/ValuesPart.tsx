@@ -37,6 +37,8 @@ export function ValuesPart({
       <Text form={form} name="lsl" number label={SET_UP.lsl} />
       <Text form={form} name="target" number label={SET_UP.target} />
       <Text form={form} name="usl" number label={SET_UP.usl} help={SET_UP.neverOnChart} />
+      <Text form={form} name="able" number label={SET_UP.able} help={SET_UP.ableHelp} wide={3} />
+      <Text form={form} name="barely" number label={SET_UP.barely} wide={3} />
       <Text form={form} name="feature" label={SET_UP.feature} help={SET_UP.suchAsABore} />
       <Words
         form={form}

@@ -43,6 +43,10 @@ export interface Fields {
   labels: string[];
   hidden: boolean;
   phaseEvents: string[];
+  /** Kept from the chart page; carried along here. */
+  scales: Characteristic['scales'];
+  able: string;
+  barely: string;
   parts: PartRow[];
 }
 
@@ -143,6 +147,9 @@ export function blankFields(offers: readonly Rule[], station = '', product = '')
     labels: [],
     hidden: false,
     phaseEvents: [],
+    scales: [],
+    able: '1.33',
+    barely: '1',
     parts: [],
   };
 }
@@ -187,6 +194,9 @@ export function fieldsOf(c: Characteristic, offers: readonly Rule[], station: st
     labels: [...c.labels],
     hidden: c.hidden,
     phaseEvents: [...c.phase_events],
+    scales: [...c.scales],
+    able: text(c.thresholds.able),
+    barely: text(c.thresholds.barely),
     parts: c.parts.map((part) => ({ name: part.name, nominal: text(part.nominal), sigma: text(part.sigma) })),
   };
 }
@@ -228,6 +238,8 @@ export function characteristicOf(
     labels: f.labels,
     hidden: f.hidden,
     phase_events: f.phaseEvents,
+    scales: f.scales,
+    thresholds: { able: number(f.able) ?? Number.NaN, barely: number(f.barely) ?? Number.NaN },
     feature: f.feature.trim() === '' ? null : f.feature.trim(),
     components: measured ? f.components : [],
     defect_kinds: measured || rare ? [] : f.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })),
@@ -263,6 +275,7 @@ export const FIELDS_OF: Readonly<Record<string, readonly FieldPath<Fields>[]>> =
   hard_bounds: ['hardLower', 'hardUpper'],
   soft_bounds: ['softLower', 'softUpper'],
   specification: ['lsl', 'target', 'usl'],
+  thresholds: ['able', 'barely'],
   reaction_plan: ['reaction'],
   escalates_after: ['escalatesAfter'],
   asked_tags: ['tags'],
@@ -299,6 +312,8 @@ export const ORDER: readonly FieldPath<Fields>[] = [
   'lsl',
   'target',
   'usl',
+  'able',
+  'barely',
   'feature',
   'components',
   'kindBegun',

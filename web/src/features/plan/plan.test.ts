@@ -50,6 +50,8 @@ const wall: Characteristic = {
   parts: [],
   named_rules: null,
   phase_events: [],
+  thresholds: { able: 1.67, barely: 1.33 },
+  scales: [{ panel: 'range', low: 0, high: 0.5 }],
 };
 const OFFERS: Rule[] = [
   { kind: 'trend', n: 6 },
@@ -88,9 +90,10 @@ describe('the form of a characteristic', () => {
 
   it('takes a decimal comma and says which fields hold no number', () => {
     expect([number('6,5'), number(' −1.5 '), number('')]).toEqual([6.5, -1.5, null]);
-    expect(notNumbers({ ...blankFields(OFFERS), pieces: 'five', lsl: 'six', hardLower: '0,5' })).toEqual([
+    expect(notNumbers({ ...blankFields(OFFERS), pieces: 'five', lsl: 'six', hardLower: '0,5', able: '' })).toEqual([
       'pieces',
       'lsl',
+      'able',
     ]);
     expect(notNumbers(blankFields(OFFERS))).toEqual([]);
     const own = blankFields(OFFERS);

@@ -36,6 +36,7 @@ export function notNumbers(f: Fields): FieldPath<Fields>[] {
       : (['everyCount'] as const)),
     ...(whole(f.decimals) || f.kind !== 'measured' ? [] : (['decimals'] as const)),
     ...bounds.filter((field) => Number.isNaN(number(f[field]) ?? 0)),
+    ...(['able', 'barely'] as const).filter((field) => f.kind === 'measured' && needed(f[field])),
     ...options,
     ...(f.kind === 'measured' ? parts : []),
     ...parameters,

@@ -5,12 +5,14 @@ import { Link as RouterLink, useNavigate } from 'react-router';
 import type { EpisodeView } from '../../api/client';
 import { ControlChart } from '../../chart/ControlChart';
 import { fromView } from '../../chart/fromView';
+import { useMay } from '../../session/session';
 import { Notice } from '../../ui/Notice';
 import { StateMark } from '../../ui/StateMark';
 import { Loaded } from '../../ui/States';
 import { episodeMeaning, episodeSentence } from '../../words/episodes';
 import { EPISODE, openFor, raisedToSupervisors } from '../../words/signalPages';
 import { raisedAgainst, spanLabel } from '../../words/signals';
+import { TREES } from '../../words/trees';
 import { AnswerCard, Reviewed } from './AnswerCard';
 import { around, shownOn } from './around';
 import { Explained } from './Explained';
@@ -19,6 +21,7 @@ import { PatternSamples } from './PatternSamples';
 /** One episode: what it says, what was answered and decided, what is to be done, and what it looks like. */
 export function EpisodeBody({ episode, children }: { episode: EpisodeView; children: ReactNode }) {
   const { answers, follows, reviews, state } = episode;
+  const mayStart = useMay('keep_study');
   return (
     <Box
       sx={{
@@ -78,6 +81,11 @@ export function EpisodeBody({ episode, children }: { episode: EpisodeView; child
           ))}
         </Stack>
         {children}
+        {mayStart && (
+          <Link component={RouterLink} to={treeOf(episode)} sx={{ display: 'inline-block', mt: 1.5 }}>
+            {TREES.start}
+          </Link>
+        )}
       </Box>
       <Box>
         <Surroundings episode={episode} />
@@ -87,6 +95,19 @@ export function EpisodeBody({ episode, children }: { episode: EpisodeView; child
       </Box>
     </Box>
   );
+}
+
+/** A cause tree of the episode, with what is known of it already. */
+function treeOf(episode: EpisodeView): string {
+  const { id, characteristic, name, product, station } = episode;
+  const params = new URLSearchParams({
+    of: characteristic,
+    episode: id,
+    name: `${name}, ${station}`.slice(0, 80),
+    what: `${name}, ${product}: ${episodeMeaning(episode)}`,
+    place: station,
+  });
+  return `/cause-trees/new?${params.toString()}`;
 }
 
 /** Each rule that was broken, with the figures it was broken against. */

@@ -1,0 +1,235 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { query } from '../support/nuvek';
+import { expect, signedIn, test } from '../support/test';
+
+const lines = (header: string, rows: number, row: (i: number) => string) =>
+  [header, ...Array.from({ length: rows }, (_, i) => row(i))].join('\r\n') + '\r\n';
+
+const two = (n: number) => String(n).padStart(2, '0');
+
+/** Sends a table and waits for the samples as they would be. */
+async function send(page: Page, url: string, name: string, table: string) {
+  await page.goto(`${url}/data`);
+  await page.getByLabel('Choose a file').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(table) });
+  await page.getByRole('heading', { name, level: 1 }).waitFor();
+}
+
+async function pick(page: Page, label: string, option: string | RegExp) {
+  await page.getByRole('combobox', { name: label }).click();
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
+}
+
+/** Says what a column is. */
+async function mark(page: Page, column: string, part: string) {
+  await page.getByRole('button', { name: new RegExp(`^${column}: `) }).click();
+  await page.getByRole('menuitem', { name: part, exact: true }).click();
+}
+
+interface Case {
+  shape: string;
+  table: string;
+  /** Changes what was proposed. */
+  change: (page: Page) => Promise<void>;
+  into: RegExp;
+  /** Whether the table tells no times. */
+  untimed?: boolean;
+  /** After the characteristic was chosen. */
+  then?: (page: Page) => Promise<void>;
+  samples: number;
+}
+
+const chosen = (page: Page, sentence: string) => page.getByRole('radio', { name: sentence }).check();
+
+const CASES: readonly Case[] = [
+  {
+    shape: 'across',
+    table: lines('taken;s1;s2;s3;s4;remark', 12, (i) => `05.01.2026 ${two(i)}:30;11,9${i % 9};12,0;12,1;11,95;r${i}`),
+    change: async (page) => {
+      await expect(page.getByText('Several columns hold numbers of one size')).toBeVisible();
+      await expect(page.getByRole('radio', { name: 'Each row is one sample' })).toBeChecked();
+    },
+    into: /^Firing shrinkage/,
+    samples: 12,
+  },
+  {
+    shape: 'grouped',
+    table: lines(
+      'batch,taken,weight',
+      24,
+      (i) => `B${Math.floor(i / 3)},2026-01-05 ${two(Math.floor(i / 3))}:10,6.0${i % 8}`,
+    ),
+    change: async (page) => {
+      await expect(page.getByRole('radio', { name: 'Rows that agree are one sample' })).toBeChecked();
+    },
+    into: /^Bead weight/,
+    samples: 8,
+  },
+  {
+    shape: 'column',
+    table: lines('flow', 15, (i) => String(850 + (i % 7))),
+    change: async (page) => {
+      await chosen(page, 'Every so many rows are one sample');
+      await page.getByLabel('Rows a sample').fill('3');
+    },
+    into: /^Flow rate/,
+    untimed: true,
+    samples: 5,
+  },
+  {
+    shape: 'down',
+    table: lines(Array.from({ length: 14 }, (_, i) => `h${i}`).join('\t'), 2, (i) =>
+      Array.from({ length: 14 }, (_, column) => `2${column % 3}.${i}`).join('\t'),
+    ),
+    change: async (page) => {
+      await expect(page.getByRole('radio', { name: 'Each column is one sample' })).toBeChecked();
+      await pick(page, 'Cells are parted by', 'tab');
+    },
+    into: /^Burst pressure/,
+    untimed: true,
+    samples: 14,
+  },
+  {
+    shape: 'crossed',
+    table: lines('charge,top,middle,bottom', 4, (i) => `C${i},33${i},33${i + 1},33${i + 2}`),
+    change: (page) => chosen(page, 'Rows and columns have labels'),
+    into: /^Viscosity/,
+    untimed: true,
+    samples: 12,
+  },
+  {
+    shape: 'counts',
+    table: lines('date,lot,leaking,tested', 9, (i) => `2026-01-${two(i + 5)},L-${i},${i % 3},50`),
+    change: async (page) => {
+      await expect(page.getByRole('radio', { name: 'Each row counts things' })).toBeChecked();
+    },
+    into: /^Leak-test failures/,
+    samples: 9,
+  },
+  {
+    shape: 'period',
+    table: lines('at,peak', 30, (i) => `2026-01-${two(5 + Math.floor(i / 6))} ${two(i % 6)}:00,${1110 + (i % 11)}`),
+    change: async (page) => {
+      await chosen(page, 'Rows are drawn together over time');
+      await pick(page, 'Take', 'the largest');
+    },
+    into: /^Peak temperature/,
+    samples: 5,
+  },
+];
+
+test('a table of each shape is seen as samples, brought in, and stands on its chart', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  for (const { shape, table, change, into, untimed, samples } of CASES) {
+    await test.step(shape, async () => {
+      await send(egon, nuvek.url, `${shape}.csv`, table);
+      await change(egon);
+      const asWillBe = egon.getByRole('region', { name: 'The samples as they will be' }).first();
+      await expect(asWillBe.getByRole('status')).toContainText(`${samples} samples.`);
+      await pick(egon, 'Characteristic', into);
+      if (untimed) {
+        await egon.getByLabel('First sample taken').fill('2026-01-05T06:00');
+        await egon.getByLabel('Minutes from one to the next').fill('30');
+      }
+      // Tags that are not asked for here are left out by hand.
+      for (const strange of await egon.getByRole('combobox', { name: /^Tag .* is$/ }).all()) {
+        await strange.click();
+        await egon.getByRole('option', { name: 'left out' }).click();
+      }
+      await egon.getByRole('button', { name: `Bring in ${samples} samples` }).click();
+      await expect(egon.getByText(`${samples} samples stored`)).toBeVisible({ timeout: 60_000 });
+      await egon.getByRole('link', { name: 'To the chart' }).click();
+      await egon.getByRole('group', { name: /Control chart/ }).waitFor();
+      const stored = await query<{ n: string }>(
+        nuvek.database,
+        'select count(*) as n from sample s join import i on i.id = s.import_id where i.file_name = $1',
+        [`${shape}.csv`],
+      );
+      expect(stored[0]?.n).toBe(String(samples));
+    });
+  }
+  await egon.goto(`${nuvek.url}/data`);
+  await expect(egon.getByRole('table', { name: 'Brought in' }).getByRole('row')).toHaveCount(CASES.length + 1);
+});
+
+test('what is wrong is marked at its cell; a mark is moved; a grown list stores what is new; a recipe is kept', async ({
+  browser,
+  nuvek,
+}) => {
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  const row = (i: number) => `2026-01-${two(5 + i)} 06:00,night,${i === 2 ? '1110 C' : 1110 + i},${90 + i}`;
+  await send(sanna, nuvek.url, 'kiln.csv', lines('at,crew,peak,soak', 6, row));
+  await mark(sanna, 'soak', 'left out');
+  const sheet = sanna.getByRole('region', { name: 'The sheet' }).first();
+  await expect(sheet.getByTitle('Row 4, peak: “1110 C” is not a number as decimals are set.')).toBeVisible();
+  await expect(sanna.getByText('One cell cannot be read; its sample is left out.')).toBeVisible();
+  // The mark of the readings is carried to another column, and back.
+  const head = (column: string) => sanna.getByRole('button', { name: new RegExp(`^${column}: `) });
+  await head('peak').dragTo(head('soak'));
+  await expect(head('soak')).toContainText('reading');
+  await expect(sanna.getByText('One cell cannot be read')).toBeHidden();
+  await head('soak').dragTo(head('peak'));
+  await pick(sanna, 'Characteristic', /^Peak temperature/);
+  await pick(sanna, 'Tag “crew” is', 'left out');
+  await expect(sanna.getByRole('button', { name: 'Bring in 5 samples' })).toBeDisabled();
+  await sanna.getByRole('checkbox', { name: 'Bring in only what is right' }).check();
+  for (const dark of [false, true]) {
+    await sanna.emulateMedia({ colorScheme: dark ? 'dark' : 'light' });
+    const found = await new AxeBuilder({ page: sanna }).analyze();
+    expect(found.violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
+  }
+  await sanna.getByRole('button', { name: 'Keep this recipe' }).click();
+  await sanna.getByLabel('Name of the recipe').fill('Kiln by day');
+  await sanna.keyboard.press('Enter');
+  await expect(sanna.getByText('Kept. The next file can be read by it.')).toBeVisible();
+  await sanna.getByRole('button', { name: 'Bring in 5 samples' }).click();
+  await expect(sanna.getByText('5 samples stored')).toBeVisible();
+
+  const grown = lines('at,crew,peak,soak', 8, (i) => row(i).replace(' C', ''));
+  await send(sanna, nuvek.url, 'kiln.csv', grown);
+  await pick(sanna, 'Recipe', 'Kiln by day');
+  await pick(sanna, 'Characteristic', /^Peak temperature/);
+  await pick(sanna, 'Tag “crew” is', 'left out');
+  await expect(sanna.getByText('3 samples would be stored; 5 rows are stored already.')).toBeVisible();
+  await sanna.getByRole('button', { name: 'Bring in 3 samples' }).click();
+  await expect(sanna.getByText('3 samples stored, 5 rows known before')).toBeVisible();
+});
+
+test('what fits no recipe is said; a technician does not bring in; cells are pasted', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  await egon.goto(`${nuvek.url}/data`);
+  await egon.getByLabel('Choose a file').setInputFiles({
+    name: 'locked.xlsx',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1]),
+  });
+  await expect(egon.getByText(/locked by a password, or of an older format/)).toBeVisible();
+  await egon.goto(`${nuvek.url}/data`);
+  await egon.getByRole('heading', { name: 'Brought in' }).waitFor();
+  await egon.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'at\tpeak\n2026-01-05 06:00\t1110\n2026-01-05 07:00\t1111\n');
+    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
+  });
+  await expect(egon.getByRole('heading', { name: /^Pasted cells/, level: 1 })).toBeVisible();
+  await expect(egon.getByText('2 samples.')).toBeVisible();
+  const tilda = await signedIn(browser, nuvek.url, 'tilda');
+  await expect(tilda.getByRole('navigation').getByRole('link', { name: 'Data' })).toHaveCount(0);
+  expect((await tilda.request.get(`${nuvek.url}/api/data/imports`)).status()).toBe(403);
+});
+
+test('a long list is judged aside while others enter, and can be cancelled', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const minute = (i: number) => new Date(Date.UTC(2025, 0, 1) + i * 600_000).toISOString().slice(0, 16);
+  const table = lines('at,peak', 12_000, (i) => `${minute(i)},${1110 + (i % 13)}`);
+  await send(egon, nuvek.url, 'year.csv', table);
+  await pick(egon, 'Characteristic', /^Peak temperature/);
+  await egon.getByRole('button', { name: 'Bring in 12000 samples' }).click();
+  await egon.getByRole('button', { name: 'Cancel' }).click({ timeout: 30_000 });
+  await expect(egon.getByText('12000 samples cancelled')).toBeVisible({ timeout: 60_000 });
+  const stored = await query<{ n: string }>(
+    nuvek.database,
+    'select count(*) as n from sample where import_id is not null',
+  );
+  expect(stored[0]?.n).toBe('0');
+});

@@ -1,0 +1,229 @@
+import { Box, Button, Checkbox, FormControlLabel, Link, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link as RouterLink } from 'react-router';
+import { answered, api, type ImportFileView, type ShapePreview, type ToBringIn } from '../../api/client';
+import { queries } from '../../api/queries';
+import { type Recipe, tagsOf, withTagNamed, withTagsAsked } from '../../api/recipe';
+import { touch } from '../../api/touches';
+import { CharacteristicPick } from '../../ui/CharacteristicPick';
+import { Failed } from '../../ui/Failed';
+import { Notice } from '../../ui/Notice';
+import { Pick } from '../../ui/Pick';
+import { Loaded } from '../../ui/States';
+import { DATA, INTO, rowsRefused } from '../../words/data';
+import { Progress } from './Progress';
+
+interface Props {
+  file: ImportFileView;
+  recipe: Recipe;
+  recipeId: string | null;
+  seen: ShapePreview;
+  onChange: (recipe: Recipe) => void;
+}
+
+/** Kinds that a table can be brought into. */
+const KINDS = ['measured', 'nonconforming_units', 'nonconformities', 'rare_event'] as const;
+
+/** Into what, and what would come of it. */
+export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
+  const [into, setInto] = useState('');
+  const plan = useQuery(queries.plan).data;
+  const askedOf = (id: string) => plan?.characteristics.find((one) => one.id === id)?.asked_tags ?? [];
+  const pick = (id: string) => {
+    setInto(id);
+    onChange(withTagsAsked(recipe, askedOf(id)));
+  };
+  const [leftOut, setLeftOut] = useState<readonly string[]>([]);
+  const [source, setSource] = useState(file.name);
+  const [first, setFirst] = useState('');
+  const [minutes, setMinutes] = useState('60');
+  const needsTimes = !seen.has_times;
+  const stated =
+    first !== '' && Number(minutes) > 0 ? { first: withSeconds(first), every_seconds: seconds(minutes) } : null;
+  const asked: ToBringIn = {
+    file: file.id,
+    recipe: recipe as unknown as Record<string, never>,
+    recipe_id: recipeId,
+    characteristic: into,
+    source: source.trim() === '' ? null : source,
+    stated: needsTimes ? stated : null,
+    without_tags: [...leftOut],
+  };
+  const ready = into !== '' && (!needsTimes || stated !== null);
+  return (
+    <Paper component="section" aria-labelledby="into" sx={{ p: 2, mb: 2 }}>
+      <Typography id="into" variant="h2" sx={{ mb: 1.5 }}>
+        {INTO.title}
+      </Typography>
+      <Stack direction="row" sx={{ gap: 1.25, flexWrap: 'wrap', alignItems: 'flex-start' }}>
+        <CharacteristicPick label={INTO.characteristic} value={into} kinds={KINDS} onPick={pick} />
+        <TextField
+          size="small"
+          fullWidth={false}
+          label={INTO.source}
+          value={source}
+          onChange={(event) => setSource(event.target.value)}
+          helperText={INTO.sourceHelp}
+          slotProps={{ htmlInput: { maxLength: 200 } }}
+          sx={{ minWidth: 260 }}
+        />
+      </Stack>
+      {into !== '' && (
+        <Tags recipe={recipe} asked={askedOf(into)} leftOut={leftOut} onLeftOut={setLeftOut} onChange={onChange} />
+      )}
+      {needsTimes && (
+        <>
+          <Typography sx={{ my: 1 }}>{INTO.noTimes}</Typography>
+          <Stack direction="row" sx={{ gap: 1.25, flexWrap: 'wrap' }}>
+            <TextField
+              type="datetime-local"
+              size="small"
+              fullWidth={false}
+              label={INTO.first}
+              value={first}
+              onChange={(event) => setFirst(event.target.value)}
+              slotProps={{ inputLabel: { shrink: true } }}
+            />
+            <TextField
+              type="number"
+              size="small"
+              fullWidth={false}
+              label={INTO.every}
+              value={minutes}
+              onChange={(event) => setMinutes(event.target.value)}
+              slotProps={{ htmlInput: { min: 0, step: 'any' } }}
+            />
+          </Stack>
+        </>
+      )}
+      {ready && <Checked key={JSON.stringify({ ...asked, recipe_id: null })} asked={asked} cells={seen.refused} />}
+    </Paper>
+  );
+}
+
+/** Tags of the table that are not asked for here: each is one that is, or is left out. */
+function Tags({
+  recipe,
+  asked,
+  leftOut,
+  onLeftOut,
+  onChange,
+}: {
+  recipe: Recipe;
+  asked: readonly string[];
+  leftOut: readonly string[];
+  onLeftOut: (tags: readonly string[]) => void;
+  onChange: (recipe: Recipe) => void;
+}) {
+  const all = tagsOf(recipe);
+  const strange = all.filter((tag) => !asked.includes(tag));
+  if (strange.length === 0) return null;
+  const free = asked.filter((name) => !all.includes(name));
+  return (
+    <Stack direction="row" sx={{ gap: 1.25, flexWrap: 'wrap', mt: 1.5 }}>
+      {strange.map((tag) => (
+        <Pick
+          key={tag}
+          label={INTO.tagIs(tag)}
+          value={leftOut.includes(tag) ? '' : tag}
+          options={[[tag, INTO.notAsked], ...free.map((name) => [name, name] as const), ['', INTO.tagLeftOut]]}
+          onPick={(name) => {
+            const others = leftOut.filter((one) => one !== tag);
+            onLeftOut(name === '' ? [...others, tag] : others);
+            if (name !== '' && name !== tag) onChange(withTagNamed(recipe, tag, name));
+          }}
+        />
+      ))}
+    </Stack>
+  );
+}
+
+const withSeconds = (local: string) => (local.length === 16 ? `${local}:00` : local);
+const seconds = (minutes: string) => Math.max(1, Math.round(Number(minutes) * 60));
+
+/** What would come of it, and the deed itself. */
+function Checked({ asked, cells }: { asked: ToBringIn; cells: number }) {
+  const client = useQueryClient();
+  const check = useQuery(queries.importCheck(asked));
+  const [onlyRight, setOnlyRight] = useState(false);
+  const [sameList, setSameList] = useState(false);
+  const bringIn = useMutation({
+    mutationFn: async () => {
+      const body = { ...asked, only_right: onlyRight, same_list: sameList };
+      const { id } = await answered(api.POST('/api/data/imports', { body }));
+      await touch(client, { kind: 'limits', characteristic: asked.characteristic });
+      return id;
+    },
+  });
+  const chart = (
+    <Link component={RouterLink} to={`/charts/${asked.characteristic}`}>
+      {DATA.toChart}
+    </Link>
+  );
+  if (bringIn.data !== undefined) {
+    return (
+      <Box sx={{ mt: 2 }}>
+        <Notice kind="settled">
+          <Progress id={bringIn.data} /> {chart}
+        </Notice>
+      </Box>
+    );
+  }
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <Loaded query={check} what={INTO.checking}>
+        {(found) => {
+          const wrong = found.refused + cells;
+          return (
+            <Stack sx={{ gap: 1, alignItems: 'flex-start' }}>
+              <div role="status">
+                {found.new === 0 && wrong === 0 ? INTO.nothing : INTO.fits(found)}{' '}
+                {found.from != null && found.to != null && INTO.span(found.from, found.to)}{' '}
+                {found.judged_again > 0 && INTO.judgedAgain(found.judged_again)}
+              </div>
+              {found.changed > 0 && <Notice kind="caution">{INTO.changed(found.changed)}</Notice>}
+              {found.looks_like_another && (
+                <>
+                  <Notice kind="caution">{INTO.another}</Notice>
+                  <FormControlLabel
+                    control={<Checkbox checked={sameList} onChange={(_, checked) => setSameList(checked)} />}
+                    label={INTO.sameList}
+                  />
+                </>
+              )}
+              {found.refused > 0 && (
+                <Notice kind="problem">
+                  {INTO.refused(found.refused)}
+                  <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+                    {rowsRefused(found.first_refused)
+                      .slice(0, 10)
+                      .map((why) => (
+                        <li key={why}>{why}</li>
+                      ))}
+                  </Box>
+                </Notice>
+              )}
+              {wrong > 0 && (
+                <FormControlLabel
+                  control={<Checkbox checked={onlyRight} onChange={(_, checked) => setOnlyRight(checked)} />}
+                  label={INTO.onlyRight}
+                />
+              )}
+              {found.new > 0 && (
+                <Button
+                  variant="contained"
+                  disabled={bringIn.isPending || (wrong > 0 && !onlyRight) || (found.looks_like_another && !sameList)}
+                  onClick={() => bringIn.mutate()}
+                >
+                  {INTO.bringIn(found.new)}
+                </Button>
+              )}
+              <Failed why={bringIn.error} />
+            </Stack>
+          );
+        }}
+      </Loaded>
+    </Box>
+  );
+}
