@@ -31,7 +31,6 @@ dev: packages-demo web/dist/index.html ## the demo at http://127.0.0.1:5173; ser
 test: packages-test ## everything: the quick part, every crate on PostgreSQL, journeys in a real browser
 	@scripts/part --begin
 	@$(MAKE) --no-print-directory check
-	$(PART) "cache of queries" $(SCRATCH) scripts/prepare-queries --check
 	$(PART) "tests in Rust" $(SCRATCH) --migrated cargo test --workspace --locked
 	$(PART) "journeys" $(SCRATCH) npm --prefix e2e test
 	@scripts/part --end
@@ -40,12 +39,12 @@ test-one: packages-test web/dist/index.html e2e/node_modules/.package-lock.json 
 	cargo build --locked --bin nuvek
 	$(SCRATCH) --migrated scripts/test-one $(T)
 
-check: web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json ## the quick part: formats, lints, types, arrows, generated files
+check: packages-demo web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json ## the quick part: formats, lints, types, arrows, generated files, queries
 	$(PART) "web build" $(MAKE) --no-print-directory web/dist/index.html
 	$(PART) "architecture" node scripts/check-architecture.mjs
 	$(PART) "format" $(MAKE) --no-print-directory format-check
-	$(PART) "clippy" cargo clippy --workspace --all-targets --locked -- -D warnings
 	$(PART) "build" cargo build --locked --bin nuvek
+	$(PART) "lints and queries" $(SCRATCH) scripts/prepare-queries --check
 	$(PART) "generated types" scripts/generate-types --check
 	$(PART) "web checks" npm --prefix web run check
 	$(PART) "journeys' types" npm --prefix e2e run check

@@ -4,6 +4,8 @@ export default defineConfig({
   globalSetup: './support/setup.ts',
   // Each journey has a server and a site of its own, so two can go on at once.
   workers: 2,
+  // Tests of a file too: the longest one would be left to one worker at the end.
+  fullyParallel: true,
   // Journeys take seconds; a machine that does other work too may take many more.
   timeout: 240_000,
   expect: { timeout: 20_000 },

@@ -10,9 +10,9 @@ import { fileURLToPath } from 'node:url';
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
 /** Floors of the house, from the ground; a crate takes from lower floors alone. */
-const FLOORS = [['spc', 'formats'], ['quality'], ['store'], ['devices', 'server'], ['nuvek']];
+const FLOORS = [['spc', 'formats'], ['quality'], ['store', 'intake'], ['devices', 'server'], ['nuvek']];
 /** No clock, no chance, no disk, no network. */
-const PURE = ['spc', 'quality', 'formats'];
+const PURE = ['spc', 'quality', 'formats', 'intake'];
 /** The one place where a transaction that changes something begins, and where the trail's own do. */
 const BEGINS = ['crates/store/src/act.rs', 'crates/store/src/trail/state.rs'];
 

@@ -104,9 +104,18 @@ export class Nuvek {
   }
 
   async stop(): Promise<void> {
+    await this.end('SIGTERM');
+  }
+
+  /** Ends it as a power cut does. */
+  async kill(): Promise<void> {
+    await this.end('SIGKILL');
+  }
+
+  private async end(signal: NodeJS.Signals): Promise<void> {
     const child = this.process;
-    if (!child || child.exitCode !== null) return;
-    child.kill('SIGTERM');
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    child.kill(signal);
     await once(child, 'exit');
   }
 }

@@ -13,6 +13,7 @@ use tokio::time::sleep;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
+use crate::folder::{Folders, watch};
 use crate::meet::{Speech, meet};
 use crate::networks::Networks;
 use crate::not_there::not_there;
@@ -36,13 +37,13 @@ impl Drop for Running {
 }
 
 /// Keeps the connections of all devices until `shutdown`.
-pub async fn run(pool: PgPool, networks: Networks, shutdown: CancellationToken) {
+pub async fn run(pool: PgPool, networks: Networks, folders: Folders, shutdown: CancellationToken) {
     // Outlives a lost database: what a device has sent waits for it to come back.
     let mut running: HashMap<Uuid, Running> = HashMap::new();
     shutdown
         .run_until_cancelled(async {
             loop {
-                if let Err(error) = keep(&pool, &networks, &mut running).await {
+                if let Err(error) = keep(&pool, (&networks, &folders), &mut running).await {
                     tracing::warn!(%error, "devices are without connections; trying again");
                 }
                 sleep(AGAIN).await;
@@ -52,11 +53,15 @@ pub async fn run(pool: PgPool, networks: Networks, shutdown: CancellationToken) 
 }
 
 /// Keeps the connections as long as it is this instance's turn.
-async fn keep(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running>) -> Result<(), StoreError> {
+async fn keep(
+    pool: &PgPool,
+    reach: (&Networks, &Folders),
+    running: &mut HashMap<Uuid, Running>,
+) -> Result<(), StoreError> {
     let mut turn = Turn::wait(pool, Task::Devices).await?;
     loop {
         if turn.has_come().await? {
-            renew(pool, networks, running, linked(pool).await?);
+            renew(pool, reach, running, linked(pool).await?);
         } else {
             // Another instance speaks with them now.
             running.clear();
@@ -66,7 +71,12 @@ async fn keep(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Ru
 }
 
 /// Begins what is new, ends what is gone or was set up anew.
-fn renew(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running>, devices: Vec<Device>) {
+fn renew(
+    pool: &PgPool,
+    (networks, folders): (&Networks, &Folders),
+    running: &mut HashMap<Uuid, Running>,
+    devices: Vec<Device>,
+) {
     running.retain(|id, run| {
         devices
             .iter()
@@ -75,16 +85,18 @@ fn renew(pool: &PgPool, networks: &Networks, running: &mut HashMap<Uuid, Running
     for device in devices {
         let Device { id, stations, link, .. } = device.clone();
         running.entry(id).or_insert_with(|| {
-            let task = tokio::spawn(speak(Sink { pool: pool.clone(), device }, networks.clone(), link.clone()));
+            let sink = Sink { pool: pool.clone(), device };
+            let task = tokio::spawn(speak(sink, (networks.clone(), folders.clone()), link.clone()));
             Running { link, stations, task }
         });
     }
 }
 
-async fn speak(sink: Sink, networks: Networks, link: Link) {
+async fn speak(sink: Sink, (networks, folders): (Networks, Folders), link: Link) {
     match link {
         // They come to the server.
         Link::Ingest | Link::Display { .. } => {}
+        Link::Folder(link) => watch(sink, folders, link).await,
         Link::Gauge { address } => meet(sink, networks, address, Speech::Gauge).await,
         Link::Analyser { address, results } => meet(sink, networks, address, Speech::Analyser(results.into())).await,
         Link::Sensor { broker, topic, payload, characteristic, make, round } => {

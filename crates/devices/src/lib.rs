@@ -5,6 +5,7 @@
 //! | [`gauge`] | a bench gauge: a line for each measurement, offered to whoever enters a sample |
 //! | [`astm`] | an analyser: frames of ASTM E1381 with records of ASTM E1394, offered to a run |
 //! | [`sensor`] | a stream by MQTT: values become samples |
+//! | [`folder`] | tables that other programs write into a folder |
 //! | [`hub`] | keeps the connections of all devices, on one instance at a time |
 //! | [`broker`] | an MQTT broker on loopback |
 //! | [`post`] | notices by mail and to other programs |
@@ -17,6 +18,7 @@
 pub mod astm;
 pub mod broker;
 mod call;
+pub mod folder;
 pub mod gauge;
 pub mod hub;
 mod meet;

@@ -3,11 +3,11 @@
 
 use std::fmt::Write as _;
 
-use formats::shape::{Reason, Recipe, Shaped, propose, shape};
+use formats::shape::{Recipe, ShapeReason, Shaped, propose, shape};
 use rstest::rstest;
 use serde_json::{Value, json};
 
-fn proposed(table: &[u8]) -> (Value, Reason, Shaped) {
+fn proposed(table: &[u8]) -> (Value, ShapeReason, Shaped) {
     let proposal = propose(table, None).unwrap();
     let recipe = Recipe::from_json(&proposal.recipe.to_string()).unwrap();
     (proposal.recipe, proposal.reason, shape(&recipe, table).unwrap())
@@ -25,7 +25,7 @@ fn pieces_beside_each_other_below_a_title_with_decimal_commas() {
         format!("04.05.2026 {:02}:00;K-{};12,{i:02};12,0{};note {i}", i % 24, i / 10, i % 10)
     });
     let (recipe, reason, shaped) = proposed(&rows);
-    assert_eq!(reason, Reason::ReadingsBesideEachOther);
+    assert_eq!(reason, ShapeReason::ReadingsBesideEachOther);
     let read = json!({"format": "csv", "delimiter": ";", "decimal": ",", "skip_rows": 2, "header_rows": 1});
     assert_eq!(recipe["read"], read);
     assert_eq!(recipe["shape"], json!({"kind": "across", "values": ["x1", "x2"]}));
@@ -35,14 +35,14 @@ fn pieces_beside_each_other_below_a_title_with_decimal_commas() {
 }
 
 #[rstest]
-#[case::neighbours_agree("batch,x", |i: usize| format!("B{},{}.5", i / 4, 10 + i % 3), Reason::NeighboursAgree, 10)]
-#[case::one_reading_a_row("no,x", |i: usize| format!("{},{}.5", i + 1, 10 + i % 3), Reason::OneReadingARow, 40)]
-#[case::counts("date,failed,inspected", |i: usize| format!("2026-05-{:02},{},{}", i % 28 + 1, i % 3, 50 + i % 2), Reason::CountsOfInspected, 40)]
-#[case::several_measures("date,temperature,pressure", |i: usize| format!("2026-05-{:02},{}.5,0.0{}", i % 28 + 1, 1180 + i, i % 9 + 1), Reason::SeveralMeasures, 40)]
+#[case::neighbours_agree("batch,x", |i: usize| format!("B{},{}.5", i / 4, 10 + i % 3), ShapeReason::NeighboursAgree, 10)]
+#[case::one_reading_a_row("no,x", |i: usize| format!("{},{}.5", i + 1, 10 + i % 3), ShapeReason::OneReadingARow, 40)]
+#[case::counts("date,failed,inspected", |i: usize| format!("2026-05-{:02},{},{}", i % 28 + 1, i % 3, 50 + i % 2), ShapeReason::CountsOfInspected, 40)]
+#[case::several_measures("date,temperature,pressure", |i: usize| format!("2026-05-{:02},{}.5,0.0{}", i % 28 + 1, 1180 + i, i % 9 + 1), ShapeReason::SeveralMeasures, 40)]
 fn the_likeliest_shape_is_taken(
     #[case] header: &str,
     #[case] row: fn(usize) -> String,
-    #[case] expected: Reason,
+    #[case] expected: ShapeReason,
     #[case] samples: usize,
 ) {
     let (recipe, reason, shaped) = proposed(&table(header, 40, row));
@@ -54,7 +54,7 @@ fn columns_longer_than_rows_are_samples() {
     let header = (1..=14).map(|i| format!("h{i}")).collect::<Vec<_>>().join("\t");
     let row = |i: usize| (0..14).map(|column| format!("5.{}{i}", column % 7)).collect::<Vec<_>>().join("\t");
     let (recipe, reason, shaped) = proposed(&table(&header, 5, row));
-    assert_eq!((reason, shaped.samples.len()), (Reason::ColumnsLongerThanRows, 14));
+    assert_eq!((reason, shaped.samples.len()), (ShapeReason::ColumnsLongerThanRows, 14));
     assert_eq!(recipe["read"]["delimiter"], "\t");
 }
 
@@ -66,7 +66,7 @@ fn whatever_table_there_is(#[files("tests/data/shape/*/table.*")] path: std::pat
         Ok(proposal) => {
             let recipe = Recipe::from_json(&proposal.recipe.to_string()).unwrap();
             let tried = shape(&recipe, &bytes);
-            assert!(tried.is_ok() || proposal.reason == Reason::NoNumbers, "{tried:?} by {}", proposal.recipe);
+            assert!(tried.is_ok() || proposal.reason == ShapeReason::NoNumbers, "{tried:?} by {}", proposal.recipe);
         }
         Err(wrong) => assert_eq!(wrong.path, "read.format"),
     }

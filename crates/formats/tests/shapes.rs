@@ -4,7 +4,7 @@
 use std::fmt::Write as _;
 use std::path::Path;
 
-use formats::shape::{Code, Content, Recipe, Shaped, WrongRecipe, shape};
+use formats::shape::{CellRefusal, Content, Recipe, Shaped, WrongRecipe, shape};
 use proptest::collection::vec;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -111,7 +111,7 @@ fn what_is_no_reading_is_refused_at_its_cell() {
     let shaped = shaped(&across("json"), br#"[{"x1": 1e400, "x2": 2}, {"x1": true, "x2": "1,5"}, {"x1": 3}]"#).unwrap();
     let refused: Vec<_> =
         shaped.refused.iter().map(|it| (it.row, it.column.as_str(), it.code, it.given.as_str())).collect();
-    let no = Code::NotANumber;
+    let no = CellRefusal::NotANumber;
     assert_eq!(refused, [(1, "x1", no, "1e400"), (2, "x1", no, "true"), (2, "x2", no, "1,5")]);
     let only = shaped.samples.get(0).unwrap();
     assert_eq!((shaped.samples.len(), only.row()), (1, Some(3)));

@@ -1,12 +1,14 @@
 //! Serving: the database, the listener, and a clean end.
 
 use std::net::{IpAddr, SocketAddr};
+use std::path::PathBuf;
 use std::str::FromStr;
 use std::time::Duration;
 
 use anyhow::{Context, Result, anyhow, bail};
 use clap::Args;
 use devices::Networks;
+use devices::folder::Folders;
 use devices::post::{Mail, Post, WrongMail};
 use ipnet::IpNet;
 use sqlx::PgPool;
@@ -25,6 +27,9 @@ pub struct Installation {
     /// Networks that the server may connect to for devices, separated by commas. Without any: its own machine.
     #[arg(long, env = "NUVEK_DEVICE_NETWORKS", value_delimiter = ',', value_parser = network)]
     device_networks: Vec<IpNet>,
+    /// The folder below which folders are watched for tables. Without one none is.
+    #[arg(long, env = "NUVEK_TABLES")]
+    tables: Option<PathBuf>,
     /// Networks that webhooks may be on, separated by commas. Without any: its own machine.
     #[arg(long, env = "NUVEK_WEBHOOK_NETWORKS", value_delimiter = ',', value_parser = network)]
     webhook_networks: Vec<IpNet>,
@@ -141,7 +146,8 @@ pub async fn until_signal(listener: TcpListener, pool: PgPool, settings: Install
         }
         stop.cancel();
     });
-    tokio::spawn(devices::hub::run(pool.clone(), networks(&settings.device_networks), shutdown.clone()));
+    let folders = settings.tables.clone().map(Folders::below).unwrap_or_default();
+    tokio::spawn(devices::hub::run(pool.clone(), networks(&settings.device_networks), folders, shutdown.clone()));
     tokio::spawn(devices::post::run(pool.clone(), settings.post()?, shutdown.clone()));
     tokio::spawn(devices::peers::run(pool.clone(), networks(&settings.peer_networks), shutdown.clone()));
     server::serve(listener, pool.clone(), settings.into(), shutdown).await.context("the server failed")?;

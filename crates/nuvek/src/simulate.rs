@@ -1,12 +1,15 @@
 //! `nuvek simulate …`: stand-ins for devices, a mailbox, a program that is told and a peer group, to try a set-up with.
 
 use std::net::SocketAddr;
+use std::path::PathBuf;
 use std::time::Duration;
 
 use anyhow::{Context, Result};
 use clap::{Args, Subcommand};
 use devices::broker::Broker;
-use devices::simulate::{Analyser, AnalyserTest, Gauge, Ingest, Mailbox, Peers, PeersLevel, Receiver, Sensor, Values};
+use devices::simulate::{
+    Analyser, AnalyserTest, Gauge, Ingest, Mailbox, Peers, PeersLevel, Receiver, Sensor, Tables, Values,
+};
 use serde::Serialize;
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::mpsc::{UnboundedReceiver, unbounded_channel};
@@ -60,6 +63,17 @@ pub enum Simulate {
         /// Pieces in a sample.
         #[arg(long, default_value_t = 1)]
         pieces: usize,
+        #[command(flatten)]
+        values: ValueArgs,
+    },
+    /// A program that writes tables into a folder: a time in UTC and a value a line, a line a minute up to now.
+    Tables {
+        /// Where it writes.
+        #[arg(long)]
+        folder: PathBuf,
+        /// Lines of a table.
+        #[arg(long, default_value_t = 20)]
+        rows: u32,
         #[command(flatten)]
         values: ValueArgs,
     },
@@ -186,6 +200,10 @@ async fn play(device: Simulate) -> Result<()> {
             let (values, every) = (values.values(), values.every()?);
             Ingest { url, token, characteristic, pieces, values, every }.run().await;
             Ok(())
+        }
+        Simulate::Tables { folder, rows, values } => {
+            let tables = Tables { folder, values: values.values(), rows, every: values.every()? };
+            tables.run(|name| println!("{name} was written; Ctrl-C ends it.")).await.context("cannot write there")
         }
         Simulate::Mailbox { listen } => {
             let listener = TcpListener::bind(listen).await.with_context(|| format!("cannot listen on {listen}"))?;

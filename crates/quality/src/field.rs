@@ -224,6 +224,11 @@ pub enum Allowed {
         /// Characters at most.
         most: usize,
     },
+    /// The name of a folder: letters, digits, `-`, `_` and `.`, not first a `.`.
+    FolderName {
+        /// Characters at most.
+        most: usize,
+    },
     /// `host:port`.
     HostAndPort,
     /// A topic without wildcards.

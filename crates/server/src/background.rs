@@ -47,6 +47,7 @@ async fn make(pool: &PgPool) -> Result<(), StoreError> {
     let mut turn = Turn::wait(pool, Task::Judging).await?;
     loop {
         if turn.has_come().await? {
+            store::imports::end_abandoned(pool, Utc::now()).await?;
             store::background::make_waiting(pool).await?;
             store::look::look_at_changed(pool, Utc::now()).await?;
         }

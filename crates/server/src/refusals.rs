@@ -21,6 +21,7 @@ impl From<StoreError> for Failure {
             StoreError::Changed(changed) => changed.into(),
             StoreError::EntryReused => Self::EntryReused {},
             StoreError::EventThere => Self::EventThere {},
+            StoreError::AnotherList { same, changed } => Self::AnotherList { same, changed },
             StoreError::Field(wrong) => wrong.into(),
             StoreError::SetUp(refusal) => refusal.into(),
             StoreError::Sample(refusal) => refusal.into(),

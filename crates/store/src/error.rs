@@ -28,6 +28,14 @@ pub enum StoreError {
     /// A rare event was entered for the same moment.
     #[error("an event was entered for the same moment")]
     EventThere,
+    /// So many rows of a list differ from what was stored of it that it may be another one.
+    #[error("{changed} of the rows that were stored differ")]
+    AnotherList {
+        /// Rows that are as they were.
+        same: usize,
+        /// Rows that differ.
+        changed: usize,
+    },
     /// A field cannot be as it is given.
     #[error(transparent)]
     Field(#[from] WrongField),

@@ -43,6 +43,20 @@ pub async fn recipes(pool: &PgPool) -> Result<Vec<RecipeView>, StoreError> {
     Ok(rows.fetch_all(pool).await?)
 }
 
+/// A kept recipe as it stands.
+///
+/// # Errors
+/// When there is none such.
+pub async fn recipe(pool: &PgPool, id: Uuid) -> Result<RecipeView, StoreError> {
+    let row = sqlx::query_as!(
+        RecipeView,
+        "select r.id, r.name, r.version, r.body as recipe, p.name as changed_by, r.changed_at
+         from recipe r join person p on p.id = r.changed_by where r.id = $1",
+        id
+    );
+    row.fetch_optional(pool).await?.ok_or(StoreError::Missing(ObjectKind::Recipe))
+}
+
 /// Keeps a recipe under a name.
 ///
 /// # Errors

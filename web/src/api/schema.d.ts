@@ -2729,6 +2729,11 @@ export interface components {
             most: number;
         } | {
             /** @enum {string} */
+            code: "folder_name";
+            /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
             code: "host_and_port";
         } | {
             /** @enum {string} */
@@ -6711,7 +6716,10 @@ export interface components {
             round: boolean;
             /** @description Topic, without wildcards. */
             topic: string;
-        } | {
+        } | (components["schemas"]["WatchedFolder"] & {
+            /** @enum {string} */
+            kind: "folder";
+        }) | {
             /**
              * Format: int32
              * @description Charts on the screen at a time, 1 to 9: the more, the smaller the writing.
@@ -8453,7 +8461,7 @@ export interface components {
          * @description Why something of a device is refused, as it is counted and shown.
          * @enum {string}
          */
-        Reason: "between" | "address_not_allowed" | "blank" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "sent_before" | "stopped_in_the_middle" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
+        Reason: "another_list" | "between" | "address_not_allowed" | "blank" | "cells" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "folder" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "rows" | "sent_before" | "stopped_in_the_middle" | "table" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
         /** @description A recipe that is proposed for a file. */
         RecipeProposal: {
             /** @description The file. */
@@ -8502,11 +8510,12 @@ export interface components {
         };
         /** @description A cell that is refused, and with it its sample. */
         RefusedCell: {
-            /** @description The name of its column. */
+            /** @description Why. */
+            code: components["schemas"]["CellRefusal"];
+            /** @description The name of its column; its number where it has none. */
             column: string;
-            /** @description What stands there. */
+            /** @description What stands there, trimmed. */
             given: string;
-            reason: components["schemas"]["CellRefusal"];
             /**
              * Format: int32
              * @description The number of its row in the sheet.
@@ -9309,7 +9318,7 @@ export interface components {
             sheet: components["schemas"]["SheetRow"][];
         };
         /**
-         * @description Why a shape is proposed.
+         * @description Why a shape was taken.
          * @enum {string}
          */
         ShapeReason: "readings_beside_each_other" | "one_reading_a_row" | "neighbours_agree" | "counts_of_inspected" | "columns_longer_than_rows" | "several_measures" | "no_numbers";
@@ -10575,6 +10584,27 @@ export interface components {
              * @description Seconds until the next ones come.
              */
             seconds: number;
+        };
+        /** @description A folder that is watched: each table in it is brought into a characteristic by a kept recipe. */
+        WatchedFolder: {
+            /**
+             * Format: uuid
+             * @description What their samples are brought into.
+             */
+            characteristic: string;
+            /** @description Its name, below the folder that the installation sets apart for tables. */
+            folder: string;
+            /** @description All its tables are this one list, each longer than the one before; each is a list of its own where left out. */
+            list?: string | null;
+            /** @description What is right is brought in, whatever is refused; otherwise a table is taken whole or not at all. */
+            only_right?: boolean;
+            /**
+             * Format: uuid
+             * @description The kept recipe that its tables are read by.
+             */
+            recipe: string;
+            /** @description Tags of the tables that are left out. */
+            without_tags?: string[];
         };
         /** @description Another program that is told. */
         Webhook: {

@@ -18,8 +18,8 @@ describe('bringing in', () => {
 
   it('says why a cell or a row is refused', () => {
     const cell = { row: 21, column: 'x2', given: '12,1 mm' };
-    expect(cellRefused({ ...cell, reason: 'not_a_number' })).toContain('“12,1 mm” is not a number');
-    expect(cellRefused({ ...cell, reason: 'no_time' })).toBe('the time is missing.');
+    expect(cellRefused({ ...cell, code: 'not_a_number' })).toContain('“12,1 mm” is not a number');
+    expect(cellRefused({ ...cell, code: 'no_time' })).toBe('the time is missing.');
     expect(rowRefused({ row: 3, reason: 'no_time' })).toBe('Row 3 tells no time.');
     const refusals = [{ code: 'wrong_count' as const, given: 3, expected: 5 }];
     expect(rowRefused({ row: 7, reason: 'entry', refusals })).toBe('Row 7: A sample has 5 readings; 3 came.');

@@ -172,8 +172,8 @@ export function timeExample(format: string): string {
 }
 
 /** Why a cell is refused, and what would be right. */
-export function cellRefused({ reason, given }: RefusedCell): string {
-  switch (reason) {
+export function cellRefused({ code, given }: RefusedCell): string {
+  switch (code) {
     case 'not_a_number':
       return `“${given}” is not a number as decimals are set.`;
     case 'not_a_count':

@@ -8,6 +8,7 @@ export const KINDS: Record<DeviceView['link']['kind'], string> = {
   gauge: 'Bench gauge over the network',
   analyser: 'Laboratory analyser (ASTM)',
   sensor: 'Sensor by MQTT',
+  folder: 'Tables in a watched folder',
   display: 'Display on the wall',
 };
 
@@ -16,6 +17,11 @@ const REASONS: Record<Reason, string> = {
   connection_lost: 'connection lost',
   address_not_allowed: 'address outside the networks that the server may connect to',
   sent_before: 'sent before, kept once',
+  folder: 'folder that is not there, or cannot be read or written',
+  table: 'table that its recipe is not for',
+  cells: 'table with cells that cannot be read',
+  rows: 'table with rows that cannot be kept',
+  another_list: 'table that differs so much from what was stored that it may be another list',
   garbage: 'garbage on the line',
   line_too_long: 'line too long',
   unfinished_line: 'line begun and not ended',
@@ -72,12 +78,15 @@ export function reasonInWords(reason: Reason): string {
   return (REASONS as Partial<typeof REASONS>)[reason] ?? REASONS.refused;
 }
 
+const BRINGS = { never: 'no table yet', silent: 'last table', heard: 'last table' };
 const SENDS = { never: 'never heard yet', silent: 'silent', heard: 'heard' };
 const SHOWS = { never: 'never shown yet', silent: 'off', heard: 'looked' };
 
+const HEARD: Partial<Record<DeviceView['link']['kind'], typeof SENDS>> = { display: SHOWS, folder: BRINGS };
+
 /** Whether a device is heard, with a shape beside the words. */
 export function heardInWords(device: Pick<DeviceView, 'link' | 'revoked_at' | 'heard_at' | 'silent_since'>): string {
-  const { never, silent, heard } = device.link.kind === 'display' ? SHOWS : SENDS;
+  const { never, silent, heard } = HEARD[device.link.kind] ?? SENDS;
   if (device.revoked_at) return `revoked ${when(device.revoked_at)}`;
   if (!device.heard_at) return `◇ ${never}`;
   if (device.silent_since) return `◆ ${silent} since ${when(device.silent_since)}`;
@@ -93,6 +102,8 @@ export function linkInWords({ link }: Pick<DeviceView, 'link'>): string {
     case 'gauge':
     case 'analyser':
       return `${KINDS[link.kind]}, ${link.address.opens === 'server' ? 'connected at' : 'listened for at'} ${link.address.at}`;
+    case 'folder':
+      return `${KINDS.folder}, ${link.folder}`;
     case 'display':
       return `${KINDS.display}, ${plural(link.charts, { one: '1 chart', other: `${link.charts} charts` })} at a time, ${link.seconds} s each`;
     case 'sensor': {
@@ -184,6 +195,17 @@ export const DEVICE = {
   wallOf: (name: string) => `Link of ${name}`,
   wallLink: 'Link',
   wallUse: 'Open it in the browser of the monitor. Space holds a page, arrow keys turn them.',
+  tables: 'Tables',
+  folder: 'Folder',
+  folderHelp: 'Its name, below the folder that the installation sets apart for tables.',
+  recipe: 'Recipe',
+  noRecipes: 'A recipe is kept under Data, with a table like those that will come.',
+  into: 'Samples go into',
+  list: 'One list under this name',
+  listHelp: 'Where each table is the one before, grown. Blank: each table is a list of its own.',
+  withoutTags: 'Tags left out',
+  withoutTagsHelp: 'Of the recipe, parted by commas.',
+  onlyRight: 'Bring in what is right, whatever is refused; otherwise a table is taken whole or not at all',
   display: 'On the screen',
   atATime: 'Charts at a time',
   readable: (charts: number, share: number) =>

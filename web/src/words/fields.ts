@@ -156,6 +156,8 @@ export function allowed({ allowed }: WrongField): string {
       return 'a role that a person can play';
     case 'bound_where_they_belong':
       return 'for technicians who belong somewhere';
+    case 'folder_name':
+      return `the name of one folder, of at most ${allowed.most} letters, digits, hyphens, underscores and dots,`;
     case 'host_and_port':
       return 'host:port';
     case 'topic_without_wildcards':

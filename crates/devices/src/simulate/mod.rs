@@ -1,4 +1,4 @@
-//! Stand-ins for devices, a mailbox, a program that is told and a peer group: they speak as the real ones do, over real sockets.
+//! Stand-ins for devices, a program that writes tables, a mailbox, a program that is told and a peer group: they speak as the real ones do, over real sockets.
 
 mod analyser;
 mod gauge;
@@ -7,6 +7,7 @@ mod mailbox;
 mod peers;
 mod receiver;
 mod sensor;
+mod tables;
 mod values;
 
 pub use analyser::{Analyser, AnalyserTest};
@@ -16,4 +17,5 @@ pub use mailbox::{Mailbox, Received};
 pub use peers::{Kept, Peers, PeersLevel};
 pub use receiver::{Receiver, Told};
 pub use sensor::Sensor;
+pub use tables::Tables;
 pub use values::Values;

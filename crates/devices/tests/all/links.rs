@@ -5,6 +5,7 @@ use std::time::Duration;
 use chrono::Utc;
 use devices::astm::frame::{ACK, ENQ, EOT, NAK, frames};
 use devices::broker::Broker;
+use devices::folder::Folders;
 use devices::simulate::{Analyser, AnalyserTest, Gauge, Sensor, Values};
 use devices::{Networks, hub};
 use quality::analyte::{Assigned, NewAnalyte, NewLevel};
@@ -36,7 +37,7 @@ async fn hall(pool: &PgPool) -> Hall {
 impl Hall {
     fn start(&mut self) {
         let stop = CancellationToken::new();
-        tokio::spawn(hub::run(self.pool.clone(), Networks::default(), stop.clone()));
+        tokio::spawn(hub::run(self.pool.clone(), Networks::default(), Folders::default(), stop.clone()));
         self.hub = Some(stop.drop_guard());
     }
 

@@ -5,6 +5,7 @@ mod any_bytes;
 #[path = "../../../store/tests/all/common/mod.rs"]
 #[allow(dead_code)] // the tests of the store use the rest
 mod common;
+mod folder;
 mod frames;
 #[path = "../../../store/tests/all/laboratory.rs"]
 #[allow(dead_code)]

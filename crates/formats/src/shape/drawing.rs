@@ -7,7 +7,7 @@ use chrono::NaiveDateTime;
 use super::cell::Cell;
 use super::grid::RawTable;
 use super::recipe::{READINGS_AT_MOST, Recipe};
-use super::refusals::{Code, Refusals};
+use super::refusals::{CellRefusal, Refusals};
 use super::rows::Times;
 use super::samples::{Draft, Samples, Texts};
 use super::wrong::WrongRecipe;
@@ -75,7 +75,7 @@ impl<'a> Drawing<'a> {
             }
             Err(()) => {
                 self.filled = true;
-                self.refusals.add(at, Code::NotANumber);
+                self.refusals.add(at, CellRefusal::NotANumber);
                 None
             }
         }
@@ -126,7 +126,7 @@ impl<'a> Drawing<'a> {
     fn time(&mut self, row: usize) -> Option<NaiveDateTime> {
         let times = self.times?;
         match times.read(self.table, row) {
-            Ok(None) if self.filled => self.refusals.add((row, times.column), Code::NoTime),
+            Ok(None) if self.filled => self.refusals.add((row, times.column), CellRefusal::NoTime),
             Ok(time) => return time,
             Err(code) => self.refusals.add((row, times.column), code),
         }

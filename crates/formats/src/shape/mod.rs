@@ -15,9 +15,9 @@ mod time_format;
 mod wrong;
 
 pub use grid::{BYTES_AT_MOST, COLUMNS_AT_MOST, Header, ROWS_AT_MOST, RawTable};
-pub use propose::{Proposal, Reason, propose};
+pub use propose::{Proposal, ShapeReason, propose};
 pub use recipe::{Read, Recipe};
-pub use refusals::{Code, Refusal};
+pub use refusals::{CellRefusal, RefusedCell};
 pub use run::{Shaped, draw, shape};
 pub use samples::{Content, Sample, Samples};
 pub use wrong::WrongRecipe;

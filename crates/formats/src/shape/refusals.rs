@@ -6,8 +6,9 @@ use super::grid::RawTable;
 
 /// Why a cell is refused.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum Code {
+pub enum CellRefusal {
     /// It is no reading.
     NotANumber,
     /// It is no whole number, or below what may be counted.
@@ -20,23 +21,24 @@ pub enum Code {
 
 /// A cell that is refused, and with it its sample.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
-pub struct Refusal {
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RefusedCell {
     /// The number of its row in the sheet.
     pub row: u32,
     /// The name of its column; its number where it has none.
     pub column: String,
     /// Why.
-    pub code: Code,
+    pub code: CellRefusal,
     /// What stands there, trimmed.
     pub given: String,
 }
 
 /// Cells that are refused, by row and column of the grid.
 #[derive(Debug, Default)]
-pub(super) struct Refusals(Vec<(u32, u16, Code)>);
+pub(super) struct Refusals(Vec<(u32, u16, CellRefusal)>);
 
 impl Refusals {
-    pub fn add(&mut self, (row, column): (usize, usize), code: Code) {
+    pub fn add(&mut self, (row, column): (usize, usize), code: CellRefusal) {
         self.0.push((row as u32, column as u16, code));
     }
 
@@ -45,10 +47,10 @@ impl Refusals {
     }
 
     /// In the order of the sheet, each cell once.
-    pub fn done(mut self, table: &RawTable) -> Vec<Refusal> {
+    pub fn done(mut self, table: &RawTable) -> Vec<RefusedCell> {
         self.0.sort_by_key(|(row, column, _)| (*row, *column));
         self.0.dedup_by_key(|(row, column, _)| (*row, *column));
-        let cell = |(row, column, code): (u32, u16, Code)| Refusal {
+        let cell = |(row, column, code): (u32, u16, CellRefusal)| RefusedCell {
             row: table.number(row as usize),
             column: table.header.name(column as usize),
             code,

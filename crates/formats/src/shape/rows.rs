@@ -5,7 +5,7 @@ use chrono::NaiveDateTime;
 use super::cell::Cell;
 use super::grid::RawTable;
 use super::recipe::Recipe;
-use super::refusals::Code;
+use super::refusals::CellRefusal;
 use super::time_format::TimeFormat;
 use super::wrong::WrongRecipe;
 
@@ -23,11 +23,11 @@ impl<'a> Times<'a> {
     }
 
     /// The time of a row; nothing where the cell is blank.
-    pub fn read(&self, table: &RawTable, row: usize) -> Result<Option<NaiveDateTime>, Code> {
+    pub fn read(&self, table: &RawTable, row: usize) -> Result<Option<NaiveDateTime>, CellRefusal> {
         match table.grid.cell(row, self.column) {
             Cell::Date(at) => Ok(Some(at)),
             cell if cell.is_blank() => Ok(None),
-            cell => self.format.and_then(|format| format.read(&cell.text())).map(Some).ok_or(Code::NotATime),
+            cell => self.format.and_then(|format| format.read(&cell.text())).map(Some).ok_or(CellRefusal::NotATime),
         }
     }
 }

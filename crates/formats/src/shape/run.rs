@@ -5,7 +5,7 @@ use serde::Serialize;
 use super::drawing::Drawing;
 use super::grid::RawTable;
 use super::recipe::{CrossedSample, Inspected, Named, Recipe, Shape};
-use super::refusals::Refusal;
+use super::refusals::RefusedCell;
 use super::rows::{Times, kept};
 use super::samples::Samples;
 use super::shapes;
@@ -19,7 +19,7 @@ pub struct Shaped {
     /// Samples that come.
     pub samples: Samples,
     /// Cells that are refused, and with each the sample, or all samples, that it belongs to.
-    pub refused: Vec<Refusal>,
+    pub refused: Vec<RefusedCell>,
 }
 
 /// Reads a file and draws its samples.

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use super::folder::WatchedFolder;
 use crate::field::{Allowed, WrongField, all_unlike, broken};
 use crate::setup::SetUpRefusal;
 
@@ -40,6 +41,8 @@ pub enum Link {
         /// Values have more decimals than the unit allows and are rounded to it.
         round: bool,
     },
+    /// Tables that another program writes into a folder.
+    Folder(WatchedFolder),
     /// A monitor in the hall: it shows its token, is sent the charts of its stations, and sends nothing.
     Display {
         /// Charts on the screen at a time, 1 to 9: the more, the smaller the writing.
@@ -161,6 +164,11 @@ impl Link {
         matches!(self, Self::Ingest | Self::Display { .. })
     }
 
+    /// Whether something is wrong when it says nothing for minutes; tables come when they come.
+    pub fn speaks_all_the_time(&self) -> bool {
+        !matches!(self, Self::Folder(_))
+    }
+
     fn wrong(&self) -> Vec<WrongField> {
         match self {
             Self::Ingest => vec![],
@@ -174,6 +182,7 @@ impl Link {
                 let allowed = Allowed::Entries { least: 1, most: MAPPINGS_AT_MOST };
                 broken([address.check(), ("results", holds, allowed)])
             }
+            Self::Folder(folder) => folder.wrong(),
             Self::Display { charts, seconds, .. } => {
                 let (least, most) = TURNS;
                 broken([

@@ -10,12 +10,16 @@ use crate::reading::ReadingRefusal;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Reason {
+    /// A table of which so many rows differ from what was stored that it may be another list.
+    AnotherList,
     /// Units since the event before are no whole number.
     Between,
     /// Its address lies outside the networks that the server may connect to.
     AddressNotAllowed,
     /// A reading is blank.
     Blank,
+    /// Cells of a table that cannot be what its recipe takes them for.
+    Cells,
     /// A frame with a wrong checksum.
     Checksum,
     /// The connection was lost.
@@ -36,6 +40,8 @@ pub enum Reason {
     FrameTooLong,
     /// Its time lies in the future.
     FromTheFuture,
+    /// A folder that is not there, or cannot be read or written.
+    Folder,
     /// Garbage on the line.
     Garbage,
     /// A header that cannot be read.
@@ -90,10 +96,14 @@ pub enum Reason {
     ResultWithoutOrder,
     /// A kept message of the broker without an id, heard before.
     Retained,
+    /// Rows of a table that cannot be kept as entries.
+    Rows,
     /// Sent before, kept once.
     SentBefore,
     /// It stopped in the middle of a message.
     StoppedInTheMiddle,
+    /// A table that its recipe is not for, or that is too long.
+    Table,
     /// A tag that cannot be kept.
     Tag,
     /// Its time lies before 1970.

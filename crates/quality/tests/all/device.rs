@@ -1,6 +1,6 @@
 //! What a device can be set up as.
 
-use quality::device::{Address, Link, Make, Opens, Payload, ResultMapping};
+use quality::device::{Address, Link, Make, Opens, Payload, ResultMapping, WatchedFolder};
 use quality::setup::SetUpRefusal;
 use rstest::rstest;
 use uuid::Uuid;
@@ -34,7 +34,20 @@ fn display(charts: u32, seconds: u32) -> Link {
     Link::Display { charts, seconds, dark: true }
 }
 
+fn folder(name: &str, list: Option<&str>) -> Link {
+    Link::Folder(WatchedFolder {
+        folder: name.into(),
+        recipe: Uuid::from_u128(2),
+        characteristic: Uuid::from_u128(1),
+        list: list.map(str::to_owned),
+        without_tags: vec![],
+        only_right: false,
+    })
+}
+
 #[rstest]
+#[case::folder(folder("kiln-2_a.old", None))]
+#[case::folder_of_one_list(folder("kiln", Some("Kiln log, all years")))]
 #[case::ingest(Link::Ingest)]
 #[case::display(display(4, 12))]
 #[case::display_of_one_chart(display(1, 300))]
@@ -49,6 +62,14 @@ fn what_is_whole_can_be_set_up(#[case] link: Link) {
 }
 
 #[rstest]
+#[case::no_folder(folder("", None), "folder")]
+#[case::way_up(folder("..", None), "folder")]
+#[case::hidden(folder(".ssh", None), "folder")]
+#[case::two_steps(folder("kiln/2", None), "folder")]
+#[case::other_steps(folder("kiln\\2", None), "folder")]
+#[case::absolute(folder("/etc", None), "folder")]
+#[case::zero(folder("kiln\u{0}", None), "folder")]
+#[case::list_without_name(folder("kiln", Some("")), "list")]
 #[case::no_port(gauge("192.0.2.7"), "address")]
 #[case::port_zero(gauge("192.0.2.7:0"), "address")]
 #[case::port_too_large(gauge("192.0.2.7:65536"), "address")]

@@ -5,7 +5,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
-use formats::shape::{Reason, propose};
+use formats::shape::{ShapeReason, propose};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use store::imports::ImportFileView;
@@ -50,40 +50,6 @@ pub struct WhichSheet {
     sheet: Option<String>,
 }
 
-/// Why a shape is proposed.
-#[derive(Debug, Clone, Copy, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum ShapeReason {
-    /// Several columns hold numbers of one size.
-    ReadingsBesideEachOther,
-    /// One column holds numbers.
-    OneReadingARow,
-    /// One column holds numbers, and neighbours agree in another.
-    NeighboursAgree,
-    /// Whole numbers, and one column says of how many.
-    CountsOfInspected,
-    /// More columns than rows, all of numbers.
-    ColumnsLongerThanRows,
-    /// Several columns hold numbers of different sizes.
-    SeveralMeasures,
-    /// No column holds numbers.
-    NoNumbers,
-}
-
-impl From<Reason> for ShapeReason {
-    fn from(reason: Reason) -> Self {
-        match reason {
-            Reason::ReadingsBesideEachOther => Self::ReadingsBesideEachOther,
-            Reason::OneReadingARow => Self::OneReadingARow,
-            Reason::NeighboursAgree => Self::NeighboursAgree,
-            Reason::CountsOfInspected => Self::CountsOfInspected,
-            Reason::ColumnsLongerThanRows => Self::ColumnsLongerThanRows,
-            Reason::SeveralMeasures => Self::SeveralMeasures,
-            Reason::NoNumbers => Self::NoNumbers,
-        }
-    }
-}
-
 /// A recipe that is proposed for a file.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct RecipeProposal {
@@ -110,6 +76,5 @@ pub async fn proposal(
 ) -> Result<Json<RecipeProposal>, Problem> {
     let (file, content) = store::imports::file(&app.pool, id, person.id).await?;
     let proposed = beside(&app, move || propose(&content, sheet.as_deref())).await?.map_err(Failure::from)?;
-    let reason = proposed.reason.into();
-    Ok(Json(RecipeProposal { file, recipe: proposed.recipe, reason, sheets: proposed.sheets }))
+    Ok(Json(RecipeProposal { file, recipe: proposed.recipe, reason: proposed.reason, sheets: proposed.sheets }))
 }

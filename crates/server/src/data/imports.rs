@@ -4,7 +4,8 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
-use quality::import::{Checked, ImportSource, ImportTimes, RefusedRow, StatedTimes, check};
+use intake::Asked;
+use quality::import::{Checked, ImportSource, ImportTimes, RefusedRow, StatedTimes};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use store::imports::{Import, ImportFileView, ImportView, Known, known};
@@ -13,7 +14,7 @@ use store::{characteristics, imports as kept, sites};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::shaped::{beside, rows, samples};
+use super::shaped::beside;
 use crate::app::App;
 use crate::created::Created;
 use crate::failure::Failure;
@@ -114,22 +115,14 @@ pub async fn bring_in(
     Extension(person): Extension<Person>,
     Body(asked): Body<ToBringIn>,
 ) -> Result<(StatusCode, Json<Created>), Problem> {
-    let Read { file, checked, cells_refused } = read(&app, &person, &asked).await?;
-    if !asked.only_right && cells_refused > 0 {
-        return Err(Failure::CellsRefused { cells: cells_refused }.into());
+    let Read { file, checked, cells } = read(&app, &person, &asked).await?;
+    if !asked.only_right && cells > 0 {
+        return Err(Failure::CellsRefused { cells }.into());
     }
     if !asked.only_right && !checked.refused.is_empty() {
         return Err(Failure::RowsRefused { rows: checked.refused.into_iter().take(SHOWN).collect() }.into());
     }
     let name = asked.source_of(&file).to_owned();
-    let source = ImportSource { name: &name, characteristic: asked.characteristic };
-    if !asked.same_list {
-        let mut conn = app.pool.acquire().await.map_err(store::StoreError::from)?;
-        let (known, _) = known(&mut conn, source, &checked.entries).await?;
-        if known.looks_like_another() {
-            return Err(Failure::AnotherList { same: known.same, changed: known.changed }.into());
-        }
-    }
     let import = Import {
         characteristic: asked.characteristic,
         source: name,
@@ -137,6 +130,7 @@ pub async fn bring_in(
         recipe: asked.recipe,
         recipe_id: asked.recipe_id,
         stated: asked.stated,
+        same_list: asked.same_list,
         person: person.id,
         at: Utc::now(),
     };
@@ -154,7 +148,8 @@ impl ToBringIn {
 struct Read {
     file: ImportFileView,
     checked: Checked,
-    cells_refused: usize,
+    /// Cells that are refused.
+    cells: usize,
 }
 
 async fn read(app: &App, person: &Person, asked: &ToBringIn) -> Result<Read, Problem> {
@@ -170,15 +165,17 @@ async fn read(app: &App, person: &Person, asked: &ToBringIn) -> Result<Read, Pro
     let without = asked.without_tags.clone();
     let (name, characteristic) = (asked.source_of(&file).to_owned(), asked.characteristic);
     let work = move || {
-        let shaped = samples(&content, &recipe)?;
-        drop(content);
-        let source = ImportSource { name: &name, characteristic };
-        let times = ImportTimes { zone, stated };
-        let checked = check(rows(&shaped.samples, &without), &setup.characteristic, (times, now), source);
-        Ok::<_, formats::shape::WrongRecipe>((checked, shaped.refused.len()))
+        let asked = Asked {
+            recipe: &recipe,
+            without_tags: &without,
+            source: ImportSource { name: &name, characteristic },
+            times: ImportTimes { zone, stated },
+            now,
+        };
+        intake::read(&content, &setup.characteristic, &asked)
     };
-    let (checked, cells_refused) = beside(app, work).await?.map_err(Failure::from)?;
-    Ok(Read { file, checked, cells_refused })
+    let table = beside(app, work).await?.map_err(Failure::from)?;
+    Ok(Read { file, checked: table.checked, cells: table.cells.len() })
 }
 
 /// Imports that are listed.

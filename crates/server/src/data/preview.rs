@@ -3,7 +3,7 @@
 use axum::extract::State;
 use axum::{Extension, Json};
 use chrono::NaiveDateTime;
-use formats::shape::{Code, Content, RawTable, Recipe, Refusal, Sample, Shaped, WrongRecipe, draw};
+use formats::shape::{Content, RawTable, Recipe, RefusedCell, Sample, Shaped, WrongRecipe, draw};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::collections::BTreeMap;
@@ -52,32 +52,6 @@ pub struct ShapedSample {
     kinds: BTreeMap<String, f64>,
     /// By name.
     tags: BTreeMap<String, String>,
-}
-
-/// Why a cell is refused.
-#[derive(Debug, Clone, Copy, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum CellRefusal {
-    /// It is no reading.
-    NotANumber,
-    /// It is no whole number, or below what may be counted.
-    NotACount,
-    /// It does not fit the format of the times.
-    NotATime,
-    /// A sample has no time.
-    NoTime,
-}
-
-/// A cell that is refused, and with it its sample.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct RefusedCell {
-    /// The number of its row in the sheet.
-    row: u32,
-    /// The name of its column.
-    column: String,
-    reason: CellRefusal,
-    /// What stands there.
-    given: String,
 }
 
 /// A file under a recipe.
@@ -150,7 +124,7 @@ fn preview(content: &[u8], recipe: &Value) -> Result<ShapePreview, WrongRecipe> 
         each,
         refused: refused.len(),
         has_times: samples.iter().all(|sample| sample.is_gap() || sample.time().is_some()),
-        first_refused: refused.into_iter().take(SHOWN).map(cell).collect(),
+        first_refused: refused.into_iter().take(SHOWN).collect(),
     })
 }
 
@@ -168,14 +142,4 @@ fn shaped(sample: &Sample<'_>) -> ShapedSample {
         kinds: sample.of_kinds().map(|(kind, count)| (kind.to_owned(), count)).collect(),
         tags: sample.tags().map(|(tag, text)| (tag.to_owned(), text.to_owned())).collect(),
     }
-}
-
-fn cell(Refusal { row, column, code, given }: Refusal) -> RefusedCell {
-    let reason = match code {
-        Code::NotANumber => CellRefusal::NotANumber,
-        Code::NotACount => CellRefusal::NotACount,
-        Code::NotATime => CellRefusal::NotATime,
-        Code::NoTime => CellRefusal::NoTime,
-    };
-    RefusedCell { row, column, reason, given }
 }

@@ -89,7 +89,8 @@ pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<DeviceView>, 
     .await?
     .into_iter()
     .map(|row| {
-        let silent_since = row.heard_at.filter(|heard| *heard < silent && row.revoked_at.is_none());
+        let speaks = row.revoked_at.is_none() && row.link.speaks_all_the_time();
+        let silent_since = row.heard_at.filter(|heard| *heard < silent && speaks);
         Ok(DeviceView {
             id: row.id,
             name: row.name,

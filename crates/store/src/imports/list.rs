@@ -1,7 +1,7 @@
 //! Imports, as they are listed.
 
 use chrono::{DateTime, Utc};
-use quality::import::StatedTimes;
+use quality::import::{ImportSource, StatedTimes};
 use quality::object::ObjectKind;
 use serde::Serialize;
 use serde_json::Value;
@@ -69,7 +69,7 @@ pub struct ImportView {
 /// # Errors
 /// When the database fails.
 pub async fn imports(pool: &PgPool, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
-    read(pool, None, at_most).await
+    read(pool, &Which::default(), at_most).await
 }
 
 /// One of them.
@@ -77,19 +77,48 @@ pub async fn imports(pool: &PgPool, at_most: i64) -> Result<Vec<ImportView>, Sto
 /// # Errors
 /// When there is none such.
 pub async fn import(pool: &PgPool, id: Uuid) -> Result<ImportView, StoreError> {
-    read(pool, Some(id), 1).await?.pop().ok_or(StoreError::Missing(ObjectKind::Import))
+    read(pool, &Which { id: Some(id), ..Which::default() }, 1)
+        .await?
+        .pop()
+        .ok_or(StoreError::Missing(ObjectKind::Import))
 }
 
-async fn read(pool: &PgPool, id: Option<Uuid>, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
+/// What was made of a file as a list of a characteristic, newest first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn imports_of(
+    pool: &PgPool,
+    source: ImportSource<'_>,
+    file_digest: &str,
+) -> Result<Vec<ImportView>, StoreError> {
+    let which = Which { id: None, list: Some((source.characteristic, source.name)), file_digest: Some(file_digest) };
+    read(pool, &which, i64::MAX).await
+}
+
+/// Imports that are meant.
+#[derive(Default)]
+struct Which<'a> {
+    id: Option<Uuid>,
+    /// Into which characteristic, as which list.
+    list: Option<(Uuid, &'a str)>,
+    file_digest: Option<&'a str>,
+}
+
+async fn read(pool: &PgPool, which: &Which<'_>, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
     let rows = sqlx::query!(
         r#"select i.id, i.characteristic_id, c.name as "into", i.file_name, i.file_digest, i.source, i.recipe,
                   i.stated as "stated: Json<StatedTimes>", i.person_id, p.name as person_name, i.at, i.state, i.stored,
                   i.known, i.changed, i.refused, j.done as "done?", j.total as "total?"
            from import i join characteristic c on c.id = i.characteristic_id join person p on p.id = i.person_id
            left join judging_again j on j.change -> 'import' ->> 'import' = i.id::text
-           where $1::uuid is null or i.id = $1
-           order by i.at desc, i.id limit $2"#,
-        id,
+           where ($1::uuid is null or i.id = $1) and ($2::uuid is null or i.characteristic_id = $2)
+             and ($3::text is null or i.source = $3) and ($4::text is null or i.file_digest = $4)
+           order by i.at desc, i.id limit $5"#,
+        which.id,
+        which.list.map(|(characteristic, _)| characteristic),
+        which.list.map(|(_, source)| source),
+        which.file_digest,
         at_most
     );
     let each = rows.fetch_all(pool).await?.into_iter().map(|row| {

@@ -1,5 +1,6 @@
 //! Samples that are brought in from tables: staged, then made in one act, aside where they are many.
 
+mod abandoned;
 mod bring_in;
 mod cancel;
 mod files;
@@ -7,8 +8,9 @@ mod list;
 mod stage;
 mod start;
 
+pub use abandoned::end_abandoned;
 pub(crate) use bring_in::{bring_in, done};
 pub use cancel::cancel;
 pub use files::{ImportFileView, file, keep_file};
-pub use list::{ImportState, ImportView, import, imports};
+pub use list::{ImportState, ImportView, import, imports, imports_of};
 pub use start::{Import, Known, known, later_than, source_name, start};

@@ -13,6 +13,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::abandoned::copying;
 use super::bring_in::{bring_in, done};
 use super::stage::stage;
 use crate::act::Act;
@@ -34,6 +35,8 @@ pub struct Import {
     /// The kept recipe, where it is one.
     pub recipe_id: Option<Uuid>,
     pub stated: Option<StatedTimes>,
+    /// Many rows that were known may differ, and it is the same list all the same.
+    pub same_list: bool,
     pub person: Uuid,
     pub at: DateTime<Utc>,
 }
@@ -123,7 +126,7 @@ pub async fn later_than(conn: &mut PgConnection, characteristic: Uuid, at: DateT
 /// background. Gives its id.
 ///
 /// # Errors
-/// When the characteristic is missing, or is of a kind that nothing is brought into.
+/// When the characteristic is missing, or is of a kind that nothing is brought into; when it may be another list.
 pub async fn start(pool: &PgPool, import: &Import, checked: &Checked) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     let source = ImportSource { name: &import.source, characteristic: import.characteristic };
@@ -134,6 +137,9 @@ pub async fn start(pool: &PgPool, import: &Import, checked: &Checked) -> Result<
     }
     // Of two that come at once the second sees what the first has stored, and numbers do not meet.
     let (known, new) = known(act.conn(), source, &checked.entries).await?;
+    if known.looks_like_another() && !import.same_list {
+        return Err(StoreError::AnotherList { same: known.same, changed: known.changed });
+    }
     let first = begin(act.conn(), id, import, (known, checked.refused.len())).await?;
     if new.is_empty() {
         sqlx::query!("update import set state = 'done', ended_at = $2 where id = $1", id, import.at)
@@ -152,6 +158,7 @@ pub async fn start(pool: &PgPool, import: &Import, checked: &Checked) -> Result<
         act.keep().await?;
         act = Act::begin(pool).await?;
     }
+    copying(act.conn(), id).await?;
     stage(act.conn(), (id, first), &new, &calendar).await?;
     if at_once {
         let phases = phases(act.conn(), setup.id).await?;

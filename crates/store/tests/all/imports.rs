@@ -12,7 +12,7 @@ use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
 use sqlx::{AssertSqlSafe, PgPool};
 use store::background::make_waiting;
-use store::imports::{Import, ImportState, ImportView, cancel, import, start};
+use store::imports::{Import, ImportState, ImportView, cancel, end_abandoned, import, start};
 use store::samples::{NewSample, Visit, save};
 use store::trail::{Finding, verify};
 use uuid::Uuid;
@@ -51,6 +51,7 @@ fn of(site: &Site, characteristic: Uuid, at: DateTime<Utc>) -> Import {
         recipe: json!({"read": {"format": "csv"}}),
         recipe_id: None,
         stated: None,
+        same_list: false,
         person: site.engineer,
         at,
     }
@@ -182,6 +183,7 @@ async fn what_is_judged_aside_is_cancelled_at_once(pool: PgPool) {
     });
     // The first points have been judged, more are to come.
     while import(&pool, view.id).await.unwrap().judged == Some(0) {
+        assert!(!made.is_finished(), "{:?}", made.await);
         tokio::task::yield_now().await;
     }
     cancel(&pool, view.id).await.unwrap();
@@ -189,6 +191,25 @@ async fn what_is_judged_aside_is_cancelled_at_once(pool: PgPool) {
     made.await.unwrap().unwrap();
     let stored: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
     assert_eq!((stored, import(&pool, view.id).await.unwrap().state), (0, ImportState::Cancelled));
+}
+
+/// An import whose server ended while it copied is given up; one that is being copied is not.
+#[sqlx::test]
+async fn what_nobody_copies_any_more_is_given_up(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
+    sqlx::query("update import set state = 'staged'").execute(&pool).await.unwrap();
+    let mut copying = pool.begin().await.unwrap();
+    let lock = "select pg_advisory_xact_lock(hashtextextended($1, 0))";
+    sqlx::query(lock).bind(view.id.to_string()).execute(&mut *copying).await.unwrap();
+    let later = |seconds| view.at + Duration::seconds(seconds);
+    assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 0);
+    // It ends, as a connection does when its server is gone.
+    drop(copying);
+    assert_eq!(end_abandoned(&pool, later(59)).await.unwrap(), 0, "it has only just begun");
+    assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 1);
+    assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Failed);
 }
 
 /// A sample that was brought in is corrected, set aside and withdrawn like any other.

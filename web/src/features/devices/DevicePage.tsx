@@ -14,6 +14,7 @@ import { LOADING } from '../../words/setUpForm';
 import { whyNot } from '../../words/setUp';
 import { ConnectionPart } from './ConnectionPart';
 import { DisplayPart } from './DisplayPart';
+import { FolderPart } from './FolderPart';
 import { BLANK, type DeviceForm, formOf, isComplete, linkOf } from './deviceForm';
 import { Token } from './Token';
 
@@ -102,7 +103,8 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
           </Stack>
         </Paper>
         {form.kind === 'display' && <DisplayPart control={control} />}
-        {form.kind !== 'ingest' && form.kind !== 'display' && (
+        {form.kind === 'folder' && <FolderPart control={control} form={form} plan={plan} />}
+        {(form.kind === 'gauge' || form.kind === 'analyser' || form.kind === 'sensor') && (
           <ConnectionPart control={control} form={form} plan={plan} benches={benches} />
         )}
         <Failed why={keep.error} say={whyNot} />

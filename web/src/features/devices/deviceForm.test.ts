@@ -24,6 +24,32 @@ describe('the form of a device', () => {
     });
   });
 
+  it('tells a watched folder what it needs, and keeps what it does not', () => {
+    const form = {
+      ...BLANK,
+      kind: 'folder' as const,
+      folder: ' kiln ',
+      recipe: 'r',
+      characteristic: 'c',
+      withoutTags: 'lot, , shift',
+    };
+    expect(isComplete(form)).toBe(true);
+    expect(isComplete({ ...form, recipe: '' })).toBe(false);
+    expect(linkOf(form)).toEqual({
+      kind: 'folder',
+      folder: 'kiln',
+      recipe: 'r',
+      characteristic: 'c',
+      list: null,
+      without_tags: ['lot', 'shift'],
+      only_right: false,
+    });
+    expect(again(linkOf({ ...form, list: 'all', onlyRight: true }))).toMatchObject({ list: 'all', only_right: true });
+    const device = { link: linkOf(form), revoked_at: null, heard_at: null, silent_since: null };
+    expect(linkInWords(device)).toBe('Tables in a watched folder, kiln');
+    expect(heardInWords(device)).toContain('no table yet');
+  });
+
   it('sends blanks of a payload as nothing, and one way of making readings', () => {
     const form = {
       ...BLANK,

@@ -22,6 +22,11 @@ export interface DeviceForm {
   charts: string;
   seconds: string;
   dark: boolean;
+  folder: string;
+  recipe: string;
+  list: string;
+  withoutTags: string;
+  onlyRight: boolean;
 }
 
 export const BLANK: DeviceForm = {
@@ -44,9 +49,15 @@ export const BLANK: DeviceForm = {
   charts: '4',
   seconds: '15',
   dark: true,
+  folder: '',
+  recipe: '',
+  list: '',
+  withoutTags: '',
+  onlyRight: false,
 };
 
-const pointer = (text: string) => (text.trim() === '' ? null : text.trim());
+/** A field that may be left blank. */
+const blank = (text: string) => (text.trim() === '' ? null : text.trim());
 
 /** The form of a device that is set up. */
 export function formOf({ name, stations, link }: Pick<DeviceView, 'name' | 'stations' | 'link'>): DeviceForm {
@@ -59,6 +70,18 @@ function formOfLink(link: Link): Partial<DeviceForm> {
       return { kind: 'ingest' };
     case 'display':
       return { ...link, charts: String(link.charts), seconds: String(link.seconds) };
+    case 'folder': {
+      const { folder, recipe, characteristic, list, without_tags = [], only_right = false } = link;
+      return {
+        kind: 'folder',
+        folder,
+        recipe,
+        characteristic,
+        list: list ?? '',
+        withoutTags: without_tags.join(', '),
+        onlyRight: only_right,
+      };
+    }
     case 'gauge':
       return { kind: 'gauge', ...link.address };
     case 'analyser': {
@@ -95,6 +118,19 @@ export function linkOf(form: DeviceForm): Link {
       return { kind: 'ingest' };
     case 'display':
       return { kind: 'display', charts: Number(form.charts), seconds: Number(form.seconds), dark: form.dark };
+    case 'folder':
+      return {
+        kind: 'folder',
+        folder: form.folder.trim(),
+        recipe: form.recipe,
+        characteristic: form.characteristic,
+        list: blank(form.list),
+        without_tags: form.withoutTags
+          .split(',')
+          .map((tag) => tag.trim())
+          .filter((tag) => tag !== ''),
+        only_right: form.onlyRight,
+      };
     case 'gauge':
       return { kind: 'gauge', address };
     case 'analyser': {
@@ -107,7 +143,7 @@ export function linkOf(form: DeviceForm): Link {
         broker: form.broker.trim(),
         topic: form.topic.trim(),
         characteristic: form.characteristic,
-        payload: { value: form.value.trim(), unit: pointer(form.unit), at: pointer(form.time), id: pointer(form.id) },
+        payload: { value: form.value.trim(), unit: blank(form.unit), at: blank(form.time), id: blank(form.id) },
         make: form.make === 'every' ? { every: count } : { bucket: count },
         round: form.round,
       };
@@ -134,6 +170,8 @@ export function isComplete(form: DeviceForm): boolean {
       return true;
     case 'display':
       return Number.isInteger(Number(form.seconds)) && form.seconds.trim() !== '';
+    case 'folder':
+      return [form.folder, form.recipe, form.characteristic].every((text) => text.trim() !== '');
     case 'gauge':
       return form.at.trim() !== '';
     case 'analyser':

@@ -5,7 +5,7 @@ use serde_json::{Map, Value, json};
 use super::super::grid::RawTable;
 use super::columns::{Class, Numbers};
 use super::file::{Found, LOOKED_AT};
-use super::reason::Reason;
+use super::reason::ShapeReason;
 
 /// Readings of one sample have medians within this of each other, as a ratio.
 const ALIKE: f64 = 2.0;
@@ -20,7 +20,7 @@ const PIECES_AT_MOST: usize = 25;
 const BESIDE_AT_MOST: usize = 10;
 
 /// The shape as a recipe says it, and why.
-pub(super) fn shape(table: &RawTable, columns: &[Class]) -> (Value, Reason) {
+pub(super) fn shape(table: &RawTable, columns: &[Class]) -> (Value, ShapeReason) {
     let name = |column: usize| table.header.name(column);
     let numbers: Vec<(usize, &Numbers)> = columns
         .iter()
@@ -32,15 +32,15 @@ pub(super) fn shape(table: &RawTable, columns: &[Class]) -> (Value, Reason) {
         .collect();
     let has_times = columns.iter().any(|class| matches!(class, Class::Times(_)));
     let Some((first, of_first)) = numbers.first() else {
-        return (json!({"kind": "across", "values": ["#1"]}), Reason::NoNumbers);
+        return (json!({"kind": "across", "values": ["#1"]}), ShapeReason::NoNumbers);
     };
     if let Some((count, inspected)) = counted(table, &numbers) {
         let shape = json!({"kind": "counts", "count": name(count), "inspected": name(inspected)});
-        return (shape, Reason::CountsOfInspected);
+        return (shape, ShapeReason::CountsOfInspected);
     }
     let texts = columns.iter().any(|class| matches!(class, Class::Texts { .. }));
     if !has_times && !texts && numbers.len() > BESIDE_AT_MOST && numbers.len() > table.rows().len() {
-        return (json!({"kind": "down", "values": null, "tag": "column"}), Reason::ColumnsLongerThanRows);
+        return (json!({"kind": "down", "values": null, "tag": "column"}), ShapeReason::ColumnsLongerThanRows);
     }
     let alike: Vec<usize> = numbers
         .iter()
@@ -50,13 +50,13 @@ pub(super) fn shape(table: &RawTable, columns: &[Class]) -> (Value, Reason) {
         .collect();
     if let [value] = alike[..] {
         if let (1, Some(by)) = (numbers.len(), agreeing(table, columns, value)) {
-            return (json!({"kind": "grouped", "value": name(value), "by": [name(by)]}), Reason::NeighboursAgree);
+            return (json!({"kind": "grouped", "value": name(value), "by": [name(by)]}), ShapeReason::NeighboursAgree);
         }
-        let reason = if numbers.len() == 1 { Reason::OneReadingARow } else { Reason::SeveralMeasures };
+        let reason = if numbers.len() == 1 { ShapeReason::OneReadingARow } else { ShapeReason::SeveralMeasures };
         return (json!({"kind": "across", "values": [name(*first)]}), reason);
     }
     let values: Vec<String> = alike.into_iter().map(name).collect();
-    (json!({"kind": "across", "values": values}), Reason::ReadingsBesideEachOther)
+    (json!({"kind": "across", "values": values}), ShapeReason::ReadingsBesideEachOther)
 }
 
 fn are_alike(one: &Numbers, other: &Numbers) -> bool {

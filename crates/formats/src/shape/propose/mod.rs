@@ -7,4 +7,4 @@ mod proposal;
 mod reason;
 
 pub use proposal::{Proposal, propose};
-pub use reason::Reason;
+pub use reason::ShapeReason;

@@ -4,7 +4,7 @@ use serde::Serialize;
 use serde_json::Value;
 
 use super::super::wrong::WrongRecipe;
-use super::reason::Reason;
+use super::reason::ShapeReason;
 use super::{columns, file, guess};
 
 /// A recipe for a file that nobody has described yet.
@@ -13,7 +13,7 @@ pub struct Proposal {
     /// The recipe.
     pub recipe: Value,
     /// Why its shape was taken.
-    pub reason: Reason,
+    pub reason: ShapeReason,
     /// Names of the sheets, where the file has some.
     pub sheets: Vec<String>,
 }

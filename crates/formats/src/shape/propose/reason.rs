@@ -4,8 +4,9 @@ use serde::Serialize;
 
 /// Why a shape was taken.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum Reason {
+pub enum ShapeReason {
     /// Several columns hold numbers of one size: pieces of a sample beside each other.
     ReadingsBesideEachOther,
     /// One column holds numbers.

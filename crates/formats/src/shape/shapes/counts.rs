@@ -2,7 +2,7 @@
 
 use super::super::drawing::Drawing;
 use super::super::recipe::READINGS_AT_MOST;
-use super::super::refusals::Code;
+use super::super::refusals::CellRefusal;
 use super::super::wrong::WrongRecipe;
 
 /// Units inspected.
@@ -67,7 +67,7 @@ fn count(drawing: &mut Drawing<'_>, at: (usize, usize), least: f64) -> Option<f6
         }
         _ => {
             drawing.filled = true;
-            drawing.refusals.add(at, Code::NotACount);
+            drawing.refusals.add(at, CellRefusal::NotACount);
             None
         }
     }

@@ -7,7 +7,7 @@ use chrono::{Datelike, Days, Duration, Months, NaiveDateTime, NaiveTime, Timelik
 use super::super::drawing::Drawing;
 use super::super::grid::ROWS_AT_MOST;
 use super::super::recipe::{How, Per};
-use super::super::refusals::Code;
+use super::super::refusals::CellRefusal;
 use super::super::wrong::WrongRecipe;
 
 /// Draws a sample a period; `value` is the column that is drawn together, nothing where records are counted.
@@ -52,7 +52,7 @@ fn records(
                 periods.entry(start(at, per)).or_default().push(*row);
                 continue;
             }
-            Ok(None) => Code::NoTime,
+            Ok(None) => CellRefusal::NoTime,
             Err(code) => code,
         };
         drawing.refusals.add((*row as usize, times.column), code);

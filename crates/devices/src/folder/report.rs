@@ -1,0 +1,114 @@
+//! What became of a table, as it is written beside it.
+
+use chrono::{DateTime, Utc};
+use formats::shape::{RefusedCell, WrongRecipe};
+use intake::ReadTable;
+use quality::device::Reason;
+use quality::import::{Checked, RefusedRow};
+use serde::Serialize;
+use store::imports::{ImportState, ImportView};
+use uuid::Uuid;
+
+use super::table::Table;
+
+/// Refused cells, and rows, that a report lists.
+const LISTED: usize = 200;
+
+/// What became of a table.
+#[derive(Debug, Serialize)]
+pub(super) struct Report {
+    pub file: String,
+    /// SHA-256, in hex.
+    pub digest: String,
+    pub at: DateTime<Utc>,
+    /// The name of the device.
+    pub device: String,
+    pub characteristic: Uuid,
+    pub into: String,
+    /// The list that its rows belong to.
+    pub list: String,
+    pub recipe: String,
+    pub recipe_version: i32,
+    /// Rows of data.
+    pub rows: usize,
+    /// Why it was refused; nothing where it was brought in.
+    pub refused: Option<Reason>,
+    /// What of the recipe does not fit.
+    pub wrong_recipe: Option<WrongRecipe>,
+    pub refused_cells: usize,
+    pub refused_rows: usize,
+    /// The first of them.
+    pub cells: Vec<RefusedCell>,
+    pub row_refusals: Vec<RefusedRow>,
+    /// What was made of it, newest first: more than once where the server ended before it was moved.
+    pub imports: Vec<Made>,
+}
+
+/// An import of it.
+#[derive(Debug, Serialize)]
+pub(super) struct Made {
+    import: Uuid,
+    at: DateTime<Utc>,
+    state: ImportState,
+    stored: i32,
+    known: i32,
+    changed: i32,
+}
+
+impl From<ImportView> for Made {
+    fn from(it: ImportView) -> Self {
+        let ImportView { id, at, state, stored, known, changed, .. } = it;
+        Self { import: id, at, state, stored, known, changed }
+    }
+}
+
+impl Report {
+    /// Of a table of a device, as a list, before anything is known of it.
+    pub fn of(table: &Table<'_>, (device, list): (String, String)) -> Self {
+        Self {
+            file: table.name.into(),
+            digest: table.digest.clone(),
+            at: Utc::now(),
+            device,
+            characteristic: table.setup.id,
+            into: table.setup.characteristic.name.clone(),
+            list,
+            recipe: table.recipe.name.clone(),
+            recipe_version: table.recipe.version,
+            rows: 0,
+            refused: None,
+            wrong_recipe: None,
+            refused_cells: 0,
+            refused_rows: 0,
+            cells: vec![],
+            row_refusals: vec![],
+            imports: vec![],
+        }
+    }
+
+    /// It is refused.
+    pub fn refused(self, reason: Reason) -> Self {
+        Self { refused: Some(reason), ..self }
+    }
+
+    /// Tells what was read, and gives what can be kept of it.
+    pub fn read(&mut self, ReadTable { rows, checked, cells }: ReadTable) -> Checked {
+        self.rows = rows;
+        (self.refused_cells, self.refused_rows) = (cells.len(), checked.refused.len());
+        self.cells = cells.into_iter().take(LISTED).collect();
+        self.row_refusals = checked.refused.iter().take(LISTED).cloned().collect();
+        checked
+    }
+
+    /// Why it cannot be taken whole.
+    pub fn first_reason(&self) -> Option<Reason> {
+        let reasons = [(self.refused_cells, Reason::Cells), (self.refused_rows, Reason::Rows)];
+        reasons.into_iter().find(|(many, _)| *many > 0).map(|(_, reason)| reason)
+    }
+
+    /// Samples that are there because of it.
+    pub fn stored(&self) -> usize {
+        let done = self.imports.iter().filter(|made| made.state == ImportState::Done);
+        done.filter_map(|made| usize::try_from(made.stored).ok()).sum()
+    }
+}

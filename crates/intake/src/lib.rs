@@ -1,0 +1,7 @@
+//! A table on its way into a characteristic: read by its recipe, and each of its samples checked as an entry. Whoever
+//! brings a table in, a person or a watched folder, goes this way; there is no clock, database or network in it.
+#![deny(missing_docs)]
+
+mod read;
+
+pub use read::{Asked, ReadTable, read};
