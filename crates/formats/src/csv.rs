@@ -3,7 +3,7 @@
 //! What is read may be parted by commas, semicolons or tabs, whichever the line of names holds most of.
 //!
 //! A moment is written as RFC 3339 in UTC; a number with the fewest digits that give it back. A spreadsheet reads a text
-//! that begins with `=`, `+`, `@`, a tab or a carriage return as a formula to compute: such a text gets an apostrophe
+//! that begins with `=`, `+`, `-`, `@`, a tab or a carriage return as a formula to compute: such a text gets an apostrophe
 //! before it, by which spreadsheets know a text.
 
 use std::borrow::Cow;
@@ -11,10 +11,10 @@ use std::borrow::Cow;
 use chrono::SecondsFormat;
 use serde::de::DeserializeOwned;
 
-use crate::table::{Cell, Table};
+use crate::table::{CLOCK, Cell, Table};
 
 /// What a text begins with that a spreadsheet computes.
-const COMPUTED: [char; 5] = ['=', '+', '@', '\t', '\r'];
+const COMPUTED: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
 
 /// The table as CSV. What it is about stands in its title and is not part of it.
 ///
@@ -36,6 +36,7 @@ fn text(cell: &Cell) -> String {
         Cell::Text(text) => text.clone(),
         Cell::Number(number) => number.to_string(),
         Cell::Time(at) => at.to_rfc3339_opts(SecondsFormat::Micros, true),
+        Cell::Clock(at) => at.format(CLOCK).to_string(),
     }
 }
 

@@ -3,6 +3,7 @@
 //! Texts are texts whatever they begin with, numbers numbers, and moments dates in UTC. The names of the columns stay in
 //! sight and stand on every printed page, with the title above and the number of the page below.
 
+use chrono::NaiveDateTime;
 use rust_xlsxwriter::{Format, Workbook, Worksheet, XlsxError};
 
 use crate::table::{Cell, Table};
@@ -55,10 +56,8 @@ fn write_table(sheet: &mut Worksheet, table: &Table, bold: &Format) -> Result<()
                 Cell::Empty => {}
                 Cell::Text(given) => drop(sheet.write_string(number, column, text(given))?),
                 Cell::Number(value) => drop(sheet.write_number(number, column, *value)?),
-                Cell::Time(at) => {
-                    sheet.set_column_width(column, TIME_WIDTH)?;
-                    sheet.write_datetime_with_format(number, column, at.naive_utc(), &time)?;
-                }
+                Cell::Time(at) => write_time(sheet, (number, column), at.naive_utc(), &time)?,
+                Cell::Clock(at) => write_time(sheet, (number, column), *at, &time)?,
             }
         }
     }
@@ -68,6 +67,17 @@ fn write_table(sheet: &mut Worksheet, table: &Table, bold: &Format) -> Result<()
         let last_column = u16::try_from(columns.saturating_sub(1)).unwrap_or(u16::MAX);
         sheet.autofilter(0, 0, last(rows), last_column)?;
     }
+    Ok(())
+}
+
+fn write_time(
+    sheet: &mut Worksheet,
+    (row, column): (u32, u16),
+    at: NaiveDateTime,
+    format: &Format,
+) -> Result<(), XlsxError> {
+    sheet.set_column_width(column, TIME_WIDTH)?;
+    sheet.write_datetime_with_format(row, column, at, format)?;
     Ok(())
 }
 

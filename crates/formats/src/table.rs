@@ -1,6 +1,6 @@
 //! A table, as it is handed out.
 
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, NaiveDateTime, Utc};
 
 /// A table.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -26,7 +26,12 @@ pub enum Cell {
     Number(f64),
     /// A moment.
     Time(DateTime<Utc>),
+    /// A time on the site's clock, to the second.
+    Clock(NaiveDateTime),
 }
+
+/// How a time on the site's clock is written as text.
+pub const CLOCK: &str = "%Y-%m-%d %H:%M:%S";
 
 impl From<&str> for Cell {
     fn from(text: &str) -> Self {

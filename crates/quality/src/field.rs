@@ -224,6 +224,18 @@ pub enum Allowed {
         /// Characters at most.
         most: usize,
     },
+    /// A row a sample, since these have no readings to stand below each other.
+    RowASample,
+    /// A shape of so many columns.
+    Columns {
+        /// At most this many.
+        most: usize,
+    },
+    /// A stretch of so many samples.
+    Samples {
+        /// At most this many.
+        most: usize,
+    },
     /// The name of a folder: letters, digits, `-`, `_` and `.`, not first a `.`.
     FolderName {
         /// Characters at most.

@@ -26,6 +26,24 @@ pub(crate) fn sheet(table: &Table, name: &str) -> Result<Response, Problem> {
     Ok(file(SHEET, name, bytes))
 }
 
+/// A table as an open document (OpenDocument).
+///
+/// # Errors
+/// When it cannot be written to memory.
+pub(crate) fn open_document(table: &Table, name: &str) -> Result<Response, Problem> {
+    let bytes = formats::open_document::write(table).map_err(|error| Problem::internal(&error))?;
+    Ok(file("application/vnd.oasis.opendocument.spreadsheet", name, bytes))
+}
+
+/// A table as JSON.
+///
+/// # Errors
+/// When it cannot be written to memory.
+pub(crate) fn json(table: &Table, name: &str) -> Result<Response, Problem> {
+    let bytes = formats::json::write(table).map_err(|error| Problem::internal(&error))?;
+    Ok(file("application/json", name, bytes))
+}
+
 /// A name that any system takes for a file, of what it holds.
 pub(crate) fn name(of: &str, ending: &str) -> String {
     let words = of.split(|c: char| !c.is_ascii_alphanumeric()).filter(|word| !word.is_empty());

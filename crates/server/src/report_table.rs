@@ -157,7 +157,8 @@ fn review(line: &ReviewLine) -> Vec<Cell> {
 }
 
 /// Each rule with its side, its points and how often, such as `mean one_side above 15` or `individual 2-2s below 2`.
-fn rules(patterns: &[Pattern]) -> Option<String> {
+/// Patterns by the names of their rules, panels and sides.
+pub(crate) fn rules(patterns: &[Pattern]) -> Option<String> {
     let rule = |pattern: &Pattern| {
         let told = serde_json::to_value(pattern.rule).unwrap_or_default();
         // A rule of the laboratory is known by its name.

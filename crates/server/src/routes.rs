@@ -131,6 +131,8 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(signatures::signature))
                 .routes(routes!(files::file))
                 .routes(routes!(learn::learned))
+                .routes(routes!(data::hand_out::hand_out))
+                .routes(routes!(data::hand_out::handed_recipes))
                 .routes(routes!(reports::report))
                 .routes(routes!(reports::report_csv))
                 .routes(routes!(reports::report_sheet)),

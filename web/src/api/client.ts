@@ -105,6 +105,9 @@ export type RefusedRow = Schemas['RefusedRow'];
 export type ShapePreview = Schemas['ShapePreview'];
 export type ShapedSample = Schemas['ShapedSample'];
 export type ToBringIn = Schemas['ToBringIn'];
+export type HandedAsked = paths['/api/data/samples']['get']['parameters']['query'];
+/** A row of a table that is handed out. */
+export type HandedRow = Record<string, string | number | null>;
 export type CapabilityQuestion = Schemas['CapabilityQuestion'];
 export type CapabilityAnswer = Schemas['CapabilityFound'];
 export type CapabilityDoubt = Schemas['CapabilityDoubt'];

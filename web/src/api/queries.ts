@@ -1,6 +1,16 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { chartOf, type Stretch } from './chart';
-import { answered, api, type Behind, type GivenView, type Question, type RunView, type ToBringIn } from './client';
+import {
+  answered,
+  api,
+  type Behind,
+  type GivenView,
+  type HandedAsked,
+  type HandedRow,
+  type Question,
+  type RunView,
+  type ToBringIn,
+} from './client';
 import type { paths } from './schema';
 
 /** Points beside the entry: enough to see a pattern, few enough to see each. */
@@ -73,6 +83,7 @@ export const KEPT = {
   devices: false,
   'event-kinds': true,
   filters: false,
+  'handed-out': false,
   lab: true,
   imports: false,
   import: false,
@@ -421,6 +432,15 @@ export const queries = {
     queryOptions({
       queryKey: key('import-check', asked),
       queryFn: ({ signal }) => answered(api.POST('/api/data/check', { body: asked, signal })),
+    }),
+  /** A table that is handed out, as its rows. */
+  handedOut: (query: HandedAsked) =>
+    queryOptions({
+      queryKey: key('handed-out', query),
+      queryFn: async ({ signal }) =>
+        (await answered(
+          api.GET('/api/data/samples', { params: { query }, parseAs: 'json', signal }),
+        )) as unknown as HandedRow[],
     }),
   /** Recipes that are kept. */
   recipes: queryOptions({ queryKey: key('recipes'), queryFn: () => answered(api.GET('/api/data/recipes')) }),

@@ -678,6 +678,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Samples as a table: a row a sample, a column a sample, a row a reading, or a matrix of two tags. Times are those of
+         *     the site's clock. At most 200,000 samples.
+         */
+        get: operations["hand_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/samples/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The recipes by which a table that is handed out so comes in again, equal to the last digit: one a characteristic;
+         *     none where its shape leaves out what the samples were.
+         */
+        get: operations["handed_recipes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes": {
         parameters: {
             query?: never;
@@ -2726,6 +2766,19 @@ export interface components {
             /** @enum {string} */
             code: "web_address";
             /** @description Characters at most. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "row_a_sample";
+        } | {
+            /** @enum {string} */
+            code: "columns";
+            /** @description At most this many. */
+            most: number;
+        } | {
+            /** @enum {string} */
+            code: "samples";
+            /** @description At most this many. */
             most: number;
         } | {
             /** @enum {string} */
@@ -5942,6 +5995,14 @@ export interface components {
              * @description Results that are with the group now.
              */
             results: number;
+        };
+        /** @description How a table that was handed out comes in again. */
+        HandedRecipe: {
+            /** Format: uuid */
+            characteristic: string;
+            name: string;
+            /** @description As docs/data.md describes it. */
+            recipe: Record<string, never>;
         };
         /** @description Somebody who has read it. */
         HandoverReader: {
@@ -12569,6 +12630,151 @@ export interface operations {
                 };
             };
             /** @description `recipe_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_out: {
+        parameters: {
+            query: {
+                /** @description Characteristics: 1 to 50 ids, parted by commas. */
+                of: string;
+                /** @description Taken at this time or later. */
+                since?: string | null;
+                /** @description Taken before this time. */
+                before?: string | null;
+                /** @description The latest of each characteristic alone, 1 to 100 000. */
+                last?: number | null;
+                /** @description Only samples that have this tag. */
+                tag?: string | null;
+                /** @description With this value of it. */
+                value?: string | null;
+                /** @description Samples that are set aside are left out. */
+                without_aside?: boolean;
+                /** @description The shape. */
+                shape: "across" | "down" | "grouped" | "crossed";
+                /** @description The tag of the rows, in `crossed`. */
+                rows?: string | null;
+                /** @description The tag of the columns, in `crossed`. */
+                columns?: string | null;
+                /** @description What stands in a cell, in `crossed`; the mean when left out. */
+                cell?: "mean" | "smallest" | "largest" | "samples";
+                /** @description Value and lines of each panel stand beside each sample. */
+                limits?: boolean;
+                /** @description Rules that are broken there. */
+                signals?: boolean;
+                /** @description What was answered. */
+                answers?: boolean;
+                /** @description How it is written. */
+                as: "csv" | "xlsx" | "ods" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handed_recipes: {
+        parameters: {
+            query: {
+                /** @description Characteristics: 1 to 50 ids, parted by commas. */
+                of: string;
+                /** @description Taken at this time or later. */
+                since?: string | null;
+                /** @description Taken before this time. */
+                before?: string | null;
+                /** @description The latest of each characteristic alone, 1 to 100 000. */
+                last?: number | null;
+                /** @description Only samples that have this tag. */
+                tag?: string | null;
+                /** @description With this value of it. */
+                value?: string | null;
+                /** @description Samples that are set aside are left out. */
+                without_aside?: boolean;
+                /** @description The shape. */
+                shape: "across" | "down" | "grouped" | "crossed";
+                /** @description The tag of the rows, in `crossed`. */
+                rows?: string | null;
+                /** @description The tag of the columns, in `crossed`. */
+                columns?: string | null;
+                /** @description What stands in a cell, in `crossed`; the mean when left out. */
+                cell?: "mean" | "smallest" | "largest" | "samples";
+                /** @description Value and lines of each panel stand beside each sample. */
+                limits?: boolean;
+                /** @description Rules that are broken there. */
+                signals?: boolean;
+                /** @description What was answered. */
+                answers?: boolean;
+                /** @description How it is written. */
+                as: "csv" | "xlsx" | "ods" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedRecipe"][];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
             422: {
                 headers: {
                     [name: string]: unknown;

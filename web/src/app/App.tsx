@@ -50,6 +50,7 @@ const DevicePage = lazy(() => import('../features/devices/DevicePage'));
 const WebhooksPage = lazy(() => import('../features/people/WebhooksPage'));
 const HandoverPage = lazy(() => import('../features/handover/HandoverPage'));
 const DataPage = lazy(() => import('../features/data/DataPage'));
+const HandOutPage = lazy(() => import('../features/data/HandOutPage'));
 const BringInPage = lazy(() => import('../features/data/BringInPage'));
 const ReportsPage = lazy(() => import('../features/reports/ReportsPage'));
 const StudiesPage = lazy(() => import('../features/studies/StudiesPage'));
@@ -153,6 +154,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
           <Route path="/lab/review" element={<RunsPage />} />
           <Route path="/lab/runs/:id" element={<RunPage />} />
           <Route path="/data" element={<DataPage />} />
+          <Route path="/data/out" element={<HandOutPage />} />
           <Route path="/data/files/:file" element={<BringInPage />} />
           <Route path="/lab/peers" element={<PeersPage />} />
           <Route path="/lab/peers/new" element={<PeerGroupPage />} />

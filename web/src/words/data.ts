@@ -30,6 +30,47 @@ export const DATA = {
   toChart: 'To the chart',
 };
 
+/** Handing samples out. */
+export const HAND_OUT = {
+  title: 'Hand samples out',
+  open: 'Hand samples out as a table',
+  of: 'Characteristics',
+  since: 'From',
+  before: 'Until before',
+  last: 'Latest of each',
+  all: 'all',
+  tag: 'Only with the tag',
+  value: 'which is',
+  withoutAside: 'Leave out samples that are set aside',
+  which: 'Which samples',
+  how: 'What stands in a row',
+  shape: {
+    across: 'One sample, its readings beside each other',
+    grouped: 'One reading, with its sample and tags',
+    down: 'One piece: each column is a sample',
+    crossed: 'One value of a tag, another tag beside each other',
+  },
+  rows: 'Tag of the rows',
+  columns: 'Tag of the columns',
+  cell: 'In each cell',
+  cells: { mean: 'the mean', smallest: 'the smallest', largest: 'the largest', samples: 'how many samples' },
+  beside: 'Beside each sample',
+  limits: 'Values and limits of the chart',
+  signals: 'Signals',
+  answers: 'Answers',
+  choose: 'Choose a characteristic, and its table stands here.',
+  chooseTags: 'Name the two tags.',
+  first: 'The first rows',
+  nothing: 'No samples are meant.',
+  what: 'the table',
+  files: 'The table as a file',
+  format: { csv: 'CSV', xlsx: 'XLSX', ods: 'ODS', json: 'JSON' },
+  recipe: 'The recipe',
+  comesAgain:
+    'It comes in again, equal to the last digit, by the recipe. In CSV a text that a sheet would compute has an apostrophe.',
+  staysOut: 'A table of this shape leaves out what each sample was, so no recipe brings it in again.',
+};
+
 /** How an import stands. */
 export const STATE_OF_IMPORT: Record<ImportView['state'], string> = {
   staged: 'under way',

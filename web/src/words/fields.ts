@@ -156,6 +156,12 @@ export function allowed({ allowed }: WrongField): string {
       return 'a role that a person can play';
     case 'bound_where_they_belong':
       return 'for technicians who belong somewhere';
+    case 'row_a_sample':
+      return 'a row a sample, since these are counted and have no readings,';
+    case 'columns':
+      return `a shape of at most ${allowed.most} columns`;
+    case 'samples':
+      return `a stretch of at most ${allowed.most} samples`;
     case 'folder_name':
       return `the name of one folder, of at most ${allowed.most} letters, digits, hyphens, underscores and dots,`;
     case 'host_and_port':

@@ -7,6 +7,7 @@ export const OUT = {
   png: 'Picture, as PNG',
   csv: 'Points, as CSV',
   xlsx: 'Points, as a spreadsheet',
+  shape: 'Samples, in another shape …',
   print: 'Print what is seen',
   paper: 'Paper chart, to fill by hand …',
 };

@@ -10,6 +10,7 @@ mod common;
 mod data;
 mod entry;
 mod every_failure;
+mod hand_out;
 mod ingest;
 mod laboratory;
 mod live_and_signals;

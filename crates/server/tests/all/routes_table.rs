@@ -245,6 +245,8 @@ pub fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
         ("GET", "/api/episodes/waiting".into(), Value::Null, all.clone()),
         ("GET", "/api/episodes/count".into(), Value::Null, read.clone()),
         ("GET", "/api/learned?from=2020-01-01T00:00:00Z&until=2100-01-01T00:00:00Z".into(), Value::Null, read.clone()),
+        ("GET", format!("/api/data/samples?of={}&shape=across&as=csv", site.wall), Value::Null, read.clone()),
+        ("GET", format!("/api/data/samples/recipes?of={}&shape=across&as=csv", site.wall), Value::Null, read.clone()),
         ("GET", report(""), Value::Null, read.clone()),
         ("GET", report(".csv"), Value::Null, read.clone()),
         ("GET", report(".xlsx"), Value::Null, read.clone()),

@@ -72,10 +72,10 @@ pub(super) async fn lines(pool: &PgPool, asked: &Asked, most: i64) -> Result<Vec
 }
 
 /// The answers that were given to episodes, and for signals that are in them now.
-pub(super) async fn answers_of(
-    pool: &PgPool,
-    episodes: &[Uuid],
-) -> Result<HashMap<Uuid, Vec<ReportAnswer>>, StoreError> {
+///
+/// # Errors
+/// When the database fails.
+pub async fn answers_of(pool: &PgPool, episodes: &[Uuid]) -> Result<HashMap<Uuid, Vec<ReportAnswer>>, StoreError> {
     let rows = sqlx::query!(
         r#"select distinct g.episode_id as "episode!", a.id, p.name as person, a.at, coalesce(k.name, a.cause_text) as cause,
                   a.action, a.comment

@@ -6,7 +6,7 @@ mod make;
 mod points;
 mod reviews;
 
-pub use episodes::{EpisodeLine, ReportAnswer, ReportReview};
+pub use episodes::{EpisodeLine, ReportAnswer, ReportReview, answers_of};
 pub use head::{Asked, ReportHead, ReportKind};
 pub use make::{Report, ReportLines, make};
 pub use points::{PointLine, ReportNote};

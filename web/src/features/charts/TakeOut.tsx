@@ -75,6 +75,9 @@ export function TakeOut({ view, model, address, close, drawn }: Props) {
         >
           {OUT.print}
         </MenuItem>
+        <MenuItem component={RouterLink} to={`/data/out?of=${id}`}>
+          {OUT.shape}
+        </MenuItem>
         <MenuItem component={RouterLink} to={`/charts/${id}/paper`}>
           {OUT.paper}
         </MenuItem>

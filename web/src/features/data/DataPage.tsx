@@ -4,7 +4,7 @@ import { Link as RouterLink } from 'react-router';
 import type { ImportView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { Empty, Loaded } from '../../ui/States';
-import { cameOf, DATA } from '../../words/data';
+import { cameOf, DATA, HAND_OUT } from '../../words/data';
 import { when } from '../../words/time';
 import { DropZone } from './DropZone';
 import { Progress } from './Progress';
@@ -16,6 +16,9 @@ export default function DataPage() {
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Typography variant="h1">{DATA.title}</Typography>
       <DropZone />
+      <Link component={RouterLink} to="/data/out" sx={{ display: 'inline-block', minHeight: 48, lineHeight: '48px' }}>
+        {HAND_OUT.open}
+      </Link>
       <Typography variant="h2" id="history">
         {DATA.history}
       </Typography>
