@@ -195,6 +195,33 @@ test('what is wrong is marked at its cell; a mark is moved; a grown list stores 
   await expect(sanna.getByText('3 samples stored, 5 rows known before')).toBeVisible();
 });
 
+test('each column of a table goes into a characteristic of its own', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const row = (i: number) =>
+    `2026-01-05 ${two(Math.floor(i / 4))}:${two((i % 4) * 15)},${1118 + (i % 5)},${i === 5 ? 'wet' : 330 + (i % 7)},ok`;
+  await send(egon, nuvek.url, 'kiln.csv', lines('at,peak,viscosity,remark', 20, row));
+  await egon.getByRole('checkbox', { name: 'Each column into a characteristic of its own' }).check();
+  await pick(egon, 'Column “peak”', /^Peak temperature/);
+  await expect(egon.getByRole('button', { name: 'Bring in 20 samples into one characteristic' })).toBeEnabled();
+  await pick(egon, 'Column “viscosity”', /^Viscosity/);
+  await expect(egon.getByText('One cell cannot be read.')).toBeVisible();
+  const all = egon.getByRole('button', { name: 'Bring in 39 samples into 2 characteristics' });
+  await expect(all).toBeDisabled();
+  await egon.getByRole('checkbox', { name: 'Bring in only what is right' }).check();
+  await all.click();
+  await expect(egon.getByText('20 samples stored')).toBeVisible({ timeout: 60_000 });
+  await expect(egon.getByText('19 samples stored')).toBeVisible({ timeout: 60_000 });
+  const stored = await query<{ name: string; many: string }>(
+    nuvek.database,
+    `select c.name, count(*) as many from sample s join characteristic c on c.id = s.characteristic_id
+     where s.import_id is not null group by c.name order by c.name`,
+  );
+  expect(stored).toEqual([
+    { name: 'Peak temperature', many: '20' },
+    { name: 'Viscosity', many: '19' },
+  ]);
+});
+
 test('what fits no recipe is said; a technician does not bring in; cells are pasted', async ({ browser, nuvek }) => {
   const egon = await signedIn(browser, nuvek.url, 'egon');
   await egon.goto(`${nuvek.url}/data`);

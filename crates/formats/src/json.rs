@@ -30,10 +30,16 @@ pub fn write(table: &Table) -> serde_json::Result<Vec<u8>> {
     Ok(bytes)
 }
 
+/// It is the same without a decimal mark.
+fn is_whole(number: f64) -> bool {
+    number.fract() == 0.0 && number.abs() < 9e15
+}
+
 fn value(cell: &Cell) -> Value {
     match cell {
         Cell::Empty => Value::Null,
         Cell::Text(text) => text.as_str().into(),
+        Cell::Number(number) if is_whole(*number) => (*number as i64).into(),
         Cell::Number(number) => (*number).into(),
         Cell::Time(at) => at.to_rfc3339_opts(SecondsFormat::Micros, true).into(),
         Cell::Clock(at) => at.format(CLOCK).to_string().into(),

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { partOf, type Recipe, withKind, withPart, tagsOf, withTagNamed, withTagsAsked } from './recipe';
+import {
+  columnsApart,
+  ofColumn,
+  partOf,
+  type Recipe,
+  withKind,
+  withPart,
+  tagsOf,
+  withTagNamed,
+  withTagsAsked,
+} from './recipe';
 
 const COLUMNS = ['taken', 'lot', 'x1', 'x2', 'note'];
 
@@ -16,6 +26,13 @@ describe('what columns are for', () => {
   it('is read from a recipe', () => {
     expect(parts(across)).toEqual(['time', 'tag', 'reading', 'reading', 'left_out']);
     expect(parts({ read: { format: 'csv' }, shape: { kind: 'down' } })).toEqual(COLUMNS.map(() => 'reading'));
+  });
+
+  it('may be one characteristic each', () => {
+    expect(columnsApart(across, COLUMNS)).toEqual(['x1', 'x2', 'note']);
+    expect(columnsApart({ ...across, shape: { kind: 'across', values: ['x1'] } }, ['taken', 'lot', 'x1'])).toEqual([]);
+    expect(columnsApart({ read: { format: 'csv' }, shape: { kind: 'down' } }, COLUMNS)).toEqual([]);
+    expect(ofColumn(across, 'note')).toEqual({ ...across, shape: { kind: 'across', values: ['note'] } });
   });
 
   it('moves with its mark', () => {

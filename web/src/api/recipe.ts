@@ -68,6 +68,18 @@ function readings(shape: Shape): readonly string[] | null {
   }
 }
 
+/** Columns that can each be a characteristic's readings: those that are some now, and those that nothing is made of. */
+export function columnsApart(recipe: Recipe, columns: readonly string[]): readonly string[] {
+  if (recipe.shape.kind !== 'across') return [];
+  const apart = columns.filter((column) => ['reading', 'left_out'].includes(partOf(recipe, column)));
+  return apart.length > 1 ? apart : [];
+}
+
+/** The same table, of which one column is read: each row is a sample of one reading. */
+export function ofColumn(recipe: Recipe, column: string): Recipe {
+  return { ...recipe, shape: { kind: 'across', values: [column] } };
+}
+
 /** What a column is for. */
 export function partOf(recipe: Recipe, column: string): Part {
   const { shape } = recipe;

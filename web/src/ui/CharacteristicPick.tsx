@@ -8,11 +8,14 @@ export function CharacteristicPick({
   label,
   value,
   kinds,
+  none,
   onPick,
 }: {
   label: string;
   value: string;
   kinds: readonly Kind[] | null;
+  /** What is said where none is meant, if none may be. */
+  none?: string;
   onPick: (id: string) => void;
 }) {
   const plan = useQuery(queries.plan).data;
@@ -22,7 +25,10 @@ export function CharacteristicPick({
       label={label}
       value={value}
       onPick={onPick}
-      options={(all ?? []).map(({ id, name, product, station }) => [id, `${name}, ${product}, ${station}`] as const)}
+      options={[
+        ...(none === undefined ? [] : [['', none] as const]),
+        ...(all ?? []).map(({ id, name, product, station }) => [id, `${name}, ${product}, ${station}`] as const),
+      ]}
     />
   );
 }

@@ -256,6 +256,13 @@ export const INTO = {
   tagIs: (tag: string) => `Tag “${tag}” is`,
   notAsked: 'not asked for here',
   tagLeftOut: 'left out',
+  eachColumn: 'Each column into a characteristic of its own',
+  column: (name: string) => `Column “${name}”`,
+  notIn: 'not brought in',
+  tagsAlone: 'Tags that a characteristic does not ask for are left out.',
+  inParts: (n: number, of: number) =>
+    `Bring in ${samples(n)} ${plural(of, { one: 'into one characteristic', other: `into ${of} characteristics` })}`,
+  cellsRefused: (n: number) => plural(n, { one: 'One cell cannot be read.', other: `${n} cells cannot be read.` }),
   refused: (n: number) => `${capitalRows(n)} cannot be kept:`,
   onlyRight: 'Bring in only what is right',
   bringIn: (n: number) => `Bring in ${samples(n)}`,

@@ -67,7 +67,7 @@ async fn what_is_said_of_a_sample_stands_beside_it(pool: PgPool) {
     assert_eq!((rows.len(), &far["sample"], &far["reading_1"]), (40, &json!(4), &json!(6.9)));
     assert_eq!(
         (&far["mean_center"], &far["mean_flagged"], &far["taken_at"]),
-        (&json!(5.0), &json!("flagged"), &json!("2026-01-05 06:03:00"))
+        (&json!(5), &json!("flagged"), &json!("2026-01-05 06:03:00"))
     );
     assert!(far["signals"].as_str().unwrap().starts_with("mean beyond"), "{far}");
     assert_eq!((&far["signals_state"], &far["answers"]), (&json!("open"), &Value::Null));
@@ -86,10 +86,14 @@ async fn several_characteristics_and_a_matrix(pool: PgPool) {
     assert!(rows[0]["characteristic"].as_str().unwrap().starts_with("Wall thickness, "), "{}", rows[0]);
     let (_, recipes) = read(eve.get(&format!("/api/data/samples/recipes?{both}")).await).await;
     assert_eq!(recipes[0]["recipe"]["where"][0]["is"][0], rows[0]["characteristic"]);
-    let matrix = format!("of={}&shape=crossed&rows=shift&columns=shift&cell=samples&as=json", site.wall);
+    let tags = "update sample set tags = jsonb_build_object('lot', 'K-' || number % 2, 'mould', 'M' || number % 5)";
+    sqlx::query(tags).execute(&pool).await.unwrap();
+    let matrix = format!("of={}&shape=crossed&rows=lot&columns=mould&cell=samples&as=json", site.wall);
     let (_, rows) = read(eve.get(&format!("/api/data/samples?{matrix}")).await).await;
-    let shift = rows[0]["shift"].as_str().unwrap();
-    assert_eq!(rows[0][shift], 40.0, "{rows}");
+    assert_eq!(rows[0], json!({"lot": "K-1", "M1": 4, "M2": 4, "M3": 4, "M4": 4, "M0": 4}), "{rows}");
+    let some = format!("of={}&shape=across&as=json&tag=mould&value=M3", site.wall);
+    let (_, rows) = read(eve.get(&format!("/api/data/samples?{some}")).await).await;
+    assert_eq!((rows.as_array().unwrap().len(), &rows[0]["sample"]), (8, &json!(3)));
     let (_, recipes) = read(eve.get(&format!("/api/data/samples/recipes?{matrix}")).await).await;
     assert_eq!(recipes, json!([]));
 }

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { answered, api, type ImportFileView, type ShapePreview, type ToBringIn } from '../../api/client';
 import { queries } from '../../api/queries';
-import { type Recipe, tagsOf, withTagNamed, withTagsAsked } from '../../api/recipe';
+import { columnsApart, type Recipe, tagsOf, withTagNamed, withTagsAsked } from '../../api/recipe';
 import { touch } from '../../api/touches';
 import { CharacteristicPick } from '../../ui/CharacteristicPick';
 import { Failed } from '../../ui/Failed';
@@ -12,6 +12,7 @@ import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
 import { Loaded } from '../../ui/States';
 import { DATA, INTO, rowsRefused } from '../../words/data';
+import { EachColumn } from './EachColumn';
 import { Progress } from './Progress';
 
 interface Props {
@@ -34,6 +35,9 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
     setInto(id);
     onChange(withTagsAsked(recipe, askedOf(id)));
   };
+  const apart = columnsApart(recipe, seen.columns);
+  const [each, setEach] = useState(false);
+  const inParts = each && apart.length > 0;
   const [leftOut, setLeftOut] = useState<readonly string[]>([]);
   const [source, setSource] = useState(file.name);
   const [first, setFirst] = useState('');
@@ -57,7 +61,7 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
         {INTO.title}
       </Typography>
       <Stack direction="row" sx={{ gap: 1.25, flexWrap: 'wrap', alignItems: 'flex-start' }}>
-        <CharacteristicPick label={INTO.characteristic} value={into} kinds={KINDS} onPick={pick} />
+        {!inParts && <CharacteristicPick label={INTO.characteristic} value={into} kinds={KINDS} onPick={pick} />}
         <TextField
           size="small"
           fullWidth={false}
@@ -69,7 +73,13 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
           sx={{ minWidth: 260 }}
         />
       </Stack>
-      {into !== '' && (
+      {apart.length > 0 && (
+        <FormControlLabel
+          control={<Checkbox checked={each} onChange={(_, checked) => setEach(checked)} />}
+          label={INTO.eachColumn}
+        />
+      )}
+      {into !== '' && !inParts && (
         <Tags recipe={recipe} asked={askedOf(into)} leftOut={leftOut} onLeftOut={setLeftOut} onChange={onChange} />
       )}
       {needsTimes && (
@@ -97,7 +107,12 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
           </Stack>
         </>
       )}
-      {ready && <Checked key={JSON.stringify({ ...asked, recipe_id: null })} asked={asked} cells={seen.refused} />}
+      {inParts && (needsTimes ? stated !== null : true) && (
+        <EachColumn columns={apart} recipe={recipe} asked={asked} askedOf={askedOf} />
+      )}
+      {ready && !inParts && (
+        <Checked key={JSON.stringify({ ...asked, recipe_id: null })} asked={asked} cells={seen.refused} />
+      )}
     </Paper>
   );
 }
