@@ -14,7 +14,7 @@ use store::sites;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use super::outgoing::{Beside, Selected, Which, outgoing, select};
+use super::outgoing::{Beside, Selected, Which, called, outgoing, select};
 use super::shaped::beside;
 use crate::app::App;
 use crate::handed_out;
@@ -174,7 +174,14 @@ fn refused(wrong: WrongLayout) -> WrongField {
     }
 }
 
-async fn gathered(app: &App, person: &Person, asked: &HandOut) -> Result<Outgoing, Problem> {
+/// Lays out what is asked for, and does something with it, beside the requests of others: there may be many samples.
+async fn laid<T: Send + 'static>(
+    app: &App,
+    person: &Person,
+    asked: &HandOut,
+    work: impl FnOnce(&Outgoing, &Layout, &Table) -> T + Send + 'static,
+) -> Result<T, Problem> {
+    let layout = asked.layout()?;
     let mut selected: Vec<Selected> = vec![];
     let which = asked.which(person.sees_only());
     for id in asked.of()? {
@@ -183,7 +190,12 @@ async fn gathered(app: &App, person: &Person, asked: &HandOut) -> Result<Outgoin
     }
     let zone = sites::calendar(&app.pool).await?.zone;
     let what = Beside { limits: asked.limits, signals: asked.signals, answers: asked.answers };
-    Ok(outgoing(&selected, what, zone))
+    let done = beside(app, move || {
+        let out = outgoing(&selected, what, zone);
+        let table = lay(&out, &layout).map_err(refused)?;
+        Ok::<_, WrongField>(work(&out, &layout, &table))
+    });
+    Ok(done.await??)
 }
 
 /// Samples as a table: a row a sample, a column a sample, a row a reading, or a matrix of two tags. Times are those of
@@ -198,14 +210,8 @@ pub async fn hand_out(
     Extension(person): Extension<Person>,
     Query(asked): Query<HandOut>,
 ) -> Result<Response, Problem> {
-    let layout = asked.layout()?;
-    let out = gathered(&app, &person, &asked).await?;
     let written = asked.written;
-    beside(&app, move || {
-        let table = lay(&out, &layout).map_err(refused)?;
-        write(&table, written)
-    })
-    .await?
+    laid(&app, &person, &asked, move |_, _, table| write(table, written)).await?
 }
 
 fn write(table: &Table, written: HandedFormat) -> Result<Response, Problem> {
@@ -233,24 +239,26 @@ pub struct HandedRecipe {
 #[utoipa::path(get, path = "/api/data/samples/recipes", tag = "data", params(HandOut), responses(
     (status = 200, body = [HandedRecipe]),
     (status = 404, body = Problem, description = "`missing`"),
-    (status = 422, body = Problem, description = "`field_refused`")))]
+    (status = 422, body = Problem, description = "`field_refused`"),
+    (status = 429, body = Problem, description = "`busy`")))]
 pub async fn handed_recipes(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Query(asked): Query<HandOut>,
 ) -> Result<Json<Vec<HandedRecipe>>, Problem> {
-    let layout = asked.layout()?;
-    let out = gathered(&app, &person, &asked).await?;
-    lay(&out, &layout).map_err(refused)?;
-    let mut all = vec![];
     let ids = asked.of()?;
+    let mut named = vec![];
     for id in &ids {
-        let setup = store::characteristics::find(&app.pool, *id).await?;
-        let name = super::outgoing::called(&setup);
-        let of = (ids.len() > 1).then_some(name.as_str());
-        if let Some(recipe) = recipe(&out, &layout, asked.written.into(), of) {
-            all.push(HandedRecipe { characteristic: *id, name, recipe });
-        }
+        named.push((*id, called(&store::characteristics::find(&app.pool, *id).await?)));
     }
-    Ok(Json(all))
+    let written = asked.written.into();
+    let several = ids.len() > 1;
+    let all = laid(&app, &person, &asked, move |out, layout, _| {
+        let of = |(characteristic, name): (Uuid, String)| {
+            let recipe = recipe(out, layout, written, several.then_some(name.as_str()))?;
+            Some(HandedRecipe { characteristic, name, recipe })
+        };
+        named.into_iter().filter_map(of).collect::<Vec<_>>()
+    });
+    Ok(Json(all.await?))
 }
