@@ -28,6 +28,10 @@ demo-reset: packages-demo web/dist/index.html ## the demo with its data thrown a
 dev: packages-demo web/dist/index.html ## the demo at http://127.0.0.1:5173; server and pages start anew with each change
 	cd web && PORT=$(PORT) npx concurrently --kill-others --names server,web "npm run --silent dev-server" "npm run --silent dev"
 
+# The compiler lints what it builds: one run for both. What is built so is kept apart from what is built by hand.
+test check: export RUSTC_WORKSPACE_WRAPPER := clippy-driver
+test check: export CLIPPY_ARGS := -Dwarnings
+
 test: packages-test ## everything: the quick part, every crate on PostgreSQL, journeys in a real browser
 	@scripts/part --begin
 	@$(MAKE) --no-print-directory check
@@ -43,8 +47,7 @@ check: packages-demo web/node_modules/.package-lock.json e2e/node_modules/.packa
 	$(PART) "web build" $(MAKE) --no-print-directory web/dist/index.html
 	$(PART) "architecture" node scripts/check-architecture.mjs
 	$(PART) "format" $(MAKE) --no-print-directory format-check
-	$(PART) "build" cargo build --locked --bin nuvek
-	$(PART) "lints and queries" $(SCRATCH) scripts/prepare-queries --check
+	$(PART) "build, lints, queries" pg_virtualenv scripts/prepare-queries --check
 	$(PART) "generated types" scripts/generate-types --check
 	$(PART) "web checks" npm --prefix web run check
 	$(PART) "journeys' types" npm --prefix e2e run check
@@ -81,9 +84,8 @@ target/bench/done:
 	target/bench/bin/pip install --quiet numpy pandas
 	touch $@
 
-queries: ## the cache of checked queries, after a change of a query or of the schema
-	test -x $(NUVEK) || cargo build --locked --bin nuvek
-	$(SCRATCH) scripts/prepare-queries
+queries: packages-demo ## the cache of checked queries, after a change of a query or of the schema
+	pg_virtualenv scripts/prepare-queries
 
 types: web/node_modules/.package-lock.json ## the browser's types, after a change of the interface
 	cargo build --locked --bin nuvek

@@ -58,6 +58,8 @@ pub(super) struct Made {
 impl From<ImportView> for Made {
     fn from(it: ImportView) -> Self {
         let ImportView { id, at, state, stored, known, changed, .. } = it;
+        // What its server left before the end is not there.
+        let stored = if state == ImportState::Done { stored } else { 0 };
         Self { import: id, at, state, stored, known, changed }
     }
 }
@@ -108,7 +110,6 @@ impl Report {
 
     /// Samples that are there because of it.
     pub fn stored(&self) -> usize {
-        let done = self.imports.iter().filter(|made| made.state == ImportState::Done);
-        done.filter_map(|made| usize::try_from(made.stored).ok()).sum()
+        self.imports.iter().filter_map(|made| usize::try_from(made.stored).ok()).sum()
     }
 }

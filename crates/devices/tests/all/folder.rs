@@ -13,6 +13,7 @@ use sqlx::PgPool;
 use store::devices::{DeviceView, NewDevice};
 use tempfile::TempDir;
 use tokio::fs;
+use tokio::task::JoinHandle;
 use tokio_util::sync::{CancellationToken, DropGuard};
 
 use crate::common::{Site, site};
@@ -101,6 +102,20 @@ impl Kiln {
         })
         .await;
     }
+}
+
+/// Judges aside as the server does, what fails again: an instance that ends in the middle of something leaves its connection
+/// to whoever comes next, who may find it unready.
+fn judging(pool: &PgPool) -> JoinHandle<()> {
+    let pool = pool.clone();
+    tokio::spawn(async move {
+        loop {
+            if let Err(error) = store::background::make_waiting(&pool).await {
+                eprintln!("tried again: {error}");
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        }
+    })
 }
 
 #[sqlx::test]
@@ -207,23 +222,37 @@ async fn a_folder_that_is_not_there_is_counted(pool: PgPool) {
     kiln.is_counted(0, &[(Reason::Folder, 1)]).await;
 }
 
+/// What it began is not told as stored.
+#[sqlx::test]
+async fn what_an_instance_left_while_it_copied_is_taken_by_the_next(pool: PgPool) {
+    let kiln = kiln(&pool, |_| {}).await;
+    let judging = judging(&pool);
+    let mut held = pool.begin().await.unwrap();
+    sqlx::query("lock table import_sample in share mode").execute(&mut *held).await.unwrap();
+    let first = kiln.instance();
+    // So many that they are copied apart from what says that they come.
+    kiln.comes("log.csv", &format!("{HEADER}{}", lines(&kiln.site, 0, 1_500))).await;
+    until(async || {
+        let begun = sqlx::query_scalar::<_, i64>("select count(*) from import where state = 'staged'").fetch_one(&pool);
+        if begun.await.unwrap() == 1 { Ok(()) } else { Err("not begun") }
+    })
+    .await;
+    drop(first);
+    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+    held.rollback().await.unwrap();
+    let _second = kiln.instance();
+    let report = kiln.report("done", "log.csv").await;
+    judging.abort();
+    let made: Vec<_> = report["imports"].as_array().unwrap().iter().map(|it| (&it["state"], &it["stored"])).collect();
+    assert_eq!(made, [(&json!("done"), &json!(1_500)), (&json!("staged"), &json!(0))]);
+    assert_eq!(kiln.stored().await, 1_500);
+}
+
 /// Two instances at once, which end in the middle time and again: each sample is stored once, each table moved once.
 #[sqlx::test]
 async fn instances_that_end_in_the_middle_store_everything_once(pool: PgPool) {
     let kiln = kiln(&pool, |_| {}).await;
-    let judging = tokio::spawn({
-        let pool = pool.clone();
-        async move {
-            loop {
-                // As the server does: what fails is tried again. An instance that ends in the middle of something leaves
-                // its connection to whoever comes next, who may find it unready.
-                if let Err(error) = store::background::make_waiting(&pool).await {
-                    eprintln!("tried again: {error}");
-                }
-                tokio::time::sleep(std::time::Duration::from_millis(20)).await;
-            }
-        }
-    });
+    let judging = judging(&pool);
     // The last are so many that they are judged aside.
     let tables = [("a.csv", 0, 200), ("b.csv", 1_000, 300), ("c.csv", 2_000, 1_500)];
     for (name, from, many) in tables {

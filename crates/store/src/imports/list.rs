@@ -50,7 +50,7 @@ pub struct ImportView {
     pub person_name: String,
     pub at: DateTime<Utc>,
     pub state: ImportState,
-    /// Samples that are stored by it.
+    /// Samples that are stored by it, or would have been where it is not done.
     pub stored: i32,
     /// Rows that were stored before.
     pub known: i32,
