@@ -200,7 +200,7 @@ test('each column of a table goes into a characteristic of its own', async ({ br
   const row = (i: number) =>
     `2026-01-05 ${two(Math.floor(i / 4))}:${two((i % 4) * 15)},${1118 + (i % 5)},${i === 5 ? 'wet' : 330 + (i % 7)},ok`;
   await send(egon, nuvek.url, 'kiln.csv', lines('at,peak,viscosity,remark', 20, row));
-  await egon.getByRole('checkbox', { name: 'Each column into a characteristic of its own' }).check();
+  await pick(egon, 'How', 'Each column into a characteristic of its own');
   await pick(egon, 'Column “peak”', /^Peak temperature/);
   await expect(egon.getByRole('button', { name: 'Bring in 20 samples into one characteristic' })).toBeEnabled();
   await pick(egon, 'Column “viscosity”', /^Viscosity/);
@@ -220,6 +220,103 @@ test('each column of a table goes into a characteristic of its own', async ({ br
     { name: 'Peak temperature', many: '20' },
     { name: 'Viscosity', many: '19' },
   ]);
+});
+
+test('each value of a label goes into a characteristic of its own', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const row = (i: number) =>
+    `2026-01-05 ${two(Math.floor(i / 4))}:${two((i % 4) * 15)},${i % 3 === 0 ? 'K2' : 'K1'},${330 + (i % 7)}`;
+  await send(egon, nuvek.url, 'kilns.csv', lines('at,kiln,reading', 24, row));
+  await mark(egon, 'kiln', 'tag');
+  await pick(egon, 'How', 'Each value of “kiln” into a characteristic of its own');
+  await pick(egon, 'kiln K2', /^Viscosity/);
+  await egon.getByRole('button', { name: 'Bring in 8 samples into one characteristic' }).click();
+  await expect(egon.getByText('8 samples stored')).toBeVisible({ timeout: 60_000 });
+  const stored = await query<{ many: string; from: string }>(
+    nuvek.database,
+    `select count(*) as many, min(source_row)::text as "from" from sample where import_id is not null`,
+  );
+  expect(stored).toEqual([{ many: '8', from: '2' }]);
+});
+
+test('a row that changed is offered as a correction, and taken with its reason', async ({ browser, nuvek }) => {
+  const sanna = await signedIn(browser, nuvek.url, 'sanna');
+  const row = (i: number) => `2026-01-05 ${two(i)}:00,${330 + (i % 7)}`;
+  const bring = async (table: string) => {
+    await send(sanna, nuvek.url, 'bath.csv', table);
+    await pick(sanna, 'Characteristic', /^Viscosity/);
+  };
+  await bring(lines('at,reading', 20, row));
+  await sanna.getByRole('button', { name: 'Bring in 20 samples' }).click();
+  await expect(sanna.getByText('20 samples stored')).toBeVisible();
+  // A slip was mended in the sheet, and a time was moved.
+  const mended = (i: number) => (i === 4 ? '2026-01-05 04:00,391' : i === 9 ? '2026-01-05 09:20,332' : row(i));
+  await bring(lines('at,reading', 20, mended));
+  const changed = sanna.getByRole('region', { name: '2 rows were stored with other cells' });
+  await expect(changed.getByRole('row', { name: /334 mPa·s 391 mPa·s/ })).toBeVisible();
+  await expect(changed).toContainText('Time or gap differs: withdraw the sample on its chart and enter it anew.');
+  const correct = changed.getByRole('button', { name: 'Correct this sample' });
+  await expect(correct).toBeDisabled();
+  await changed.getByLabel('Why they are corrected').fill('Read off wrongly');
+  const found = await new AxeBuilder({ page: sanna }).analyze();
+  expect(found.violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
+  await correct.click();
+  await expect(sanna.getByText('One row was stored with other cells.')).toBeVisible();
+  const corrected = await query<{ reason: string; value: number }>(
+    nuvek.database,
+    `select c.reason, s.readings[1] as value from correction c join sample s on s.id = c.sample_id
+     where s.import_id is not null`,
+  );
+  expect(corrected).toEqual([{ reason: 'Read off wrongly', value: 391 }]);
+});
+
+test('a characteristic is set up from a table; a table is kept for studies alone', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const row = (i: number) =>
+    `2026-01-05 ${two(Math.floor(i / 4))}:${two((i % 4) * 15)},M${i % 2},${7 + (i % 9) / 8},${7 + (i % 5) / 8}`;
+  await send(egon, nuvek.url, 'bushing.csv', lines('at,mould,x1,x2', 40, row));
+  await mark(egon, 'mould', 'tag');
+  await egon.getByRole('link', { name: 'Set up a new characteristic from this table' }).click();
+  await expect(egon.getByLabel('Name', { exact: true })).toHaveValue('bushing');
+  await egon.getByLabel('Unit').fill('mm');
+  await egon.getByRole('button', { name: 'Set it up' }).click();
+  // Back at the table, as it was left.
+  await expect(egon.getByRole('heading', { name: 'bushing.csv', level: 1 })).toBeVisible();
+  await expect(egon.getByRole('button', { name: /^mould: / })).toContainText('tag');
+  await egon.getByRole('button', { name: 'Bring in 40 samples' }).click();
+  await expect(egon.getByText('40 samples stored')).toBeVisible();
+  const [made] = await query<{ decimals: number; subgroup_size: number; asked_tags: string[]; chart: string }>(
+    nuvek.database,
+    `select decimals, subgroup_size, asked_tags, chart from characteristic where name = 'bushing'`,
+  );
+  expect(made).toEqual({ decimals: 3, subgroup_size: 2, asked_tags: ['mould'], chart: 'xbar_r' });
+
+  await send(
+    egon,
+    nuvek.url,
+    'trial.csv',
+    lines(
+      'at,force',
+      60,
+      (i) => `2026-01-06 ${two(Math.floor(i / 4))}:${two((i % 4) * 15)},${i === 30 ? 900 : 40 + (i % 5)}`,
+    ),
+  );
+  await egon.getByRole('link', { name: 'Keep the table for studies alone' }).click();
+  await egon.getByLabel('Unit').fill('N');
+  await egon.getByRole('button', { name: 'Set it up' }).click();
+  await egon.getByRole('button', { name: 'Bring in 60 samples' }).click();
+  await expect(egon.getByText('60 samples stored')).toBeVisible();
+  const [kept] = await query<{ id: string; hidden: boolean; signals: string }>(
+    nuvek.database,
+    `select c.id, c.hidden, (select count(*) from signal where characteristic_id = c.id) as signals
+     from characteristic c where c.name = 'trial'`,
+  );
+  expect({ hidden: kept?.hidden, signals: kept?.signals }).toEqual({ hidden: true, signals: '0' });
+  await egon.goto(`${nuvek.url}/rounds`);
+  await expect(egon.getByText('trial')).toHaveCount(0);
+  // A study is asked of it as of any other.
+  await egon.goto(`${nuvek.url}/studies`);
+  await pick(egon, 'Characteristic', /^trial, .* \(hidden\)$/);
 });
 
 test('what fits no recipe is said; a technician does not bring in; cells are pasted', async ({ browser, nuvek }) => {

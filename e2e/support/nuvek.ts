@@ -85,6 +85,11 @@ export class Nuvek {
     return `http://127.0.0.1:${this.port}`;
   }
 
+  /** Of the process that serves, for what it takes of the machine. */
+  get pid(): number {
+    return this.process?.pid ?? 0;
+  }
+
   static async start(database: string): Promise<Nuvek> {
     const nuvek = new Nuvek(database, await freePort());
     await nuvek.start();

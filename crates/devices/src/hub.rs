@@ -95,7 +95,7 @@ fn renew(
 async fn speak(sink: Sink, (networks, folders): (Networks, Folders), link: Link) {
     match link {
         // They come to the server.
-        Link::Ingest | Link::Display { .. } => {}
+        Link::Ingest | Link::Display { .. } | Link::Program => {}
         Link::Folder(link) => watch(sink, folders, link).await,
         Link::Gauge { address } => meet(sink, networks, address, Speech::Gauge).await,
         Link::Analyser { address, results } => meet(sink, networks, address, Speech::Analyser(results.into())).await,

@@ -3,5 +3,7 @@
 #![deny(missing_docs)]
 
 mod read;
+mod suits;
 
 pub use read::{Asked, ReadTable, read};
+pub use suits::{Suits, TagSeen, suits};

@@ -1,6 +1,7 @@
 //! The `nuvek` command.
 
 mod analyze;
+mod backup;
 mod cluster;
 mod demo;
 mod load;
@@ -95,6 +96,21 @@ enum Command {
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
         database: String,
     },
+    /// Writes the whole site, as it is at this moment, into one archive of open files. Only reads.
+    Backup {
+        /// The file; one that exists is not overwritten. It holds what passwords are checked against: keep it safe.
+        file: PathBuf,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Takes an archived site into an empty database, and compares every row and the trail.
+    Restore {
+        /// What `backup` wrote.
+        file: PathBuf,
+        /// Database, as the role that owns the tables or may make them.
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
     /// Brings the database up to date as the role that owns it, and lets another role serve.
     Migrate {
         /// Database, as the role that owns the tables.
@@ -182,6 +198,8 @@ async fn run(command: Command) -> Result<ExitCode> {
         Command::Shape { recipe, file } => return shape::run(&recipe, &file),
         Command::VerifyTrail { database, against } => return trail::verify(&database, against.as_deref()).await,
         Command::Seal { file, database } => trail::seal(&database, &file).await?,
+        Command::Backup { file, database } => backup::backup(&database, &file).await?,
+        Command::Restore { file, database } => return backup::restore(&database, &file).await,
         Command::Migrate { database, let_serve } => {
             let pool = serve::connect_as_owner(&database).await?;
             if let Some(role) = let_serve {

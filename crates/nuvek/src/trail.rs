@@ -13,7 +13,7 @@ use store::trail::{Difference, Finding, Report, Seal};
 use crate::serve;
 
 /// A pool for looking: whoever may read may look, and nothing is brought up to date.
-async fn look(database: &str) -> Result<PgPool> {
+pub async fn look(database: &str) -> Result<PgPool> {
     let pool = serve::connect(database).await?;
     if !store::roles::up_to_date(&pool).await? {
         bail!("the database is not of this version; bring it up to date with: nuvek migrate");
@@ -29,8 +29,13 @@ pub async fn verify(database: &str, against: Option<&Path>) -> Result<ExitCode> 
             serde_json::from_reader(BufReader::new(file)).with_context(|| format!("{} is no seal", path.display()))
         })
         .transpose()?;
-    let report = store::trail::verify(&look(database).await?, seal.as_ref()).await?;
-    say(&report, seal.as_ref());
+    verified(&look(database).await?, seal.as_ref()).await
+}
+
+/// Checks the trail of a database, and says so.
+pub async fn verified(pool: &PgPool, against: Option<&Seal>) -> Result<ExitCode> {
+    let report = store::trail::verify(pool, against).await?;
+    say(&report, against);
     Ok(if report.is_whole() { ExitCode::SUCCESS } else { ExitCode::FAILURE })
 }
 

@@ -236,6 +236,8 @@ pub enum Allowed {
         /// At most this many.
         most: usize,
     },
+    /// What a page said is next, alone.
+    NextOfAPage,
     /// The name of a folder: letters, digits, `-`, `_` and `.`, not first a `.`.
     FolderName {
         /// Characters at most.

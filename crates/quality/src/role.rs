@@ -17,7 +17,8 @@ pub enum Role {
     Administrator,
     /// Reads charts, signals and trail of the areas given, as an auditor or a customer does, and changes nothing.
     Reader,
-    /// Sends samples in its own name and signs in nowhere; its token opens ingest alone, or the wall where it is a display.
+    /// Sends samples in its own name and signs in nowhere; its token opens ingest alone; the wall where it is a display;
+    /// what a reader reads where it is a program.
     Device,
 }
 

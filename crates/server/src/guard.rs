@@ -2,6 +2,7 @@
 
 use axum::RequestExt;
 use axum::extract::{MatchedPath, RawPathParams, Request, State};
+use axum::http::Method;
 use axum::middleware::Next;
 use axum::response::Response;
 use quality::object::ObjectKind;
@@ -14,6 +15,7 @@ use crate::access::signed_in;
 use crate::app::App;
 use crate::failure::Failure;
 use crate::problem::Problem;
+use crate::tokens;
 
 /// Lets the request through when somebody is signed in, with the person as an extension. What somebody needs to choose
 /// a password of their own stands behind nothing more.
@@ -28,15 +30,21 @@ pub async fn known(
     Ok(next.run(request).await)
 }
 
-/// Lets the request through when the person's role carries the permission, and the object that the path names is one
-/// of theirs where they are kept to some.
+/// Lets the request through when the role of who is signed in, or of the program that shows its token, carries the
+/// permission, and the object that the path names is one of theirs where they are kept to some.
 pub async fn require(
     State((app, permission)): State<(App, Permission)>,
     session: Session,
     mut request: Request,
     next: Next,
 ) -> Result<Response, Problem> {
-    let person = signed_in(&app.pool, &session).await?.ok_or(Failure::NotSignedIn {})?;
+    // A program reads, and does nothing else.
+    let reads = permission == Permission::Read && request.method() == Method::GET;
+    let program = if reads { tokens::program(&app.pool, request.headers()).await? } else { None };
+    let person = match program {
+        Some(program) => program,
+        None => signed_in(&app.pool, &session).await?.ok_or(Failure::NotSignedIn {})?,
+    };
     if person.password_is_first {
         return Err(Failure::PasswordToChoose {}.into());
     }

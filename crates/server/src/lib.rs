@@ -34,6 +34,7 @@ mod background;
 pub mod came_in;
 pub mod cause_trees;
 pub mod causes;
+mod changes;
 mod chart_table;
 pub mod charts;
 mod client;

@@ -5,11 +5,13 @@
 pub mod access;
 mod act;
 pub mod answers;
+pub mod archive;
 pub mod background;
 pub mod bench;
 pub mod came_in;
 pub mod cause_trees;
 pub mod causes;
+pub mod changes;
 pub mod characteristics;
 pub mod charts;
 pub mod databases;

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import {
   columnsApart,
-  ofColumn,
   partOf,
   type Recipe,
   withKind,
   withPart,
   tagsOf,
+  valuesApart,
   withTagNamed,
   withTagsAsked,
 } from './recipe';
@@ -29,10 +29,33 @@ describe('what columns are for', () => {
   });
 
   it('may be one characteristic each', () => {
-    expect(columnsApart(across, COLUMNS)).toEqual(['x1', 'x2', 'note']);
+    expect(columnsApart(across, COLUMNS).map(({ name }) => name)).toEqual(['x1', 'x2', 'note']);
+    const note = columnsApart(across, COLUMNS)[2]?.recipe;
+    expect(note).toEqual({ ...across, shape: { kind: 'across', values: ['note'] } });
     expect(columnsApart({ ...across, shape: { kind: 'across', values: ['x1'] } }, ['taken', 'lot', 'x1'])).toEqual([]);
     expect(columnsApart({ read: { format: 'csv' }, shape: { kind: 'down' } }, COLUMNS)).toEqual([]);
-    expect(ofColumn(across, 'note')).toEqual({ ...across, shape: { kind: 'across', values: ['note'] } });
+  });
+
+  it('comes apart by the values of a tag, whatever else narrows the rows', () => {
+    const narrowed: Recipe = { ...across, where: [{ column: 'note', is: ['ok'] }] };
+    expect(valuesApart(narrowed, 'lot', ['A', 'B']).map(({ name, recipe }) => [name, recipe.where])).toEqual([
+      [
+        'A',
+        [
+          { column: 'note', is: ['ok'] },
+          { column: 'lot', is: ['A'] },
+        ],
+      ],
+      [
+        'B',
+        [
+          { column: 'note', is: ['ok'] },
+          { column: 'lot', is: ['B'] },
+        ],
+      ],
+    ]);
+    expect(valuesApart(across, 'lot', ['A'])).toEqual([]);
+    expect(valuesApart(across, 'crew', ['A', 'B'])).toEqual([]);
   });
 
   it('moves with its mark', () => {

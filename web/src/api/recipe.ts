@@ -68,11 +68,28 @@ function readings(shape: Shape): readonly string[] | null {
   }
 }
 
+/** A part of a table that can go into a characteristic of its own. */
+export interface TablePart {
+  /** The column, or the value of a tag. */
+  name: string;
+  recipe: Recipe;
+}
+
 /** Columns that can each be a characteristic's readings: those that are some now, and those that nothing is made of. */
-export function columnsApart(recipe: Recipe, columns: readonly string[]): readonly string[] {
+export function columnsApart(recipe: Recipe, columns: readonly string[]): readonly TablePart[] {
   if (recipe.shape.kind !== 'across') return [];
   const apart = columns.filter((column) => ['reading', 'left_out'].includes(partOf(recipe, column)));
-  return apart.length > 1 ? apart : [];
+  return apart.length > 1 ? apart.map((name) => ({ name, recipe: ofColumn(recipe, name) })) : [];
+}
+
+/** The same table once for each value of a tag, with the rows that have it. */
+export function valuesApart(recipe: Recipe, tag: string, values: readonly string[]): readonly TablePart[] {
+  const column = recipe.tags?.[tag];
+  if (column === undefined || values.length < 2) return [];
+  return values.map((value) => ({
+    name: value,
+    recipe: { ...recipe, where: [...(recipe.where ?? []), { column, is: [value] }] },
+  }));
 }
 
 /** The same table, of which one column is read: each row is a sample of one reading. */

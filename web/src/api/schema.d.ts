@@ -472,7 +472,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Samples of a characteristic in the order in which they were saved, corrected, withdrawn, set aside or taken back, as
+         *     they are now. Ask again with `next` until there are no more, and at any later time for what has changed since.
+         */
+        get: operations["changed_samples"];
         put?: never;
         /**
          * Saves a sample and judges it. Sent again with the same entry id it answers 200 and stores
@@ -547,6 +551,26 @@ export interface paths {
         put?: never;
         /** Checks what would be brought in, as entries are checked. Nothing is stored. */
         post: operations["check_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Corrects the samples of rows that were stored with other cells: the first 200 of them, each as if it were corrected by
+         *     hand. Asked again it goes on with the next.
+         */
+        post: operations["correct_by_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2782,6 +2806,9 @@ export interface components {
             most: number;
         } | {
             /** @enum {string} */
+            code: "next_of_a_page";
+        } | {
+            /** @enum {string} */
             code: "folder_name";
             /** @description Characters at most. */
             most: number;
@@ -3601,6 +3628,47 @@ export interface components {
          * @enum {string}
          */
         CellRefusal: "not_a_number" | "not_a_count" | "not_a_time" | "no_time";
+        /** @description A row that was stored with other cells. */
+        ChangedRow: {
+            before?: components["schemas"]["Content"] | null;
+            /** @description It can be corrected: it is of the same time, and neither was or is a gap. */
+            can_be_corrected: boolean;
+            now?: components["schemas"]["Content"] | null;
+            /**
+             * Format: int64
+             * @description Number of the sample.
+             */
+            number: number;
+            /**
+             * Format: int32
+             * @description Its number in the sheet.
+             */
+            row?: number | null;
+            /** Format: uuid */
+            sample: string;
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            taken_at: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
+        /** @description A page of samples. */
+        ChangedSamples: {
+            /** @description There are more already. */
+            more: boolean;
+            /**
+             * @description Asks for what changed after them: now, or at any later time.
+             * @example 4711.0
+             */
+            next: string;
+            /** @description As they are now, in the order in which they changed; each once. */
+            samples: components["schemas"]["SampleNow"][];
+        };
         /** @description A characteristic, as it is set up. */
         Characteristic: {
             /** @description Tags that are asked with each sample, such as `lot`. */
@@ -4013,6 +4081,11 @@ export interface components {
              * @description Number of the sample that rules start afresh with; nothing while none was taken since.
              */
             sample?: number | null;
+        };
+        /** @description What was corrected. */
+        CorrectedRows: {
+            /** @description Samples that say what their rows say now. */
+            corrected: number;
         };
         /** @description An earlier content of a sample. */
         Correction: {
@@ -6183,6 +6256,8 @@ export interface components {
         };
         /** @description What would come of it. */
         ImportCheck: components["schemas"]["Known"] & {
+            /** @description The first of the rows that were stored with other cells: 200 at most. */
+            first_changed: components["schemas"]["ChangedRow"][];
             /** @description The first of them. */
             first_refused: components["schemas"]["RefusedRow"][];
             /**
@@ -6272,7 +6347,7 @@ export interface components {
             stated?: components["schemas"]["StatedTimes"] | null;
             /**
              * Format: int32
-             * @description Samples that are stored by it.
+             * @description Samples that are stored by it, or would have been where it is not done.
              */
             stored: number;
             /**
@@ -6795,6 +6870,9 @@ export interface components {
              * @description Seconds until the next ones come, 5 to 300.
              */
             seconds: number;
+        } | {
+            /** @enum {string} */
+            kind: "program";
         };
         /** @description A rule of a list, on all panels that its kind suits or on some of them. */
         ListedRule: components["schemas"]["Rule"] & {
@@ -9175,6 +9253,45 @@ export interface components {
             /** @description Readings that were changed when somebody asked whether they are right, as they were typed first. */
             typed_first?: components["schemas"]["TypedFirst"][];
         };
+        /** @description A sample as it is now. */
+        SampleNow: {
+            /**
+             * Format: date-time
+             * @description When it reached the server.
+             */
+            arrived_at: string;
+            aside?: components["schemas"]["Said"] | null;
+            content?: components["schemas"]["Content"] | null;
+            /** @description Earlier contents are on record. */
+            corrected: boolean;
+            gap?: components["schemas"]["Gap"] | null;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Counts the samples of its characteristic as they came, from 1.
+             */
+            number: number;
+            /** @description Who entered it. */
+            person: string;
+            /**
+             * @description The shift, from the calendar, and what was asked.
+             * @example {
+             *       "lot": "K-17",
+             *       "shift": "Early"
+             *     }
+             */
+            tags: {
+                [key: string]: string;
+            };
+            /** Format: date-time */
+            taken_at: string;
+            /**
+             * Format: int32
+             * @description Counts its changes.
+             */
+            version: number;
+        };
         /** @description When the next sample is due. */
         Sampling: {
             /**
@@ -9377,6 +9494,8 @@ export interface components {
             samples: number;
             /** @description The first rows of the sheet, those above the data too. */
             sheet: components["schemas"]["SheetRow"][];
+            /** @description What a characteristic has to be for these samples. */
+            suits: components["schemas"]["Suits"];
         };
         /**
          * @description Why a shape was taken.
@@ -9972,6 +10091,27 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        /** @description What suits the samples of a table. Answers to the chooser's questions, and what stands in the form of a set-up. */
+        Suits: {
+            /**
+             * Format: int32
+             * @description Decimals of the reading that has most; 9 at most.
+             */
+            decimals: number;
+            /** @description What is recorded. Of counts in a number inspected that are never larger it is taken that units are counted. */
+            kind: components["schemas"]["Kind"];
+            /** @description Kinds that are counted. */
+            kinds: string[];
+            /**
+             * Format: int32
+             * @description Readings of a sample, or the number inspected: the commonest; 1 where nothing is told.
+             */
+            pieces: number;
+            /** @description Tags with their values. */
+            tags: components["schemas"]["TagSeen"][];
+            /** @description It is not always the same number that is inspected. */
+            varying: boolean;
+        };
         /**
          * @description How it is summed up.
          * @enum {string}
@@ -10002,6 +10142,13 @@ export interface components {
             after?: string | null;
             before?: string | null;
             tag: string;
+        };
+        /** @description A tag with the values that it has. */
+        TagSeen: {
+            /** @description As the recipe calls it. */
+            name: string;
+            /** @description In order; none where there are more than 50. */
+            values: string[];
         };
         /** @description Tags of a sample by name, such as `lot`. */
         Tags: {
@@ -10160,6 +10307,12 @@ export interface components {
             stated?: components["schemas"]["StatedTimes"] | null;
             /** @description Tags of the table that are not brought in. */
             without_tags?: string[];
+        };
+        /** @description Rows of a table that were stored with other cells, and why the samples are corrected. */
+        ToCorrect: {
+            /** @description Why, in words. */
+            reason: string;
+            table: components["schemas"]["ToBringIn"];
         };
         /** @description Limits in force that are to be looked at. */
         ToLookAt: {
@@ -10655,6 +10808,8 @@ export interface components {
             characteristic: string;
             /** @description Its name, below the folder that the installation sets apart for tables. */
             folder: string;
+            /** @description Samples follow their rows: where a row that was brought in from here says something else, its sample is corrected. */
+            follows?: boolean;
             /** @description All its tables are this one list, each longer than the one before; each is a list of its own where left out. */
             list?: string | null;
             /** @description What is right is brought in, whatever is refused; otherwise a table is taken whole or not at all. */
@@ -12059,6 +12214,61 @@ export interface operations {
             };
         };
     };
+    changed_samples: {
+        parameters: {
+            query?: {
+                /**
+                 * @description `next` of the page before; all samples from the first on when left out.
+                 * @example 4711.0
+                 */
+                after?: string | null;
+                /**
+                 * @description Instead of `after`: what changed at this time or later.
+                 * @example 2026-05-04T06:00:00Z
+                 */
+                since?: string | null;
+                /**
+                 * @description Samples at most, 1 to 10 000; 1000 when left out.
+                 * @example 1000
+                 */
+                limit?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSamples"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     save: {
         parameters: {
             query?: never;
@@ -12220,6 +12430,65 @@ export interface operations {
             };
             /** @description `missing` */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused`; `field_refused` */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `busy` */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_by_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToCorrect"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectedRows"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `changed`: a sample was changed meanwhile; those before it are corrected */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

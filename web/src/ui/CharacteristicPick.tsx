@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Kind } from '../api/client';
 import { queries } from '../api/queries';
+import { hiddenOne } from '../words/plan';
 import { Pick } from './Pick';
 
 /** One of the characteristics of some kinds; of all where none is named. */
@@ -19,7 +20,9 @@ export function CharacteristicPick({
   onPick: (id: string) => void;
 }) {
   const plan = useQuery(queries.plan).data;
-  const all = plan?.characteristics.filter(({ kind, hidden }) => !hidden && (kinds === null || kinds.includes(kind)));
+  const all = plan?.characteristics.filter(({ kind }) => kinds === null || kinds.includes(kind)) ?? [];
+  // Those that are kept for looking alone come last.
+  const inOrder = [...all.filter(({ hidden }) => !hidden), ...all.filter(({ hidden }) => hidden)];
   return (
     <Pick
       label={label}
@@ -27,7 +30,10 @@ export function CharacteristicPick({
       onPick={onPick}
       options={[
         ...(none === undefined ? [] : [['', none] as const]),
-        ...(all ?? []).map(({ id, name, product, station }) => [id, `${name}, ${product}, ${station}`] as const),
+        ...inOrder.map(({ id, name, product, station, hidden }) => {
+          const called = `${name}, ${product}, ${station}`;
+          return [id, hidden ? hiddenOne(called) : called] as const;
+        }),
       ]}
     />
   );

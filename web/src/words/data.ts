@@ -249,14 +249,17 @@ export const INTO = {
       one: 'One sample that is there is later than the first of them, and is judged again with them.',
       other: `${n} samples that are there are later than the first of them, and are judged again with them.`,
     }),
-  changed: (n: number) =>
-    `${rows(n)} that ${n === 1 ? 'is' : 'are'} stored ${n === 1 ? 'differs' : 'differ'} from the table. What is stored stays; correct the samples on their chart.`,
   another: 'So many known rows differ that this may be another list. Name it otherwise, or say that it is the same.',
   sameList: 'It is the same list',
   tagIs: (tag: string) => `Tag “${tag}” is`,
   notAsked: 'not asked for here',
   tagLeftOut: 'left out',
+  how: 'How',
+  allInOne: 'All of it into one characteristic',
   eachColumn: 'Each column into a characteristic of its own',
+  eachValue: (tag: string) => `Each value of “${tag}” into a characteristic of its own`,
+  newOne: 'Set up a new characteristic from this table',
+  newForLooking: 'Keep the table for studies alone: in no round, and raising no signals',
   column: (name: string) => `Column “${name}”`,
   notIn: 'not brought in',
   tagsAlone: 'Tags that a characteristic does not ask for are left out.',
@@ -269,6 +272,21 @@ export const INTO = {
   nothing: 'Nothing new would be stored.',
   done: (it: ImportView) => `${cameOf(it)}.`,
   underWay: 'The samples are judged aside and come together at one moment. You can go on meanwhile.',
+};
+
+/** Rows that were stored with other cells. */
+export const CHANGED_ROWS = {
+  title: (n: number) =>
+    plural(n, {
+      one: 'One row was stored with other cells. What is stored stays until you correct it.',
+      other: `${n} rows were stored with other cells. What is stored stays until you correct it.`,
+    }),
+  columns: ['Row', 'Sample', 'Taken', 'Stored', 'The table says'],
+  gap: 'no sample',
+  notCorrected: 'Time or gap differs: withdraw the sample on its chart and enter it anew.',
+  more: (n: number) => `and ${rows(n)} more`,
+  reason: 'Why they are corrected',
+  correct: (n: number) => plural(n, { one: 'Correct this sample', other: `Correct these ${n} samples` }),
 };
 
 const capitalRows = (n: number) => plural(n, { one: 'One row', other: `${n} rows` });

@@ -10,6 +10,7 @@ export const KINDS: Record<DeviceView['link']['kind'], string> = {
   sensor: 'Sensor by MQTT',
   folder: 'Tables in a watched folder',
   display: 'Display on the wall',
+  program: 'Program that reads with a token',
 };
 
 /** Why something of a device was refused. */
@@ -78,11 +79,51 @@ export function reasonInWords(reason: Reason): string {
   return (REASONS as Partial<typeof REASONS>)[reason] ?? REASONS.refused;
 }
 
+/** What a device that sends is, in its form and where it ends. */
+const SENDS_SAMPLES = {
+  named: 'It stands on the points that the device sends.',
+  stations: 'Stations it sends for',
+  shownOnce:
+    'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
+  revoked: 'Nothing more is taken from it. What it sent stays.',
+  counts: true,
+};
+
+const SHOWS_CHARTS = {
+  named: 'It stands at the top of the screen.',
+  stations: 'Stations it shows',
+  shownOnce:
+    'It is shown this once and not kept. Whoever has it sees the charts of its stations without signing in; revoking the display ends that.',
+  revoked: 'It shows nothing any more.',
+  counts: false,
+};
+
+const READS = {
+  named: 'It tells this program from others, here alone.',
+  stations: 'Stations it reads',
+  shownOnce:
+    'It is shown this once and not kept. Whoever has it reads samples, charts and signals of its stations, with the names of who entered and answered them; revoking the program ends that.',
+  revoked: 'It reads nothing any more.',
+  counts: false,
+};
+
+/** What differs between those that send, show and read. */
+export function doesWhat(kind: DeviceView['link']['kind']): typeof SENDS_SAMPLES {
+  if (kind === 'display') return SHOWS_CHARTS;
+  return kind === 'program' ? READS : SENDS_SAMPLES;
+}
+
 const BRINGS = { never: 'no table yet', silent: 'last table', heard: 'last table' };
 const SENDS = { never: 'never heard yet', silent: 'silent', heard: 'heard' };
 const SHOWS = { never: 'never shown yet', silent: 'off', heard: 'looked' };
 
-const HEARD: Partial<Record<DeviceView['link']['kind'], typeof SENDS>> = { display: SHOWS, folder: BRINGS };
+const ASKS = { never: 'never read yet', silent: 'read', heard: 'read' };
+
+const HEARD: Partial<Record<DeviceView['link']['kind'], typeof SENDS>> = {
+  display: SHOWS,
+  folder: BRINGS,
+  program: ASKS,
+};
 
 /** Whether a device is heard, with a shape beside the words. */
 export function heardInWords(device: Pick<DeviceView, 'link' | 'revoked_at' | 'heard_at' | 'silent_since'>): string {
@@ -98,7 +139,8 @@ export function heardInWords(device: Pick<DeviceView, 'link' | 'revoked_at' | 'h
 export function linkInWords({ link }: Pick<DeviceView, 'link'>): string {
   switch (link.kind) {
     case 'ingest':
-      return KINDS.ingest;
+    case 'program':
+      return KINDS[link.kind];
     case 'gauge':
     case 'analyser':
       return `${KINDS[link.kind]}, ${link.address.opens === 'server' ? 'connected at' : 'listened for at'} ${link.address.at}`;
@@ -129,8 +171,6 @@ export const DEVICES = {
   columns: ['Why', 'Times', 'Last', 'What came'],
   change: 'Change',
   changeOf: (name: string) => `Change ${name}`,
-  nothingMore: 'Nothing more is taken from it. What it sent stays.',
-  shownNoMore: 'It shows nothing any more.',
   revoke: (name: string) => `Revoke ${name}`,
   beginRevoke: 'Revoke …',
   beginRevokeOf: (name: string) => `Revoke ${name} …`,
@@ -158,9 +198,7 @@ export const DEVICE = {
   gone: 'There is no such device any more.',
   title: 'Set up a device',
   name: 'Name',
-  standsOnPoints: 'It stands on the points that the device sends.',
   how: 'What it does',
-  stations: 'Stations it sends for',
   connection: 'Connection',
   whoOpens: 'Who opens the connection',
   opens: { server: 'Nuvek, to the device', device: 'The device, to Nuvek' },
@@ -188,10 +226,6 @@ export const DEVICE = {
   setUp: 'Set it up',
   tokenOf: (name: string) => `Token of ${name}`,
   token: 'Token',
-  shownOnce:
-    'It is shown this once and not kept. Whoever has it can send samples for its stations; revoking the device ends that.',
-  shownOnceDisplay:
-    'It is shown this once and not kept. Whoever has it sees the charts of its stations without signing in; revoking the display ends that.',
   wallOf: (name: string) => `Link of ${name}`,
   wallLink: 'Link',
   wallUse: 'Open it in the browser of the monitor. Space holds a page, arrow keys turn them.',
@@ -206,14 +240,19 @@ export const DEVICE = {
   withoutTags: 'Tags left out',
   withoutTagsHelp: 'Of the recipe, parted by commas.',
   onlyRight: 'Bring in what is right, whatever is refused; otherwise a table is taken whole or not at all',
+  follows: 'Samples follow their rows: where a row says something else later, its sample is corrected',
   display: 'On the screen',
   atATime: 'Charts at a time',
   readable: (charts: number, share: number) =>
     `${plural(charts, { one: '1 chart', other: `${charts} charts` })}, legible from ${readableFrom(share).toFixed(1)} m on a 55-inch monitor`,
   seconds: 'Seconds each, 5 to 300',
   dark: 'Light writing on a dark ground',
-  stationsShown: 'Stations it shows',
-  standsOnWall: 'It stands at the top of the screen.',
-  tokenUse: 'It goes with each request to this address, in this header:',
+  tokenUse: {
+    ingest: ['It goes with each request to this address, in this header:', 'POST /api/ingest'],
+    program: [
+      'It goes with each request, in this header; what there is to read is described at this address:',
+      'GET /api/openapi.json',
+    ],
+  },
   copied: 'It is copied',
 };

@@ -162,6 +162,8 @@ export function allowed({ allowed }: WrongField): string {
       return `a shape of at most ${allowed.most} columns`;
     case 'samples':
       return `a stretch of at most ${allowed.most} samples`;
+    case 'next_of_a_page':
+      return 'what the page before said is next, and no time beside it';
     case 'folder_name':
       return `the name of one folder, of at most ${allowed.most} letters, digits, hyphens, underscores and dots,`;
     case 'host_and_port':

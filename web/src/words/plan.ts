@@ -153,3 +153,6 @@ export function samplingInWords(sampling: Sampling): string {
       return 'when it happens';
   }
 }
+
+/** A characteristic that is in no round, among others. */
+export const hiddenOne = (called: string) => `${called} (hidden)`;

@@ -40,6 +40,8 @@ pub(super) struct Report {
     /// The first of them.
     pub cells: Vec<RefusedCell>,
     pub row_refusals: Vec<RefusedRow>,
+    /// Samples that were corrected, since their rows say something else.
+    pub corrected: usize,
     /// What was made of it, newest first: more than once where the server ended before it was moved.
     pub imports: Vec<Made>,
 }
@@ -84,6 +86,7 @@ impl Report {
             refused_rows: 0,
             cells: vec![],
             row_refusals: vec![],
+            corrected: 0,
             imports: vec![],
         }
     }

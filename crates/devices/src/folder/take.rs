@@ -10,10 +10,11 @@ use formats::shape::{BYTES_AT_MOST, WrongRecipe};
 use intake::{Asked, ReadTable};
 use quality::device::{Reason, WatchedFolder};
 use quality::import::{Checked, ImportSource, ImportTimes};
+use quality::role::Role;
 use quality::run::RunRefusal;
 use sha2::{Digest, Sha256};
 use store::characteristics;
-use store::imports::{Import, ImportState, import, imports_of, start};
+use store::imports::{Import, ImportState, correct_rows, import, imports_of, known, start};
 use store::recipes;
 use store::{StoreError, sites};
 use tokio::fs;
@@ -86,6 +87,9 @@ impl Taker<'_> {
             return Ok(report.refused(reason));
         }
         report.refused = self.import(&table, list, &checked).await?;
+        if report.refused.is_none() && self.link.follows {
+            report.corrected = self.follow(table.name, list, &checked).await?;
+        }
         let imports = insist(|| imports_of(&self.sink.pool, list, &table.digest)).await?;
         report.imports = imports.into_iter().map(Into::into).collect();
         Ok(report)
@@ -126,6 +130,30 @@ impl Taker<'_> {
                 ImportState::Done => return Ok(None),
                 ImportState::Cancelled | ImportState::Failed => return Ok(Some(Reason::Refused)),
                 ImportState::Staged | ImportState::Waiting => sleep(LOOKS_EVERY).await,
+            }
+        }
+    }
+
+    /// Corrects samples whose rows say something else now; gives how many. What a person brought in or changed meanwhile
+    /// is left as it is.
+    async fn follow(&self, name: &str, list: ImportSource<'_>, checked: &Checked) -> Result<usize, StoreError> {
+        let pool = &self.sink.pool;
+        let device = self.sink.device.clone().person(Role::Device);
+        let reason = format!("{name}: {}", self.sink.device.name);
+        let mut all = 0;
+        loop {
+            let changed =
+                insist(|| async { Ok(known(&mut *pool.acquire().await?, list, &checked.entries).await?.changed) })
+                    .await?;
+            let corrected = correct_rows(pool, list, &changed, (&device, Utc::now()), &reason).await;
+            match corrected {
+                Ok(0) => return Ok(all),
+                Ok(many) => all += many,
+                Err(fault) if fault.is_fault() => return Err(fault),
+                Err(refusal) => {
+                    tracing::info!("{name} is not followed further: {refusal}");
+                    return Ok(all);
+                }
             }
         }
     }

@@ -41,6 +41,7 @@ async fn kiln(pool: &PgPool, more: impl FnOnce(&mut WatchedFolder)) -> Kiln {
         list: None,
         without_tags: vec![],
         only_right: false,
+        follows: false,
     };
     more(&mut link);
     let new = NewDevice { name: "Kiln".into(), stations: vec![site.station], link: Link::Folder(link) };
@@ -213,6 +214,34 @@ async fn a_program_that_logs_is_followed(pool: PgPool) {
     kiln.is_counted(12, &[]).await;
     logs.abort();
     assert_eq!(kiln.stored().await, 12);
+}
+
+/// A row that was mended is corrected where the folder is followed, in the device's name; elsewhere it stays.
+#[rstest]
+#[sqlx::test]
+async fn samples_follow_their_rows_where_that_is_wanted(#[ignore] pool: PgPool, #[values(false, true)] follows: bool) {
+    let kiln = kiln(&pool, |link| (link.follows, link.list) = (follows, Some("kiln log".into()))).await;
+    let _instance = kiln.instance();
+    kiln.comes("monday.csv", &format!("{HEADER}{}", lines(&kiln.site, 0, 30))).await;
+    kiln.report("done", "monday.csv").await;
+    let mended = lines(&kiln.site, 0, 35).replacen(",333\n", ",391\n", 1);
+    kiln.comes("tuesday.csv", &format!("{HEADER}{mended}")).await;
+    let report = kiln.report("done", "tuesday.csv").await;
+    assert_eq!((&report["corrected"], &report["imports"][0]["stored"]), (&json!(usize::from(follows)), &json!(5)));
+    let value: f64 =
+        sqlx::query_scalar("select readings[1] from sample where number = 4").fetch_one(&pool).await.unwrap();
+    assert_eq!(value, if follows { 391.0 } else { 333.0 });
+    let told: Vec<(String, String)> =
+        sqlx::query_as("select p.name, c.reason from correction c join person p on p.id = c.person_id")
+            .fetch_all(&pool)
+            .await
+            .unwrap();
+    let expected = [("Kiln".to_owned(), "tuesday.csv: Kiln".to_owned())];
+    assert_eq!(told, if follows { &expected[..] } else { &[] });
+    // The same once more changes nothing.
+    kiln.comes("wednesday.csv", &format!("{HEADER}{mended}")).await;
+    assert_eq!(kiln.report("done", "wednesday.csv").await["corrected"], 0);
+    assert!(store::trail::verify(&pool, None).await.unwrap().findings.is_empty());
 }
 
 #[sqlx::test]

@@ -24,6 +24,9 @@ pub struct WatchedFolder {
     /// What is right is brought in, whatever is refused; otherwise a table is taken whole or not at all.
     #[serde(default)]
     pub only_right: bool,
+    /// Samples follow their rows: where a row that was brought in from here says something else, its sample is corrected.
+    #[serde(default)]
+    pub follows: bool,
 }
 
 /// Longest name of a folder, in characters.

@@ -52,6 +52,8 @@ pub enum Link {
         /// Light writing on a dark ground.
         dark: bool,
     },
+    /// A program that reads samples, charts and signals of its stations: it shows its token and sends nothing.
+    Program,
 }
 
 /// Where server and device meet.
@@ -161,17 +163,17 @@ impl Link {
 
     /// Whether it shows a token, instead of being spoken with.
     pub fn shows_token(&self) -> bool {
-        matches!(self, Self::Ingest | Self::Display { .. })
+        matches!(self, Self::Ingest | Self::Display { .. } | Self::Program)
     }
 
-    /// Whether something is wrong when it says nothing for minutes; tables come when they come.
+    /// Whether something is wrong when it says nothing for minutes; tables come, and programs read, when they do.
     pub fn speaks_all_the_time(&self) -> bool {
-        !matches!(self, Self::Folder(_))
+        !matches!(self, Self::Folder(_) | Self::Program)
     }
 
     fn wrong(&self) -> Vec<WrongField> {
         match self {
-            Self::Ingest => vec![],
+            Self::Ingest | Self::Program => vec![],
             Self::Gauge { address } => broken([address.check()]),
             Self::Analyser { address, results } => {
                 let pair = |mapping: &ResultMapping| (mapping.specimen.clone(), mapping.test.clone());

@@ -42,6 +42,7 @@ fn folder(name: &str, list: Option<&str>) -> Link {
         list: list.map(str::to_owned),
         without_tags: vec![],
         only_right: false,
+        follows: false,
     })
 }
 

@@ -112,6 +112,8 @@ fn without_shifts_there_is_no_turn() {
 #[case::own_after_the_shift(1, 1, Role::Technician, 6, Err(NotYours::ShiftOver))]
 #[case::of_another(1, 2, Role::Technician, 1, Err(NotYours::SomebodyElses))]
 #[case::supervisor(1, 2, Role::Supervisor, 900, Ok(()))]
+#[case::a_device_what_it_entered(1, 1, Role::Device, 900, Ok(()))]
+#[case::a_device_what_another_entered(1, 2, Role::Device, 1, Err(NotYours::SomebodyElses))]
 fn who_may_change_a_sample(
     #[case] person: u128,
     #[case] entered_by: u128,

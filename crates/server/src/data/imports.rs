@@ -8,7 +8,9 @@ use intake::Asked;
 use quality::import::{Checked, ImportSource, ImportTimes, RefusedRow, StatedTimes};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use store::imports::{Import, ImportFileView, ImportView, Known, known};
+use store::imports::{
+    ChangedRow, Import, ImportFileView, ImportView, Known, Sorted, changed_rows, correct_rows, known,
+};
 use store::people::Person;
 use store::{characteristics, imports as kept, sites};
 use utoipa::ToSchema;
@@ -62,6 +64,8 @@ pub struct ImportCheck {
     refused: usize,
     /// The first of them.
     first_refused: Vec<RefusedRow>,
+    /// The first of the rows that were stored with other cells: 200 at most.
+    first_changed: Vec<ChangedRow>,
     /// When the first was taken.
     from: Option<DateTime<Utc>>,
     /// And the last.
@@ -87,7 +91,8 @@ pub async fn check_import(
     let source = asked.source_of(&file);
     let mut conn = app.pool.acquire().await.map_err(store::StoreError::from)?;
     let source = ImportSource { name: source, characteristic: asked.characteristic };
-    let (known, new) = known(&mut conn, source, &checked.entries).await?;
+    let Sorted { known, new, changed } = known(&mut conn, source, &checked.entries).await?;
+    let first_changed = changed_rows(&mut conn, source, &changed[..changed.len().min(SHOWN)]).await?;
     let from = new.iter().map(|entry| entry.taken_at).min();
     let judged_again = match from {
         Some(from) => kept::later_than(&mut conn, asked.characteristic, from).await?,
@@ -101,7 +106,45 @@ pub async fn check_import(
         from,
         judged_again,
         first_refused: checked.refused.into_iter().take(SHOWN).collect(),
+        first_changed: first_changed.into_iter().map(|(row, _)| row).collect(),
     }))
+}
+
+/// Rows of a table that were stored with other cells, and why the samples are corrected.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ToCorrect {
+    table: ToBringIn,
+    /// Why, in words.
+    reason: String,
+}
+
+/// What was corrected.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CorrectedRows {
+    /// Samples that say what their rows say now.
+    corrected: usize,
+}
+
+/// Corrects the samples of rows that were stored with other cells: the first 200 of them, each as if it were corrected by
+/// hand. Asked again it goes on with the next.
+#[utoipa::path(post, path = "/api/data/corrections", tag = "data", request_body = ToCorrect, responses(
+    (status = 200, body = CorrectedRows), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`changed`: a sample was changed meanwhile; those before it are corrected"),
+    (status = 422, body = Problem, description = "`recipe_refused`; `field_refused`"),
+    (status = 429, body = Problem, description = "`busy`")))]
+pub async fn correct_by_table(
+    State(app): State<App>,
+    Extension(person): Extension<Person>,
+    Body(ToCorrect { table, reason }): Body<ToCorrect>,
+) -> Result<Json<CorrectedRows>, Problem> {
+    let Read { file, checked, .. } = read(&app, &person, &table).await?;
+    let source = ImportSource { name: table.source_of(&file), characteristic: table.characteristic };
+    let mut conn = app.pool.acquire().await.map_err(store::StoreError::from)?;
+    let changed = known(&mut conn, source, &checked.entries).await?.changed;
+    drop(conn);
+    let corrected = correct_rows(&app.pool, source, &changed, (&person, Utc::now()), &reason).await?;
+    Ok(Json(CorrectedRows { corrected }))
 }
 
 /// Brings samples in. Few are there at once; many are judged aside and come at one moment.

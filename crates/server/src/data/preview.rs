@@ -4,6 +4,7 @@ use axum::extract::State;
 use axum::{Extension, Json};
 use chrono::NaiveDateTime;
 use formats::shape::{Content, RawTable, Recipe, RefusedCell, Sample, Shaped, WrongRecipe, draw};
+use intake::{Suits, suits};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::collections::BTreeMap;
@@ -79,6 +80,8 @@ pub struct ShapePreview {
     first_refused: Vec<RefusedCell>,
     /// Whether every sample that is no gap has a time.
     has_times: bool,
+    /// What a characteristic has to be for these samples.
+    suits: Suits,
 }
 
 /// Rows of the sheet that are shown.
@@ -123,6 +126,7 @@ fn preview(content: &[u8], recipe: &Value) -> Result<ShapePreview, WrongRecipe> 
         points: samples.iter().step_by(each).map(|sample| sample.drawn()).collect(),
         each,
         refused: refused.len(),
+        suits: suits(&samples),
         has_times: samples.iter().all(|sample| sample.is_gap() || sample.time().is_some()),
         first_refused: refused.into_iter().take(SHOWN).collect(),
     })

@@ -168,3 +168,40 @@ async fn recipes_are_kept_and_changed_as_versions(pool: PgPool) {
     let report = store::trail::verify(&pool, None).await.unwrap();
     assert!(report.findings.is_empty(), "{:?}", report.findings);
 }
+
+#[sqlx::test]
+async fn rows_that_changed_are_offered_and_corrected_with_a_reason(pool: PgPool) {
+    let (_server, site, eve, file) = sent(&pool, "wall.csv", &wall(40)).await;
+    let recipe = proposed(&eve, &file).await["recipe"].clone();
+    let asked = |file: &Value| json!({"file": file, "recipe": recipe, "characteristic": site.wall});
+    assert_eq!(eve.post("/api/data/imports", asked(&file)).await.status(), StatusCode::CREATED);
+    // A reading, a time, and a row that is blank now.
+    let table = wall(40)
+        .replace("06:03;6,9", "06:03;5,09")
+        .replace("06:20;5,00", "06:20:30;5,00")
+        .replace("06:30;5,00;5,01;5,02", "06:30;;;");
+    let table = table.replace("06:20:30", "05:20");
+    let (_, second) = read(eve.send("/api/data/files?name=wall.csv", table.into_bytes()).await).await;
+    let (_, check) = read(eve.post("/api/data/check", asked(&second["id"])).await).await;
+    assert_eq!((&check["same"], &check["changed"], &check["new"]), (&json!(37), &json!(3), &json!(0)), "{check}");
+    let rows: Vec<_> =
+        check["first_changed"].as_array().unwrap().iter().map(|it| (&it["row"], &it["can_be_corrected"])).collect();
+    assert_eq!(rows, [(&json!(5), &json!(true)), (&json!(22), &json!(false)), (&json!(32), &json!(false))]);
+    let first = &check["first_changed"][0];
+    assert_eq!(first["before"]["readings"]["values"][0], json!(6.9));
+    assert_eq!(first["now"]["readings"]["values"][0], json!(5.09));
+    assert_eq!(check["first_changed"][2]["now"], Value::Null);
+    let correct = async |reason: &str| {
+        read(eve.post("/api/data/corrections", json!({"table": asked(&second["id"]), "reason": reason})).await).await
+    };
+    let (status, problem) = correct(" ").await;
+    assert_eq!((status, &problem["params"]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("reason")));
+    assert_eq!(correct("misread").await, (StatusCode::OK, json!({"corrected": 1})));
+    assert_eq!(correct("again").await, (StatusCode::OK, json!({"corrected": 0})));
+    let (_, check) = read(eve.post("/api/data/check", asked(&second["id"])).await).await;
+    assert_eq!((&check["same"], &check["changed"]), (&json!(38), &json!(2)));
+    let (value, version): (f64, i32) =
+        sqlx::query_as("select readings[1], version from sample where source_row = 5").fetch_one(&pool).await.unwrap();
+    assert_eq!((value, version), (5.09, 2));
+    assert!(store::trail::verify(&pool, None).await.unwrap().is_whole());
+}

@@ -15,6 +15,7 @@ mod ingest;
 mod laboratory;
 mod live_and_signals;
 mod peers;
+mod programs;
 mod reports;
 mod routes;
 mod routes_table;

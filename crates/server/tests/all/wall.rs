@@ -3,28 +3,15 @@
 use std::time::Duration;
 
 use futures::StreamExt;
-use reqwest::{Response, StatusCode};
+use reqwest::StatusCode;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::common::{Server, Visitor, events, next, read, save_wall, start};
-
-/// A device of the engineer's; its identity and token.
-async fn device(server: &Server, station: Uuid, link: Value) -> (Uuid, String) {
-    let engineer = Visitor::signed_in(server, "eve").await;
-    let new = json!({"name": "Hall", "stations": [station], "link": link});
-    let (status, made) = read(engineer.post("/api/plan/devices", new).await).await;
-    assert_eq!(status, StatusCode::CREATED, "{made}");
-    (made["id"].as_str().unwrap().parse().unwrap(), made["token"].as_str().unwrap().to_owned())
-}
+use crate::common::{Server, Visitor, device, events, next, read, save_wall, show, start};
 
 async fn display(server: &Server, station: Uuid) -> (Uuid, String) {
     device(server, station, json!({"kind": "display", "charts": 4, "seconds": 15, "dark": true})).await
-}
-
-async fn show(server: &Server, path: &str, token: &str) -> Response {
-    reqwest::Client::new().get(format!("{}{path}", server.url)).bearer_auth(token).send().await.unwrap()
 }
 
 #[sqlx::test]

@@ -16,7 +16,7 @@ mod view;
 pub use columns::PanelColumns;
 pub(crate) use columns::panels as panel_columns;
 pub use notes::{ChartNote, Mentioned};
-pub(crate) use points::content;
+pub(crate) use points::{content, details};
 pub use small::{SmallAsked, SmallChart, pin, small};
 pub use trust::trust;
 pub use types::{

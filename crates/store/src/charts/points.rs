@@ -10,7 +10,7 @@ use super::types::{ChartPoint, Gap, Said};
 use crate::StoreError;
 
 /// The samples of these numbers, in their order on the chart, which is given with them.
-pub(super) async fn details(
+pub(crate) async fn details(
     conn: &mut PgConnection,
     id: Uuid,
     shown: &[(usize, i64)],

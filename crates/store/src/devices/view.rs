@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Duration, Utc};
 use quality::device::{Link, Reason, SILENT_AFTER_MINUTES};
+use quality::role::Role;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use sqlx::types::Json;
@@ -9,6 +10,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::StoreError;
+use crate::people::Person;
 
 /// A device as Plan shows it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -65,6 +67,14 @@ pub struct Device {
     pub stations: Vec<Uuid>,
     /// How it sends.
     pub link: Link,
+}
+
+impl Device {
+    /// Who it is where it does what people do, in a part of that name.
+    pub fn person(self, role: Role) -> Person {
+        let Self { id, name, stations, .. } = self;
+        Person { id, login: String::new(), name, role, stations, bound: false, password_is_first: false }
+    }
 }
 
 /// All devices as they stand at `now`, those that send first.

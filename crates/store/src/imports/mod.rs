@@ -3,6 +3,7 @@
 mod abandoned;
 mod bring_in;
 mod cancel;
+mod changed;
 mod files;
 mod list;
 mod stage;
@@ -11,6 +12,7 @@ mod start;
 pub use abandoned::end_abandoned;
 pub(crate) use bring_in::{bring_in, done};
 pub use cancel::cancel;
+pub use changed::{ChangedRow, changed_rows, correct_rows};
 pub use files::{ImportFileView, file, keep_file};
 pub use list::{ImportState, ImportView, import, imports, imports_of};
-pub use start::{Import, Known, known, later_than, source_name, start};
+pub use start::{Import, Known, Sorted, known, later_than, source_name, start};

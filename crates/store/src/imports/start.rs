@@ -62,7 +62,17 @@ impl Known {
 /// Entries that are looked for at once.
 const LOOKED_FOR: usize = 10_000;
 
-/// What is known of entries; gives the new ones.
+/// Entries by what is known of them.
+#[derive(Debug, Default)]
+pub struct Sorted<'a> {
+    pub known: Known,
+    /// Not stored before.
+    pub new: Vec<&'a ImportEntry>,
+    /// Stored before with other cells.
+    pub changed: Vec<&'a ImportEntry>,
+}
+
+/// What is known of entries.
 ///
 /// # Errors
 /// When the database fails.
@@ -70,8 +80,8 @@ pub async fn known<'a>(
     conn: &mut PgConnection,
     source: ImportSource<'_>,
     entries: &'a [ImportEntry],
-) -> Result<(Known, Vec<&'a ImportEntry>), StoreError> {
-    let (mut known, mut new) = (Known::default(), Vec::new());
+) -> Result<Sorted<'a>, StoreError> {
+    let mut sorted = Sorted::default();
     for some in entries.chunks(LOOKED_FOR) {
         let ids: Vec<Uuid> = some.iter().map(|entry| entry.entry).collect();
         let rows = sqlx::query!(
@@ -83,14 +93,14 @@ pub async fn known<'a>(
         let before: HashMap<Uuid, Vec<u8>> = rows.into_iter().map(|row| (row.entry, row.digest)).collect();
         for entry in some {
             match before.get(&entry.entry) {
-                None => new.push(entry),
-                Some(digest) if *digest == entry.digest => known.same += 1,
-                Some(_) => known.changed += 1,
+                None => sorted.new.push(entry),
+                Some(digest) if *digest == entry.digest => sorted.known.same += 1,
+                Some(_) => sorted.changed.push(entry),
             }
         }
     }
-    known.new = new.len();
-    Ok((known, new))
+    (sorted.known.new, sorted.known.changed) = (sorted.new.len(), sorted.changed.len());
+    Ok(sorted)
 }
 
 /// Longest name of a list, in characters.
@@ -136,7 +146,7 @@ pub async fn start(pool: &PgPool, import: &Import, checked: &Checked) -> Result<
         return Err(RunRefusal::InARun.into());
     }
     // Of two that come at once the second sees what the first has stored, and numbers do not meet.
-    let (known, new) = known(act.conn(), source, &checked.entries).await?;
+    let Sorted { known, new, .. } = known(act.conn(), source, &checked.entries).await?;
     if known.looks_like_another() && !import.same_list {
         return Err(StoreError::AnotherList { same: known.same, changed: known.changed });
     }

@@ -234,6 +234,17 @@ pub async fn correct(
     accepted: &Accepted,
     reason: &str,
 ) -> Result<Rejudged, StoreError> {
+    correct_by_table(pool, (sample, seen_version), (person, now), (accepted, None), reason).await
+}
+
+/// Corrects a sample that came from a row of a table, which says something else now; `digest` is that of its cells.
+pub(crate) async fn correct_by_table(
+    pool: &PgPool,
+    (sample, seen_version): (Uuid, i32),
+    (person, now): (&Person, DateTime<Utc>),
+    (accepted, digest): (&Accepted, Option<&[u8]>),
+    reason: &str,
+) -> Result<Rejudged, StoreError> {
     let reason = text("reason", reason)?;
     let mut act = Act::begin(pool).await?;
     let held = hold(&mut act, sample, seen_version, person, now).await?;
@@ -247,7 +258,8 @@ pub async fn correct(
     let columns = columns(content)?;
     sqlx::query!(
         "update sample set readings = $2, components = $3, inspected = $4, count = $5, defects = $6, tags = $7,
-             doubts = $8, distance = coalesce($9, distance), version = version + 1
+             doubts = $8, distance = coalesce($9, distance), version = version + 1,
+             source_digest = coalesce($10, source_digest)
          where id = $1",
         sample,
         columns.readings as Option<Vec<Option<f64>>>,
@@ -257,7 +269,8 @@ pub async fn correct(
         columns.defects,
         serde_json::to_value(&tags)?,
         serde_json::to_value(&doubts)?,
-        columns.distance
+        columns.distance,
+        digest
     )
     .execute(act.conn())
     .await?;

@@ -8,6 +8,7 @@ mod pencil;
 mod save;
 mod usual;
 
+pub(crate) use change::correct_by_table;
 pub use change::{Correction, Rejudged, correct, corrections, find, withdraw};
 pub use count::{count, count_entries};
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
-use sqlx::PgPool;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::StoreError;
@@ -30,14 +30,14 @@ pub struct Sealed {
 
 /// Reads where all chains end, at one moment. The ends are those of the entries, not of the table of
 /// heads, which somebody may have set back.
-pub async fn seal(pool: &PgPool, now: DateTime<Utc>) -> Result<Seal, StoreError> {
+pub async fn seal(executor: impl PgExecutor<'_>, now: DateTime<Utc>) -> Result<Seal, StoreError> {
     let chains = sqlx::query!(
         r#"select h.chain, coalesce(t.position, 0) as "position!", coalesce(t.hash, '') as "hash!"
            from trail_head h
            left join lateral (select position, hash from trail where chain = h.chain
                               order by position desc limit 1) t on true"#
     )
-    .fetch_all(pool)
+    .fetch_all(executor)
     .await?
     .into_iter()
     .map(|row| (row.chain, Sealed { position: row.position, hash: row.hash }))

@@ -30,9 +30,23 @@ export default function BringInPage() {
   );
 }
 
+/** The recipe of a file: there again when one comes back to it, or the page is loaded again. */
+function useKeptRecipe(file: string, proposed: Recipe) {
+  const kept = `nuvek.recipe.${file}`;
+  const [recipe, setRecipe] = useState(() => {
+    const text = sessionStorage.getItem(kept);
+    return text === null ? proposed : (JSON.parse(text) as Recipe);
+  });
+  const change = (next: Recipe) => {
+    sessionStorage.setItem(kept, JSON.stringify(next));
+    setRecipe(next);
+  };
+  return [recipe, change] as const;
+}
+
 function Shaping({ proposed }: { proposed: RecipeProposal }) {
   const { file } = proposed;
-  const [recipe, setRecipe] = useState(proposed.recipe as unknown as Recipe);
+  const [recipe, setRecipe] = useKeptRecipe(file.id, proposed.recipe as unknown as Recipe);
   const [keptId, setKeptId] = useState<string | null>(null);
   const kept = useQuery(queries.recipes).data ?? [];
   const shaped = useQuery({

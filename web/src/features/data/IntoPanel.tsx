@@ -1,10 +1,10 @@
 import { Box, Button, Checkbox, FormControlLabel, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link as RouterLink } from 'react-router';
-import { answered, api, type ImportFileView, type ShapePreview, type ToBringIn } from '../../api/client';
+import { Link as RouterLink, useSearchParams } from 'react-router';
+import { answered, api, type ImportFileView, type Plan, type ShapePreview, type ToBringIn } from '../../api/client';
 import { queries } from '../../api/queries';
-import { columnsApart, type Recipe, tagsOf, withTagNamed, withTagsAsked } from '../../api/recipe';
+import { columnsApart, type Recipe, tagsOf, valuesApart, withTagNamed, withTagsAsked } from '../../api/recipe';
 import { touch } from '../../api/touches';
 import { CharacteristicPick } from '../../ui/CharacteristicPick';
 import { Failed } from '../../ui/Failed';
@@ -12,7 +12,9 @@ import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
 import { Loaded } from '../../ui/States';
 import { DATA, INTO, rowsRefused } from '../../words/data';
-import { EachColumn } from './EachColumn';
+import { ChangedRows } from './ChangedRows';
+import { EachPart } from './EachPart';
+import { NewCharacteristic } from './NewCharacteristic';
 import { Progress } from './Progress';
 
 interface Props {
@@ -26,18 +28,43 @@ interface Props {
 /** Kinds that a table can be brought into. */
 const KINDS = ['measured', 'nonconforming_units', 'nonconformities', 'rare_event'] as const;
 
+/** Kinds that a single reading can be brought into. */
+const OF_ONE_READING = ['measured', 'rare_event'] as const;
+
+/** How a table can go into several characteristics at once. */
+function waysApart(recipe: Recipe, seen: ShapePreview) {
+  const columns = columnsApart(recipe, seen.columns);
+  const byTag = seen.suits.tags.map(({ name, values }) => ({
+    key: `tag:${name}`,
+    title: INTO.eachValue(name),
+    parts: valuesApart(recipe, name, values),
+    say: (value: string) => `${name} ${value}`,
+    kinds: KINDS,
+  }));
+  const byColumn = {
+    key: 'columns',
+    title: INTO.eachColumn,
+    parts: columns,
+    say: INTO.column,
+    kinds: OF_ONE_READING,
+  };
+  return [byColumn, ...byTag].filter(({ parts }) => parts.length > 0);
+}
+
 /** Into what, and what would come of it. */
 export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
-  const [into, setInto] = useState('');
+  // One that was just set up from the table.
+  const [params] = useSearchParams();
+  const [into, setInto] = useState(params.get('into') ?? '');
   const plan = useQuery(queries.plan).data;
   const askedOf = (id: string) => plan?.characteristics.find((one) => one.id === id)?.asked_tags ?? [];
   const pick = (id: string) => {
     setInto(id);
     onChange(withTagsAsked(recipe, askedOf(id)));
   };
-  const apart = columnsApart(recipe, seen.columns);
-  const [each, setEach] = useState(false);
-  const inParts = each && apart.length > 0;
+  const ways = waysApart(recipe, seen);
+  const [way, setWay] = useState('');
+  const apart = ways.find(({ key }) => key === way);
   const [leftOut, setLeftOut] = useState<readonly string[]>([]);
   const [source, setSource] = useState(file.name);
   const [first, setFirst] = useState('');
@@ -61,7 +88,17 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
         {INTO.title}
       </Typography>
       <Stack direction="row" sx={{ gap: 1.25, flexWrap: 'wrap', alignItems: 'flex-start' }}>
-        {!inParts && <CharacteristicPick label={INTO.characteristic} value={into} kinds={KINDS} onPick={pick} />}
+        {ways.length > 0 && (
+          <Pick
+            label={INTO.how}
+            value={way}
+            options={[['', INTO.allInOne], ...ways.map(({ key, title }) => [key, title] as const)]}
+            onPick={setWay}
+          />
+        )}
+        {apart === undefined && (
+          <CharacteristicPick label={INTO.characteristic} value={into} kinds={KINDS} onPick={pick} />
+        )}
         <TextField
           size="small"
           fullWidth={false}
@@ -73,13 +110,8 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
           sx={{ minWidth: 260 }}
         />
       </Stack>
-      {apart.length > 0 && (
-        <FormControlLabel
-          control={<Checkbox checked={each} onChange={(_, checked) => setEach(checked)} />}
-          label={INTO.eachColumn}
-        />
-      )}
-      {into !== '' && !inParts && (
+      {apart === undefined && <NewCharacteristic file={file} seen={seen} />}
+      {into !== '' && apart === undefined && (
         <Tags recipe={recipe} asked={askedOf(into)} leftOut={leftOut} onLeftOut={setLeftOut} onChange={onChange} />
       )}
       {needsTimes && (
@@ -107,11 +139,16 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
           </Stack>
         </>
       )}
-      {inParts && (needsTimes ? stated !== null : true) && (
-        <EachColumn columns={apart} recipe={recipe} asked={asked} askedOf={askedOf} />
+      {apart !== undefined && (needsTimes ? stated !== null : true) && (
+        <EachPart {...apart} asked={asked} askedOf={askedOf} />
       )}
-      {ready && !inParts && (
-        <Checked key={JSON.stringify({ ...asked, recipe_id: null })} asked={asked} cells={seen.refused} />
+      {ready && apart === undefined && (
+        <Checked
+          key={JSON.stringify({ ...asked, recipe_id: null })}
+          asked={asked}
+          cells={seen.refused}
+          setup={plan?.characteristics.find((one) => one.id === into)}
+        />
       )}
     </Paper>
   );
@@ -158,7 +195,15 @@ const withSeconds = (local: string) => (local.length === 16 ? `${local}:00` : lo
 const seconds = (minutes: string) => Math.max(1, Math.round(Number(minutes) * 60));
 
 /** What would come of it, and the deed itself. */
-function Checked({ asked, cells }: { asked: ToBringIn; cells: number }) {
+function Checked({
+  asked,
+  cells,
+  setup,
+}: {
+  asked: ToBringIn;
+  cells: number;
+  setup: Plan['characteristics'][number] | undefined;
+}) {
   const client = useQueryClient();
   const check = useQuery(queries.importCheck(asked));
   const [onlyRight, setOnlyRight] = useState(false);
@@ -197,7 +242,7 @@ function Checked({ asked, cells }: { asked: ToBringIn; cells: number }) {
                 {found.from != null && found.to != null && INTO.span(found.from, found.to)}{' '}
                 {found.judged_again > 0 && INTO.judgedAgain(found.judged_again)}
               </div>
-              {found.changed > 0 && <Notice kind="caution">{INTO.changed(found.changed)}</Notice>}
+              {found.changed > 0 && setup !== undefined && <ChangedRows asked={asked} found={found} setup={setup} />}
               {found.looks_like_another && (
                 <>
                   <Notice kind="caution">{INTO.another}</Notice>

@@ -9,7 +9,7 @@ import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { Select, TextInput } from '../../ui/fields';
 import { Empty, Loaded } from '../../ui/States';
-import { DEVICE, KINDS } from '../../words/devices';
+import { DEVICE, doesWhat, KINDS } from '../../words/devices';
 import { LOADING } from '../../words/setUpForm';
 import { whyNot } from '../../words/setUp';
 import { ConnectionPart } from './ConnectionPart';
@@ -80,12 +80,7 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
       <Stack component="form" spacing={2} onSubmit={(event) => void submit(event)}>
         <Paper component="section" aria-label={DEVICE.device} sx={{ p: 2 }}>
           <Stack spacing={2}>
-            <TextInput
-              control={control}
-              name="name"
-              label={DEVICE.name}
-              help={form.kind === 'display' ? DEVICE.standsOnWall : DEVICE.standsOnPoints}
-            />
+            <TextInput control={control} name="name" label={DEVICE.name} help={doesWhat(form.kind).named} />
             <Select
               control={control}
               name="kind"
@@ -96,7 +91,7 @@ function Form({ plan, benches, device }: { plan: Plan; benches: Bench[]; device:
             <Select
               control={control}
               name="stations"
-              label={form.kind === 'display' ? DEVICE.stationsShown : DEVICE.stations}
+              label={doesWhat(form.kind).stations}
               several
               options={plan.stations.map((s) => [s.id, `${s.name} · ${s.area}`])}
             />

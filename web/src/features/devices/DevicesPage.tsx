@@ -7,7 +7,7 @@ import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { Empty, Loaded } from '../../ui/States';
-import { countsInWords, DEVICES, heardInWords, linkInWords, reasonInWords } from '../../words/devices';
+import { countsInWords, DEVICES, doesWhat, heardInWords, linkInWords, reasonInWords } from '../../words/devices';
 import { when } from '../../words/time';
 
 /** Every device: whether it is heard, what it sent, what was refused and why. */
@@ -69,7 +69,7 @@ function Device({ device }: { device: DeviceView }) {
       <Typography color="text.secondary">
         {device.stations.map((s) => s.name).join(', ')} · {linkInWords(device)}
       </Typography>
-      {device.link.kind !== 'display' && <Typography sx={{ mt: 0.5 }}>{countsInWords(device)}</Typography>}
+      {doesWhat(device.link.kind).counts && <Typography sx={{ mt: 0.5 }}>{countsInWords(device)}</Typography>}
       {device.refusals.length > 0 && (
         <Box
           component="table"
@@ -139,7 +139,7 @@ function Revoke({ device }: { device: DeviceView }) {
       {asked ? (
         <>
           <Typography component="span" sx={{ mr: 1.5 }}>
-            {device.link.kind === 'display' ? DEVICES.shownNoMore : DEVICES.nothingMore}
+            {doesWhat(device.link.kind).revoked}
           </Typography>
           <Button
             autoFocus

@@ -32,6 +32,7 @@ export function FolderPart({ control, form, plan }: { control: Control<DeviceFor
         <TextInput control={control} name="list" label={DEVICE.list} help={DEVICE.listHelp} />
         <TextInput control={control} name="withoutTags" label={DEVICE.withoutTags} help={DEVICE.withoutTagsHelp} />
         <Tick control={control} name="onlyRight" label={DEVICE.onlyRight} />
+        <Tick control={control} name="follows" label={DEVICE.follows} />
       </Stack>
     </Paper>
   );

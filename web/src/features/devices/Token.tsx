@@ -1,7 +1,7 @@
 import { Typography } from '@mui/material';
 import type { Link } from '../../api/client';
 import { ShownOnce } from '../../ui/ShownOnce';
-import { DEVICE } from '../../words/devices';
+import { DEVICE, doesWhat } from '../../words/devices';
 
 interface Props {
   name: string;
@@ -17,7 +17,7 @@ export function Token({ name, kind, token, onDone }: Props) {
       <ShownOnce
         title={DEVICE.wallOf(name)}
         label={DEVICE.wallLink}
-        about={DEVICE.shownOnceDisplay}
+        about={doesWhat(kind).shownOnce}
         secret={`${window.location.origin}/wall#${token}`}
         done={DEVICE.copied}
         onDone={onDone}
@@ -28,17 +28,18 @@ export function Token({ name, kind, token, onDone }: Props) {
       </ShownOnce>
     );
   }
+  const [use, address] = kind === 'program' ? DEVICE.tokenUse.program : DEVICE.tokenUse.ingest;
   return (
     <ShownOnce
       title={DEVICE.tokenOf(name)}
       label={DEVICE.token}
-      about={DEVICE.shownOnce}
+      about={doesWhat(kind).shownOnce}
       secret={token}
       done={DEVICE.copied}
       onDone={onDone}
     >
       <Typography color="text.secondary" sx={{ mb: 2 }}>
-        {DEVICE.tokenUse} <code>POST /api/ingest</code>, <code>Authorization: Bearer …</code>
+        {use} <code>{address}</code>, <code>Authorization: Bearer …</code>
       </Typography>
     </ShownOnce>
   );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Link, Reason } from '../../api/client';
-import { heardInWords, linkInWords, reasonInWords } from '../../words/devices';
+import { doesWhat, heardInWords, linkInWords, reasonInWords } from '../../words/devices';
 import { BLANK as EMPTY, formOf, isComplete, linkOf } from './deviceForm';
 
 const BLANK = { ...EMPTY, name: 'A-2', stations: ['lab'] };
@@ -43,11 +43,29 @@ describe('the form of a device', () => {
       list: null,
       without_tags: ['lot', 'shift'],
       only_right: false,
+      follows: false,
     });
-    expect(again(linkOf({ ...form, list: 'all', onlyRight: true }))).toMatchObject({ list: 'all', only_right: true });
+    expect(again(linkOf({ ...form, list: 'all', onlyRight: true, follows: true }))).toMatchObject({
+      list: 'all',
+      only_right: true,
+      follows: true,
+    });
     const device = { link: linkOf(form), revoked_at: null, heard_at: null, silent_since: null };
     expect(linkInWords(device)).toBe('Tables in a watched folder, kiln');
     expect(heardInWords(device)).toContain('no table yet');
+  });
+
+  it('asks of a program that reads for nothing but a name and its stations', () => {
+    const form = { ...BLANK, kind: 'program' as const };
+    expect(isComplete(form)).toBe(true);
+    expect(isComplete({ ...form, stations: [] })).toBe(false);
+    expect(again(linkOf(form))).toEqual({ kind: 'program' });
+    const device = { link: linkOf(form), revoked_at: null, heard_at: null, silent_since: null };
+    expect([linkInWords(device), heardInWords(device)]).toEqual([
+      'Program that reads with a token',
+      '◇ never read yet',
+    ]);
+    expect(doesWhat('program').counts).toBe(false);
   });
 
   it('sends blanks of a payload as nothing, and one way of making readings', () => {

@@ -27,6 +27,7 @@ export interface DeviceForm {
   list: string;
   withoutTags: string;
   onlyRight: boolean;
+  follows: boolean;
 }
 
 export const BLANK: DeviceForm = {
@@ -54,6 +55,7 @@ export const BLANK: DeviceForm = {
   list: '',
   withoutTags: '',
   onlyRight: false,
+  follows: false,
 };
 
 /** A field that may be left blank. */
@@ -67,11 +69,12 @@ export function formOf({ name, stations, link }: Pick<DeviceView, 'name' | 'stat
 function formOfLink(link: Link): Partial<DeviceForm> {
   switch (link.kind) {
     case 'ingest':
-      return { kind: 'ingest' };
+    case 'program':
+      return { kind: link.kind };
     case 'display':
       return { ...link, charts: String(link.charts), seconds: String(link.seconds) };
     case 'folder': {
-      const { folder, recipe, characteristic, list, without_tags = [], only_right = false } = link;
+      const { folder, recipe, characteristic, list, without_tags = [], only_right = false, follows = false } = link;
       return {
         kind: 'folder',
         folder,
@@ -80,6 +83,7 @@ function formOfLink(link: Link): Partial<DeviceForm> {
         list: list ?? '',
         withoutTags: without_tags.join(', '),
         onlyRight: only_right,
+        follows,
       };
     }
     case 'gauge':
@@ -115,7 +119,8 @@ export function linkOf(form: DeviceForm): Link {
   const address = { opens: form.opens, at: form.at.trim() };
   switch (form.kind) {
     case 'ingest':
-      return { kind: 'ingest' };
+    case 'program':
+      return { kind: form.kind };
     case 'display':
       return { kind: 'display', charts: Number(form.charts), seconds: Number(form.seconds), dark: form.dark };
     case 'folder':
@@ -130,6 +135,7 @@ export function linkOf(form: DeviceForm): Link {
           .map((tag) => tag.trim())
           .filter((tag) => tag !== ''),
         only_right: form.onlyRight,
+        follows: form.follows,
       };
     case 'gauge':
       return { kind: 'gauge', address };
@@ -167,6 +173,7 @@ export function isComplete(form: DeviceForm): boolean {
   if (form.name.trim() === '' || form.stations.length === 0) return false;
   switch (form.kind) {
     case 'ingest':
+    case 'program':
       return true;
     case 'display':
       return Number.isInteger(Number(form.seconds)) && form.seconds.trim() !== '';

@@ -14,6 +14,7 @@ import { LOADING, SET_UP } from '../../words/setUpForm';
 import { setUpSentence, wrongFields } from '../../words/setUp';
 import { Chooser, useRecommendation } from './Chooser';
 import { blankFields, characteristicOf, type Fields, FIELDS_OF, fieldsOf, ORDER, wordsOf } from './form';
+import { proposedFields } from './proposed';
 import { OptionsPart } from './OptionsPart';
 import { Choice, Part, span, Text, Words } from './parts';
 import { readable } from './readable';
@@ -72,10 +73,10 @@ function start(
   return changing ? fields : { ...fields, name: SET_UP.copyOf(known.name) };
 }
 
-/** What another page proposes for a new one. */
-function proposedIn(params: URLSearchParams): Partial<Fields> {
-  const given = (['name', 'unit', 'decimals'] as const).map((name) => [name, params.get(name)] as const);
-  return Object.fromEntries(given.filter(([, value]) => value !== null));
+/** The page that asked for a new one, which goes on with it. */
+function backTo(params: URLSearchParams): string | null {
+  const back = params.get('back');
+  return back !== null && /^\/data\/files\/[0-9a-f-]+$/.test(back) ? back : null;
 }
 
 /** A form that is there again, as it was typed, after the page was loaded again. */
@@ -120,7 +121,7 @@ function Form({
   const [seen] = useState(changing ? known : undefined);
   const kept = `nuvek.setup.${changing ? (known?.id ?? '') : `new.${known?.id ?? ''}`}`;
   const [params] = useSearchParams();
-  const [first] = useState(() => start(plan, choices, known, changing, proposedIn(params)));
+  const [first] = useState(() => start(plan, choices, known, changing, proposedFields(params, choices.letters_taken)));
   const form = useKeptForm(kept, first);
   const found = useRecommendation(form, seen?.id ?? null);
   const eventKinds = useQuery(queries.eventKinds);
@@ -139,13 +140,17 @@ function Form({
         await answered(
           api.POST('/api/plan/changes', { body: [{ id: seen.id, version: seen.version, characteristic }] }),
         );
-      else
-        await answered(
-          api.POST('/api/plan/characteristics', { body: { station: f.station, product: f.product, characteristic } }),
-        );
+      else {
+        const body = { station: f.station, product: f.product, characteristic };
+        const { id } = await answered(api.POST('/api/plan/characteristics', { body }));
+        await touch(client, { kind: 'plan' });
+        sessionStorage.removeItem(kept);
+        const back = backTo(params);
+        if (back !== null) return navigate(`${back}?into=${id}`);
+      }
       await touch(client, { kind: 'plan' });
       sessionStorage.removeItem(kept);
-      void navigate(`/plan?find=${encodeURIComponent(characteristic.name)}&done=${seen ? 'changed' : 'set-up'}`);
+      return navigate(`/plan?find=${encodeURIComponent(characteristic.name)}&done=${seen ? 'changed' : 'set-up'}`);
     },
     onError: (error) => {
       const wrong = Object.entries(wrongFields(error)).flatMap(([field, message]) =>

@@ -130,3 +130,17 @@ pub fn events(response: Response) -> impl Stream<Item = (String, Value)> + Unpin
 pub async fn next(events: &mut (impl Stream<Item = (String, Value)> + Unpin)) -> (String, Value) {
     tokio::time::timeout(Duration::from_secs(60), events.next()).await.expect("an event in time").unwrap()
 }
+
+/// A device of the engineer's; its identity and token.
+pub async fn device(server: &Server, station: Uuid, link: Value) -> (Uuid, String) {
+    let engineer = Visitor::signed_in(server, "eve").await;
+    let new = json!({"name": "Hall", "stations": [station], "link": link});
+    let (status, made) = read(engineer.post("/api/plan/devices", new).await).await;
+    assert_eq!(status, StatusCode::CREATED, "{made}");
+    (made["id"].as_str().unwrap().parse().unwrap(), made["token"].as_str().unwrap().to_owned())
+}
+
+/// Asks with a token.
+pub async fn show(server: &Server, path: &str, token: &str) -> Response {
+    reqwest::Client::new().get(format!("{}{path}", server.url)).bearer_auth(token).send().await.unwrap()
+}

@@ -2,9 +2,9 @@ import { Box, Button, Checkbox, FormControlLabel, Link, Stack, Typography } from
 import { useMutation, useQueries, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
-import { answered, api, type ToBringIn } from '../../api/client';
+import { answered, api, type Kind, type ToBringIn } from '../../api/client';
 import { queries } from '../../api/queries';
-import { ofColumn, type Recipe, tagsOf } from '../../api/recipe';
+import { type TablePart, tagsOf } from '../../api/recipe';
 import { touch } from '../../api/touches';
 import { CharacteristicPick } from '../../ui/CharacteristicPick';
 import { Failed } from '../../ui/Failed';
@@ -12,35 +12,36 @@ import { Notice } from '../../ui/Notice';
 import { DATA, INTO, rowsRefused } from '../../words/data';
 import { Progress } from './Progress';
 
-/** Kinds that a single reading can be brought into. */
-const KINDS = ['measured', 'rare_event'] as const;
-
-/** Refused rows that are named of a column. */
+/** Refused rows that are named of a part. */
 const NAMED = 3;
 
 interface Props {
-  columns: readonly string[];
-  recipe: Recipe;
+  parts: readonly TablePart[];
+  /** What a part is called. */
+  say: (name: string) => string;
+  /** Kinds that a part can be brought into. */
+  kinds: readonly Kind[];
   /** As it would be asked for one characteristic. */
   asked: ToBringIn;
   /** Tags that a characteristic asks for. */
   askedOf: (characteristic: string) => readonly string[];
 }
 
-/** Several characteristics at once: each column of the table goes into one of its own. */
-export function EachColumn({ columns, recipe, asked, askedOf }: Props) {
+/** Several characteristics at once: each part of the table goes into one of its own. */
+export function EachPart({ parts: all, say, kinds, asked, askedOf }: Props) {
   const client = useQueryClient();
   const [into, setInto] = useState<Readonly<Record<string, string>>>({});
   const [onlyRight, setOnlyRight] = useState(false);
-  const parts = columns
-    .map((column) => ({ column, characteristic: into[column] ?? '' }))
+  const hasTags = all.some(({ recipe }) => tagsOf(recipe).length > 0);
+  const parts = all
+    .map(({ name, recipe }) => ({ name, recipe, characteristic: into[name] ?? '' }))
     .filter(({ characteristic }) => characteristic !== '')
-    .map(({ column, characteristic }) => {
-      const one = ofColumn(recipe, column) as unknown as Record<string, never>;
+    .map(({ name, recipe, characteristic }) => {
+      const one = recipe as unknown as Record<string, never>;
       const without = tagsOf(recipe).filter((tag) => !askedOf(characteristic).includes(tag));
       // The kept recipe reads the whole table.
       const body: ToBringIn = { ...asked, recipe: one, recipe_id: null, characteristic, without_tags: without };
-      return { column, body };
+      return { name, body };
     });
   const checks = useQueries({ queries: parts.map(({ body }) => queries.importCheck(body)) });
   const seen = useQueries({
@@ -53,11 +54,11 @@ export function EachColumn({ columns, recipe, asked, askedOf }: Props) {
   const fresh = checks.reduce((sum, { data }) => sum + (data?.new ?? 0), 0);
   const bringIn = useMutation({
     mutationFn: async () => {
-      const made: { column: string; characteristic: string; id: string }[] = [];
-      for (const { column, body } of parts) {
+      const made: { name: string; characteristic: string; id: string }[] = [];
+      for (const { name, body } of parts) {
         const { id } = await answered(api.POST('/api/data/imports', { body: { ...body, only_right: onlyRight } }));
         await touch(client, { kind: 'limits', characteristic: body.characteristic });
-        made.push({ column, characteristic: body.characteristic, id });
+        made.push({ name, characteristic: body.characteristic, id });
       }
       return made;
     },
@@ -67,9 +68,9 @@ export function EachColumn({ columns, recipe, asked, askedOf }: Props) {
   if (bringIn.data !== undefined) {
     return (
       <Stack sx={{ gap: 1, mt: 2 }}>
-        {bringIn.data.map(({ column, characteristic, id }) => (
-          <Notice key={column} kind="settled">
-            {INTO.column(column)}: <Progress id={id} />{' '}
+        {bringIn.data.map(({ name, characteristic, id }) => (
+          <Notice key={name} kind="settled">
+            {say(name)}: <Progress id={id} />{' '}
             <Link component={RouterLink} to={`/charts/${characteristic}`}>
               {DATA.toChart}
             </Link>
@@ -80,17 +81,17 @@ export function EachColumn({ columns, recipe, asked, askedOf }: Props) {
   }
   return (
     <Stack sx={{ gap: 1.25, mt: 1.5, alignItems: 'flex-start' }}>
-      {columns.map((column) => {
-        const at = parts.findIndex((part) => part.column === column);
+      {all.map(({ name }) => {
+        const at = parts.findIndex((part) => part.name === name);
         const found = checks[at]?.data;
         return (
-          <Box key={column}>
+          <Box key={name}>
             <CharacteristicPick
-              label={INTO.column(column)}
-              value={into[column] ?? ''}
-              kinds={KINDS}
+              label={say(name)}
+              value={into[name] ?? ''}
+              kinds={kinds}
               none={INTO.notIn}
-              onPick={(id) => setInto({ ...into, [column]: id })}
+              onPick={(id) => setInto({ ...into, [name]: id })}
             />
             <Failed why={checks[at]?.error ?? seen[at]?.error} />
             {found && (
@@ -103,9 +104,7 @@ export function EachColumn({ columns, recipe, asked, askedOf }: Props) {
           </Box>
         );
       })}
-      {parts.length > 0 && tagsOf(recipe).length > 0 && (
-        <Typography color="text.secondary">{INTO.tagsAlone}</Typography>
-      )}
+      {parts.length > 0 && hasTags && <Typography color="text.secondary">{INTO.tagsAlone}</Typography>}
       {wrong && (
         <FormControlLabel
           control={<Checkbox checked={onlyRight} onChange={(_, checked) => setOnlyRight(checked)} />}
