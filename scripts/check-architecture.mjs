@@ -13,8 +13,9 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const FLOORS = [['spc', 'formats'], ['quality'], ['store', 'intake'], ['devices', 'server'], ['nuvek']];
 /** No clock, no chance, no disk, no network. */
 const PURE = ['spc', 'quality', 'formats', 'intake'];
-/** The one place where a transaction that changes something begins, and where the trail's own do. */
-const BEGINS = ['crates/store/src/act.rs', 'crates/store/src/trail/state.rs'];
+/** The one place where a transaction that changes something begins, and where the trail's own do; a site that is taken in
+ * brings its trail along. */
+const BEGINS = ['crates/store/src/act.rs', 'crates/store/src/trail/state.rs', 'crates/store/src/archive/take_in.rs'];
 
 const broken = [];
 const breaks = (rule, ...files) => broken.push(`${rule}\n${files.map((file) => `    ${file}`).join('\n')}`);

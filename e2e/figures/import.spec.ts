@@ -34,7 +34,8 @@ test('a million rows are brought in', async ({ browser, nuvek }) => {
   const like = plan.characteristics.find(({ id }) => id === viscosity?.id) ?? {};
   const set = Object.fromEntries(
     Object.entries({ ...like, name: 'A million', decimals: 1, asked_tags: [] }).filter(
-      ([field]) => !['id', 'station', 'station_id', 'product', 'product_id', 'version', 'analyte', 'area'].includes(field),
+      ([field]) =>
+        !['id', 'station', 'station_id', 'product', 'product_id', 'version', 'analyte', 'area'].includes(field),
     ),
   );
   const made = await page.request.post(`${nuvek.url}/api/plan/characteristics`, {

@@ -1,11 +1,13 @@
 //! Every route, under the permission it asks for.
 
+use std::sync::Arc;
 use std::time::Duration;
 
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
 use axum::response::IntoResponse;
-use axum::{Router, middleware};
+use axum::routing::get;
+use axum::{Json, Router, middleware};
 use formats::shape::BYTES_AT_MOST;
 use quality::file::FILE_AT_MOST;
 use quality::role::Permission;
@@ -19,6 +21,7 @@ use tower_http::trace::TraceLayer;
 use tower_sessions::cookie::SameSite;
 use tower_sessions::{Expiry, SessionManagerLayer};
 use utoipa::OpenApi;
+use utoipa::openapi::security::{HttpAuthScheme, HttpBuilder, SecurityScheme};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -27,9 +30,9 @@ use crate::failure::Failure;
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
-    access, accounts, analyze, answers, came_in, cause_trees, causes, charts, corrections, data, devices, entry,
-    episodes, files, guard, handover, ingest, lab, learn, limits, live, notes, notices, peers, people, plan, reports,
-    rounds, rule_sets, signatures, studies, trail, wall, web,
+    access, accounts, analyze, answers, came_in, cause_trees, causes, changes, charts, corrections, data, devices,
+    entry, episodes, files, guard, handover, ingest, lab, learn, limits, live, notes, notices, peers, people, plan,
+    reports, rounds, rule_sets, signatures, studies, trail, wall, web,
 };
 
 /// Requests under way longer than this are given up; event streams are not requests in this sense.
@@ -55,6 +58,9 @@ const PEERS_BODY_AT_MOST: usize = 8 * 1024 * 1024;
 
 /// A recipe that names a thousand columns.
 const RECIPE_BODY_AT_MOST: usize = 256 * 1024;
+
+/// Who shows a token.
+const TOKENS: &str = "Shown by devices on their own routes, and by programs that read wherever a reader may.";
 
 /// A session ends this long after signing in: one long shift.
 const SESSION_HOURS: i64 = 12;
@@ -131,6 +137,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                 .routes(routes!(signatures::signature))
                 .routes(routes!(files::file))
                 .routes(routes!(learn::learned))
+                .routes(routes!(changes::changed_samples))
                 .routes(routes!(data::hand_out::hand_out))
                 .routes(routes!(data::hand_out::handed_recipes))
                 .routes(routes!(reports::report))
@@ -230,6 +237,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
                         .routes(routes!(data::preview::preview_table))
                         .routes(routes!(data::imports::check_import))
                         .routes(routes!(data::imports::bring_in))
+                        .routes(routes!(data::imports::correct_by_table))
                         .routes(routes!(data::recipes::recipes, data::recipes::keep_recipe))
                         .routes(routes!(data::recipes::change_recipe))
                         .layer(DefaultBodyLimit::max(RECIPE_BODY_AT_MOST)),
@@ -314,7 +322,13 @@ fn api(app: &App) -> OpenApiRouter<App> {
 
 /// The description of the interface, from which the browser's types are made.
 pub fn openapi(app: &App) -> utoipa::openapi::OpenApi {
-    api(app).split_for_parts().1
+    described(api(app).split_for_parts().1)
+}
+
+fn described(mut described: utoipa::openapi::OpenApi) -> utoipa::openapi::OpenApi {
+    let token = HttpBuilder::new().scheme(HttpAuthScheme::Bearer).description(Some(TOKENS)).build();
+    described.components.get_or_insert_default().add_security_scheme("token", SecurityScheme::Http(token));
+    described
 }
 
 /// The whole application: interface and shipped web files, behind sessions and security headers.
@@ -344,8 +358,10 @@ pub fn router(app: App) -> Router {
         }))
         .layer(middleware::map_response(describe))
         .layer(CsrfLayer::new());
-    let (routes, _) = api(&app).split_for_parts();
+    let (routes, paths) = api(&app).split_for_parts();
+    let described = Arc::new(described(paths));
     routes
+        .route("/api/openapi.json", get(async move || Json(described.as_ref().clone())))
         .layer(middleware::from_fn(no_store))
         .fallback(web::file)
         .layer(DefaultBodyLimit::max(BODY_AT_MOST))
