@@ -337,6 +337,14 @@ test('what fits no recipe is said; a technician does not bring in; cells are pas
   });
   await expect(egon.getByRole('heading', { name: /^Pasted cells/, level: 1 })).toBeVisible();
   await expect(egon.getByText('2 samples.')).toBeVisible();
+  // Only some of the rows.
+  await egon.getByRole('button', { name: 'Only some rows …' }).click();
+  await pick(egon, 'Rows where', 'peak');
+  await egon.getByRole('combobox', { name: 'is one of' }).fill('1111');
+  await egon.keyboard.press('Enter');
+  await expect(egon.getByText('1 sample.')).toBeVisible();
+  await egon.getByRole('button', { name: 'All rows' }).click();
+  await expect(egon.getByText('2 samples.')).toBeVisible();
   const tilda = await signedIn(browser, nuvek.url, 'tilda');
   await expect(tilda.getByRole('navigation').getByRole('link', { name: 'Data' })).toHaveCount(0);
   expect((await tilda.request.get(`${nuvek.url}/api/data/imports`)).status()).toBe(403);

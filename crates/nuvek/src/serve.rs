@@ -76,7 +76,7 @@ fn networks(named: &[IpNet]) -> Networks {
 impl From<Installation> for server::Settings {
     fn from(it: Installation) -> Self {
         let sends_mail = it.mail_server.is_some();
-        Self { trusted_proxies: it.trusted_proxies, connections: it.connections, sends_mail }
+        Self { trusted_proxies: it.trusted_proxies, connections: it.connections, sends_mail, tables: it.tables }
     }
 }
 

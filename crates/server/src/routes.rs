@@ -230,6 +230,7 @@ fn api(app: &App) -> OpenApiRouter<App> {
             Permission::BringIn,
             OpenApiRouter::new()
                 .routes(routes!(data::files::proposal))
+                .routes(routes!(data::folders::folder_tables, data::folders::fetch_table))
                 .routes(routes!(data::imports::imports))
                 .routes(routes!(data::imports::import, data::imports::cancel_import))
                 .merge(

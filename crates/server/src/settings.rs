@@ -1,6 +1,7 @@
 //! What an installation may set.
 
 use std::net::IpAddr;
+use std::path::PathBuf;
 
 use ipnet::IpNet;
 
@@ -12,6 +13,8 @@ pub struct Settings {
     pub trusted_proxies: Vec<IpNet>,
     /// Notices go out by mail.
     pub sends_mail: bool,
+    /// The folder below which folders are watched for tables.
+    pub tables: Option<PathBuf>,
     /// Connections open at once. Default: what the limit of open files leaves.
     pub connections: Option<usize>,
 }

@@ -98,6 +98,7 @@ export type Question = Schemas['Question'];
 export type ImportFileView = Schemas['ImportFileView'];
 export type ImportView = Schemas['ImportView'];
 export type ImportCheck = Schemas['ImportCheck'];
+export type FolderTableView = Schemas['FolderTableView'];
 export type ChangedRow = Schemas['ChangedRow'];
 export type RecipeProposal = Schemas['RecipeProposal'];
 export type RecipeView = Schemas['RecipeView'];

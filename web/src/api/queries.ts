@@ -65,6 +65,7 @@ export type Subject = keyof typeof KEPT;
 
 /** What of it a device keeps, so that a round can be walked without a network. */
 export const KEPT = {
+  'folder-tables': false,
   learned: false,
   report: false,
   bell: true,
@@ -433,6 +434,11 @@ export const queries = {
       queryKey: key('import-check', asked),
       queryFn: ({ signal }) => answered(api.POST('/api/data/check', { body: asked, signal })),
     }),
+  /** Tables in watched folders. */
+  folderTables: queryOptions({
+    queryKey: key('folder-tables'),
+    queryFn: ({ signal }) => answered(api.GET('/api/data/folders', { signal })),
+  }),
   /** A table that is handed out, as its rows. */
   handedOut: (query: HandedAsked) =>
     queryOptions({

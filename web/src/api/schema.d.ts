@@ -631,6 +631,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tables in the folders below the one that the installation sets apart for them, the newest first; none where there is
+         *     no such folder.
+         */
+        get: operations["folder_tables"];
+        put?: never;
+        /** Takes a copy of a table in a watched folder, as if it had been sent; it stays where it is. */
+        post: operations["fetch_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data/imports": {
         parameters: {
             query?: never;
@@ -5928,6 +5949,29 @@ export interface components {
             /** Format: uuid */
             id: string;
             state: components["schemas"]["SignalState"];
+        };
+        /**
+         * @description What became of a table in a watched folder.
+         * @enum {string}
+         */
+        FolderPlace: "waiting" | "done" | "refused";
+        /** @description A table in a watched folder, by its name. */
+        FolderTable: {
+            /** @description The folder, below the one that the installation sets apart for tables. */
+            folder: string;
+            /** @description Its file. */
+            name: string;
+            place: components["schemas"]["FolderPlace"];
+        };
+        /** @description A table in a watched folder, as it stands there. */
+        FolderTableView: components["schemas"]["FolderTable"] & {
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: date-time
+             * @description When it was last written.
+             */
+            written_at: string;
         };
         /** @description What a change would do. */
         Foreseen: {
@@ -12645,6 +12689,66 @@ export interface operations {
             };
             /** @description `busy` */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folder_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderTableView"][];
+                };
+            };
+        };
+    };
+    fetch_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderTable"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportFileView"];
+                };
+            };
+            /** @description `missing` */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `recipe_refused`: it is larger than what can be read */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -115,6 +115,10 @@ export const SHAPE = {
     counts: 'Each row counts things',
     period: 'Rows are drawn together over time',
   } satisfies Record<Kind, string>,
+  someRows: 'Only some rows …',
+  whereColumn: 'Rows where',
+  whereIs: 'is one of',
+  allRows: 'All rows',
   size: 'Rows a sample',
   gather: 'Rows that agree',
   gathered: { neighbours: 'next to each other', all: 'wherever they stand' },
@@ -272,6 +276,12 @@ export const INTO = {
   nothing: 'Nothing new would be stored.',
   done: (it: ImportView) => `${cameOf(it)}.`,
   underWay: 'The samples are judged aside and come together at one moment. You can go on meanwhile.',
+};
+
+/** Tables in watched folders. */
+export const FOLDER_TABLES = {
+  title: 'In watched folders',
+  place: { waiting: 'waits to be taken', done: 'brought in', refused: 'refused' },
 };
 
 /** Rows that were stored with other cells. */

@@ -4,7 +4,7 @@ use chrono::{DateTime, Utc};
 use formats::shape::{RefusedCell, WrongRecipe};
 use intake::ReadTable;
 use quality::device::Reason;
-use quality::import::{Checked, RefusedRow};
+use quality::import::RefusedRow;
 use serde::Serialize;
 use store::imports::{ImportState, ImportView};
 use uuid::Uuid;
@@ -96,13 +96,12 @@ impl Report {
         Self { refused: Some(reason), ..self }
     }
 
-    /// Tells what was read, and gives what can be kept of it.
-    pub fn read(&mut self, ReadTable { rows, checked, cells }: ReadTable) -> Checked {
-        self.rows = rows;
-        (self.refused_cells, self.refused_rows) = (cells.len(), checked.refused.len());
-        self.cells = cells.into_iter().take(LISTED).collect();
-        self.row_refusals = checked.refused.iter().take(LISTED).cloned().collect();
-        checked
+    /// Tells what was read.
+    pub fn read(&mut self, table: &ReadTable) {
+        self.rows = table.rows;
+        (self.refused_cells, self.refused_rows) = (table.cells.len(), table.refused.len());
+        self.cells = table.cells.iter().take(LISTED).cloned().collect();
+        self.row_refusals = table.refused.iter().take(LISTED).cloned().collect();
     }
 
     /// Why it cannot be taken whole.

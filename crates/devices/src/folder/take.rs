@@ -3,22 +3,24 @@
 
 use std::io;
 use std::path::Path;
+use std::sync::Arc;
 use std::time::Duration;
 
 use chrono::Utc;
 use formats::shape::{BYTES_AT_MOST, WrongRecipe};
 use intake::{Asked, ReadTable};
 use quality::device::{Reason, WatchedFolder};
-use quality::import::{Checked, ImportSource, ImportTimes};
+use quality::import::{ImportSource, ImportTimes};
 use quality::role::Role;
 use quality::run::RunRefusal;
 use sha2::{Digest, Sha256};
 use store::characteristics;
-use store::imports::{Import, ImportState, correct_rows, import, imports_of, known, start};
+use store::imports::{Import, ImportState, Started, correct_rows, import, imports_of, known, start};
 use store::recipes;
 use store::{StoreError, sites};
 use tokio::fs;
 use tokio::time::sleep;
+use uuid::Uuid;
 
 use super::look::Mark;
 use super::report::Report;
@@ -76,19 +78,20 @@ impl Taker<'_> {
         if mark.bytes > BYTES_AT_MOST as u64 {
             return Ok(report.refused(Reason::Table));
         }
-        let checked = match self.read(&table).await? {
+        let read = match self.read(&table).await? {
             Err(wrong) => {
                 report.wrong_recipe = Some(wrong);
                 return Ok(report.refused(Reason::Table));
             }
-            Ok(read) => report.read(read),
+            Ok(read) => Arc::new(read),
         };
+        report.read(&read);
         if let Some(reason) = report.first_reason().filter(|_| !self.link.only_right) {
             return Ok(report.refused(reason));
         }
-        report.refused = self.import(&table, list, &checked).await?;
+        report.refused = self.import(&table, list, read.clone()).await?;
         if report.refused.is_none() && self.link.follows {
-            report.corrected = self.follow(table.name, list, &checked).await?;
+            report.corrected = self.follow(table.name, list, &read).await?;
         }
         let imports = insist(|| imports_of(&self.sink.pool, list, &table.digest)).await?;
         report.imports = imports.into_iter().map(Into::into).collect();
@@ -100,7 +103,7 @@ impl Taker<'_> {
         &self,
         table: &Table<'_>,
         list: ImportSource<'_>,
-        checked: &Checked,
+        read: Arc<ReadTable>,
     ) -> Result<Option<Reason>, StoreError> {
         let pool = &self.sink.pool;
         // What the instance before has staged is not staged again.
@@ -119,7 +122,7 @@ impl Taker<'_> {
                     person: self.sink.device.id,
                     at: Utc::now(),
                 };
-                match insist(|| start(pool, &import, checked)).await {
+                match insist(|| self.start(&import, read.clone())).await {
                     Ok(id) => id,
                     Err(refusal) => return reason_of(refusal).map(Some),
                 }
@@ -134,17 +137,24 @@ impl Taker<'_> {
         }
     }
 
+    async fn start(&self, import: &Import, read: Arc<ReadTable>) -> Result<Uuid, StoreError> {
+        let Started { id, left } = start(&self.sink.pool, import, read).await?;
+        if let Some(left) = left {
+            left.stage(&self.sink.pool).await?;
+        }
+        Ok(id)
+    }
+
     /// Corrects samples whose rows say something else now; gives how many. What a person brought in or changed meanwhile
     /// is left as it is.
-    async fn follow(&self, name: &str, list: ImportSource<'_>, checked: &Checked) -> Result<usize, StoreError> {
+    async fn follow(&self, name: &str, list: ImportSource<'_>, read: &ReadTable) -> Result<usize, StoreError> {
         let pool = &self.sink.pool;
         let device = self.sink.device.clone().person(Role::Device);
         let reason = format!("{name}: {}", self.sink.device.name);
         let mut all = 0;
         loop {
             let changed =
-                insist(|| async { Ok(known(&mut *pool.acquire().await?, list, &checked.entries).await?.changed) })
-                    .await?;
+                insist(|| async { Ok(known(&mut *pool.acquire().await?, list, read).await?.changed) }).await?;
             let corrected = correct_rows(pool, list, &changed, (&device, Utc::now()), &reason).await;
             match corrected {
                 Ok(0) => return Ok(all),
@@ -161,15 +171,16 @@ impl Taker<'_> {
     /// Reads it beside what else goes on.
     async fn read(&self, table: &Table<'_>) -> Result<Result<ReadTable, WrongRecipe>, StoreError> {
         let zone = insist(|| sites::calendar(&self.sink.pool)).await?.zone;
-        let (list, link) = (self.list(table.name).name.to_owned(), self.link.clone());
-        let (content, recipe) = (table.content.clone(), table.recipe.recipe.clone());
-        let characteristic = table.setup.characteristic.clone();
-        let work = move || {
-            let source = ImportSource { name: &list, characteristic: link.characteristic };
-            let times = ImportTimes { zone, stated: None };
-            let asked = Asked { recipe: &recipe, without_tags: &link.without_tags, source, times, now: Utc::now() };
-            intake::read(&content, &characteristic, &asked)
+        let content = table.content.clone();
+        let asked = Asked {
+            recipe: table.recipe.recipe.clone(),
+            without_tags: self.link.without_tags.clone(),
+            list: self.list(table.name).name.to_owned(),
+            into: (self.link.characteristic, table.setup.characteristic.clone()),
+            times: ImportTimes { zone, stated: None },
+            now: Utc::now(),
         };
+        let work = move || intake::read(&content, asked);
         tokio::task::spawn_blocking(work).await.map_err(|error| StoreError::Corrupt(error.to_string()))
     }
 

@@ -10,6 +10,7 @@ use quality::device::{Link, Reason, WatchedFolder};
 use rstest::rstest;
 use serde_json::{Value, json};
 use sqlx::PgPool;
+use sqlx::postgres::PgPoolOptions;
 use store::devices::{DeviceView, NewDevice};
 use tempfile::TempDir;
 use tokio::fs;
@@ -51,11 +52,15 @@ async fn kiln(pool: &PgPool, more: impl FnOnce(&mut WatchedFolder)) -> Kiln {
     Kiln { pool: pool.clone(), site, root }
 }
 
+/// What a process in control might give: no rule is broken by it, since raising signals is not what takes time here.
+const QUIET: [i64; 17] = [0, 3, -1, 1, -4, 0, 2, -2, 4, 0, -3, 1, 0, -1, 5, -2, 1];
+
 /// A line a minute, from a line on.
 fn lines(site: &Site, from: i64, many: i64) -> String {
     let line = |i: i64| {
         let taken = site.since + Duration::minutes(i);
-        format!("{},{}\n", taken.format("%Y-%m-%d %H:%M"), 330 + i % 7)
+        let quiet = QUIET[usize::try_from(i).unwrap() % QUIET.len()];
+        format!("{},{}\n", taken.format("%Y-%m-%d %H:%M"), 330 + quiet)
     };
     (from..from + many).map(line).collect()
 }
@@ -63,8 +68,11 @@ fn lines(site: &Site, from: i64, many: i64) -> String {
 const HEADER: &str = "taken,value\n";
 
 impl Kiln {
+    /// With connections of its own, as a process has them: what it breaks off in the middle is nobody else's.
     fn instance(&self) -> DropGuard {
-        let (pool, stop) = (self.pool.clone(), CancellationToken::new());
+        let options = self.pool.connect_options().as_ref().clone();
+        let (pool, stop) =
+            (PgPoolOptions::new().max_connections(4).connect_lazy_with(options), CancellationToken::new());
         let folders = Folders::below(self.root.path().into());
         tokio::spawn(hub::run(pool, Networks::default(), folders, stop.clone()));
         stop.drop_guard()
@@ -105,15 +113,12 @@ impl Kiln {
     }
 }
 
-/// Judges aside as the server does, what fails again: an instance that ends in the middle of something leaves its connection
-/// to whoever comes next, who may find it unready.
+/// Judges aside as the server does.
 fn judging(pool: &PgPool) -> JoinHandle<()> {
     let pool = pool.clone();
     tokio::spawn(async move {
         loop {
-            if let Err(error) = store::background::make_waiting(&pool).await {
-                eprintln!("tried again: {error}");
-            }
+            store::background::make_waiting(&pool).await.unwrap();
             tokio::time::sleep(std::time::Duration::from_millis(20)).await;
         }
     })
@@ -224,13 +229,13 @@ async fn samples_follow_their_rows_where_that_is_wanted(#[ignore] pool: PgPool, 
     let _instance = kiln.instance();
     kiln.comes("monday.csv", &format!("{HEADER}{}", lines(&kiln.site, 0, 30))).await;
     kiln.report("done", "monday.csv").await;
-    let mended = lines(&kiln.site, 0, 35).replacen(",333\n", ",391\n", 1);
+    let mended = lines(&kiln.site, 0, 35).replacen(",331\n", ",391\n", 1);
     kiln.comes("tuesday.csv", &format!("{HEADER}{mended}")).await;
     let report = kiln.report("done", "tuesday.csv").await;
     assert_eq!((&report["corrected"], &report["imports"][0]["stored"]), (&json!(usize::from(follows)), &json!(5)));
     let value: f64 =
         sqlx::query_scalar("select readings[1] from sample where number = 4").fetch_one(&pool).await.unwrap();
-    assert_eq!(value, if follows { 391.0 } else { 333.0 });
+    assert_eq!(value, if follows { 391.0 } else { 331.0 });
     let told: Vec<(String, String)> =
         sqlx::query_as("select p.name, c.reason from correction c join person p on p.id = c.person_id")
             .fetch_all(&pool)
@@ -267,7 +272,9 @@ async fn what_an_instance_left_while_it_copied_is_taken_by_the_next(pool: PgPool
     })
     .await;
     drop(first);
-    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+    // As its process ends: whatever waits for the table goes with it.
+    let ends = "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'";
+    sqlx::query(ends).execute(&pool).await.unwrap();
     held.rollback().await.unwrap();
     let _second = kiln.instance();
     let report = kiln.report("done", "log.csv").await;

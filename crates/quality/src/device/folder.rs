@@ -37,7 +37,7 @@ const LIST_NAME_AT_MOST: usize = 200;
 
 impl WatchedFolder {
     pub(super) fn wrong(&self) -> Vec<WrongField> {
-        let folder = is_folder(&self.folder);
+        let folder = is_folder_name(&self.folder);
         let is_name = |name: &String| {
             (1..=LIST_NAME_AT_MOST).contains(&name.chars().count()) && !name.chars().any(char::is_control)
         };
@@ -50,7 +50,7 @@ impl WatchedFolder {
 }
 
 /// One step down and nowhere else: no way up, no hidden folder, nothing that a system reads otherwise.
-fn is_folder(name: &str) -> bool {
+pub fn is_folder_name(name: &str) -> bool {
     let signs = |c: char| c.is_ascii_alphanumeric() || matches!(c, '-' | '_' | '.');
     (1..=FOLDER_AT_MOST).contains(&name.len()) && name.chars().all(signs) && !name.starts_with('.')
 }

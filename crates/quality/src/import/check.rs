@@ -1,7 +1,5 @@
 //! Each row through the one door for entries.
 
-use std::collections::HashMap;
-
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use uuid::Uuid;
@@ -62,7 +60,16 @@ pub struct RefusedRow {
     pub refusal: RowRefusal,
 }
 
-/// Rows, checked.
+/// Entries of a table that can be gone through time and again: a million of them need not be held at once.
+pub trait Entries: Send + Sync {
+    /// Each that can be kept, in the order of the table.
+    fn each(&self) -> Box<dyn Iterator<Item = ImportEntry> + Send + '_>;
+
+    /// How many rows cannot.
+    fn refused(&self) -> usize;
+}
+
+/// Rows, checked, all of them held.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Checked {
     /// Those that can be kept.
@@ -71,27 +78,62 @@ pub struct Checked {
     pub refused: Vec<RefusedRow>,
 }
 
-/// Checks rows for a characteristic.
+impl Entries for Checked {
+    fn each(&self) -> Box<dyn Iterator<Item = ImportEntry> + Send + '_> {
+        Box::new(self.entries.iter().cloned())
+    }
+
+    fn refused(&self) -> usize {
+        self.refused.len()
+    }
+}
+
+impl FromIterator<Result<ImportEntry, RefusedRow>> for Checked {
+    fn from_iter<I: IntoIterator<Item = Result<ImportEntry, RefusedRow>>>(rows: I) -> Self {
+        let mut checked = Self::default();
+        for row in rows {
+            match row {
+                Ok(entry) => checked.entries.push(entry),
+                Err(refused) => checked.refused.push(refused),
+            }
+        }
+        checked
+    }
+}
+
+/// Checks rows for a characteristic, one after another.
 pub fn check<'a>(
     rows: impl IntoIterator<Item = ImportRow<'a>>,
     characteristic: &Characteristic,
     (times, now): (ImportTimes, DateTime<Utc>),
     source: ImportSource<'_>,
-) -> Checked {
-    let mut checked = Checked::default();
-    // Of several samples that begin in one row, each has its place.
-    let mut among: HashMap<Option<u32>, usize> = HashMap::new();
-    for row in rows {
-        let place = among.entry(row.row).and_modify(|place| *place += 1).or_insert(0);
-        let entry = source.entry(row.row, *place);
-        match one(&row, characteristic, times, now) {
-            Ok((taken_at, taken)) => {
-                checked.entries.push(ImportEntry { row: row.row, entry, digest: row.digest(), taken_at, taken });
-            }
-            Err(refusal) => checked.refused.push(RefusedRow { row: row.row, refusal }),
-        }
+) -> impl Iterator<Item = Result<ImportEntry, RefusedRow>> {
+    let mut among = Among::default();
+    rows.into_iter().map(move |row| {
+        let entry = source.entry(row.row, among.place(row.row));
+        let (taken_at, taken) =
+            one(&row, characteristic, times, now).map_err(|refusal| RefusedRow { row: row.row, refusal })?;
+        Ok(ImportEntry { row: row.row, entry, digest: row.digest(), taken_at, taken })
+    })
+}
+
+/// Of several samples that begin in one row, or in none, each has its place. Those of a row follow each other.
+#[derive(Default)]
+struct Among {
+    last: Option<(u32, usize)>,
+    without_row: usize,
+}
+
+impl Among {
+    fn place(&mut self, row: Option<u32>) -> usize {
+        let Some(row) = row else {
+            self.without_row += 1;
+            return self.without_row - 1;
+        };
+        let place = self.last.filter(|(last, _)| *last == row).map_or(0, |(_, place)| place + 1);
+        self.last = Some((row, place));
+        place
     }
-    checked
 }
 
 fn one(

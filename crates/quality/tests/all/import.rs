@@ -29,7 +29,7 @@ fn readings() -> RowContent<'static> {
 
 fn checked(rows: Vec<ImportRow<'static>>, to: &Characteristic, stated: Option<StatedTimes>) -> Checked {
     let source = ImportSource { name: "list.csv", characteristic: INTO };
-    check(rows, to, (ImportTimes { zone: Prague, stated }, now()), source)
+    check(rows, to, (ImportTimes { zone: Prague, stated }, now()), source).collect()
 }
 
 #[rstest]

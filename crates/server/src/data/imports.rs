@@ -1,15 +1,17 @@
 //! Into a characteristic: rows are checked as entries, and brought in.
 
+use std::sync::Arc;
+
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
-use intake::Asked;
-use quality::import::{Checked, ImportSource, ImportTimes, RefusedRow, StatedTimes};
+use intake::{Asked, ReadTable};
+use quality::import::{ImportSource, ImportTimes, RefusedRow, StatedTimes};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use store::imports::{
-    ChangedRow, Import, ImportFileView, ImportView, Known, Sorted, changed_rows, correct_rows, known,
+    ChangedRow, Import, ImportFileView, ImportView, Known, Sorted, Started, changed_rows, correct_rows, known,
 };
 use store::people::Person;
 use store::{characteristics, imports as kept, sites};
@@ -87,13 +89,12 @@ pub async fn check_import(
     Extension(person): Extension<Person>,
     Body(asked): Body<ToBringIn>,
 ) -> Result<Json<ImportCheck>, Problem> {
-    let Read { file, checked, .. } = read(&app, &person, &asked).await?;
+    let (file, table) = read(&app, &person, &asked).await?;
     let source = asked.source_of(&file);
     let mut conn = app.pool.acquire().await.map_err(store::StoreError::from)?;
     let source = ImportSource { name: source, characteristic: asked.characteristic };
-    let Sorted { known, new, changed } = known(&mut conn, source, &checked.entries).await?;
+    let Sorted { known, changed, from, to, .. } = known(&mut conn, source, &table).await?;
     let first_changed = changed_rows(&mut conn, source, &changed[..changed.len().min(SHOWN)]).await?;
-    let from = new.iter().map(|entry| entry.taken_at).min();
     let judged_again = match from {
         Some(from) => kept::later_than(&mut conn, asked.characteristic, from).await?,
         None => 0,
@@ -101,11 +102,11 @@ pub async fn check_import(
     Ok(Json(ImportCheck {
         known,
         looks_like_another: known.looks_like_another(),
-        refused: checked.refused.len(),
-        to: new.iter().map(|entry| entry.taken_at).max(),
+        refused: table.refused.len(),
         from,
+        to,
         judged_again,
-        first_refused: checked.refused.into_iter().take(SHOWN).collect(),
+        first_refused: table.refused.into_iter().take(SHOWN).collect(),
         first_changed: first_changed.into_iter().map(|(row, _)| row).collect(),
     }))
 }
@@ -138,10 +139,10 @@ pub async fn correct_by_table(
     Extension(person): Extension<Person>,
     Body(ToCorrect { table, reason }): Body<ToCorrect>,
 ) -> Result<Json<CorrectedRows>, Problem> {
-    let Read { file, checked, .. } = read(&app, &person, &table).await?;
+    let (file, read) = read(&app, &person, &table).await?;
     let source = ImportSource { name: table.source_of(&file), characteristic: table.characteristic };
     let mut conn = app.pool.acquire().await.map_err(store::StoreError::from)?;
-    let changed = known(&mut conn, source, &checked.entries).await?.changed;
+    let changed = known(&mut conn, source, &read).await?.changed;
     drop(conn);
     let corrected = correct_rows(&app.pool, source, &changed, (&person, Utc::now()), &reason).await?;
     Ok(Json(CorrectedRows { corrected }))
@@ -158,12 +159,12 @@ pub async fn bring_in(
     Extension(person): Extension<Person>,
     Body(asked): Body<ToBringIn>,
 ) -> Result<(StatusCode, Json<Created>), Problem> {
-    let Read { file, checked, cells } = read(&app, &person, &asked).await?;
-    if !asked.only_right && cells > 0 {
-        return Err(Failure::CellsRefused { cells }.into());
+    let (file, table) = read(&app, &person, &asked).await?;
+    if !asked.only_right && !table.cells.is_empty() {
+        return Err(Failure::CellsRefused { cells: table.cells.len() }.into());
     }
-    if !asked.only_right && !checked.refused.is_empty() {
-        return Err(Failure::RowsRefused { rows: checked.refused.into_iter().take(SHOWN).collect() }.into());
+    if !asked.only_right && !table.refused.is_empty() {
+        return Err(Failure::RowsRefused { rows: table.refused.into_iter().take(SHOWN).collect() }.into());
     }
     let name = asked.source_of(&file).to_owned();
     let import = Import {
@@ -177,7 +178,15 @@ pub async fn bring_in(
         person: person.id,
         at: Utc::now(),
     };
-    let id = kept::start(&app.pool, &import, &checked).await?;
+    let Started { id, left } = kept::start(&app.pool, &import, Arc::new(table)).await?;
+    if let Some(left) = left {
+        // Longer than a request lasts. Where it fails nobody copies any more, and the import is given up.
+        tokio::spawn(async move {
+            if let Err(error) = left.stage(&app.pool).await {
+                tracing::warn!(%error, %id, "samples could not be staged");
+            }
+        });
+    }
     Ok((StatusCode::CREATED, Json(Created { id })))
 }
 
@@ -188,14 +197,7 @@ impl ToBringIn {
 }
 
 /// A file, read by its recipe and checked for its characteristic.
-struct Read {
-    file: ImportFileView,
-    checked: Checked,
-    /// Cells that are refused.
-    cells: usize,
-}
-
-async fn read(app: &App, person: &Person, asked: &ToBringIn) -> Result<Read, Problem> {
+async fn read(app: &App, person: &Person, asked: &ToBringIn) -> Result<(ImportFileView, ReadTable), Problem> {
     let (file, content) = kept::file(&app.pool, asked.file, person.id).await?;
     kept::source_name(asked.source_of(&file))?;
     if asked.stated.is_some_and(|stated| stated.every_seconds == 0) {
@@ -204,21 +206,16 @@ async fn read(app: &App, person: &Person, asked: &ToBringIn) -> Result<Read, Pro
     }
     let setup = characteristics::find(&app.pool, asked.characteristic).await?;
     let zone = sites::calendar(&app.pool).await?.zone;
-    let (recipe, stated, now) = (asked.recipe.clone(), asked.stated, Utc::now());
-    let without = asked.without_tags.clone();
-    let (name, characteristic) = (asked.source_of(&file).to_owned(), asked.characteristic);
-    let work = move || {
-        let asked = Asked {
-            recipe: &recipe,
-            without_tags: &without,
-            source: ImportSource { name: &name, characteristic },
-            times: ImportTimes { zone, stated },
-            now,
-        };
-        intake::read(&content, &setup.characteristic, &asked)
+    let told = Asked {
+        recipe: asked.recipe.clone(),
+        without_tags: asked.without_tags.clone(),
+        list: asked.source_of(&file).to_owned(),
+        into: (asked.characteristic, setup.characteristic),
+        times: ImportTimes { zone, stated: asked.stated },
+        now: Utc::now(),
     };
-    let table = beside(app, work).await?.map_err(Failure::from)?;
-    Ok(Read { file, checked: table.checked, cells: table.cells.len() })
+    let table = beside(app, move || intake::read(&content, told)).await?.map_err(Failure::from)?;
+    Ok((file, table))
 }
 
 /// Imports that are listed.

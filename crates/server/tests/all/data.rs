@@ -205,3 +205,50 @@ async fn rows_that_changed_are_offered_and_corrected_with_a_reason(pool: PgPool)
     assert_eq!((value, version), (5.09, 2));
     assert!(store::trail::verify(&pool, None).await.unwrap().is_whole());
 }
+
+#[sqlx::test]
+async fn a_table_in_a_watched_folder_is_fetched_by_hand(pool: PgPool) {
+    store::migrate(&pool).await.unwrap();
+    start(&pool).await;
+    let root = tempfile::tempdir().unwrap();
+    let kiln = root.path().join("kiln");
+    for folder in ["done", "refused"] {
+        std::fs::create_dir_all(kiln.join(folder)).unwrap();
+    }
+    let table = wall(3);
+    for (path, content) in [
+        ("refused/wall.csv", table.as_str()),
+        ("refused/wall.csv.report.json", "{}"),
+        ("done/older.csv", "x\n1\n"),
+        ("coming.csv.part", "x"),
+        ("../secret.csv", "x\n1\n"),
+    ] {
+        std::fs::write(kiln.join(path), content).unwrap();
+    }
+    std::os::unix::fs::symlink("/etc/hostname", kiln.join("link.csv")).unwrap();
+    let settings = server::Settings { tables: Some(root.path().into()), ..server::Settings::default() };
+    let server = crate::common::instance_with(&pool, settings).await;
+    let eve = Visitor::signed_in(&server, "eve").await;
+    let (_, listed) = read(eve.get("/api/data/folders").await).await;
+    let names: Vec<_> = listed.as_array().unwrap().iter().map(|it| (it["place"].clone(), it["name"].clone())).collect();
+    assert_eq!(names.len(), 2, "{names:?}");
+    assert!(names.contains(&(json!("refused"), json!("wall.csv"))));
+    let fetch = async |folder: &str, place: &str, name: &str| {
+        read(eve.post("/api/data/folders", json!({"folder": folder, "place": place, "name": name})).await).await
+    };
+    let (status, file) = fetch("kiln", "refused", "wall.csv").await;
+    assert_eq!((status, &file["name"], &file["bytes"]), (StatusCode::CREATED, &json!("wall.csv"), &json!(table.len())));
+    assert_eq!(proposed(&eve, &file["id"]).await["reason"], "readings_beside_each_other");
+    // Nothing but tables of these folders is to be had.
+    for (folder, name) in [
+        ("kiln", "link.csv"),
+        ("kiln", "../secret.csv"),
+        ("..", "secret.csv"),
+        ("kiln/refused", "wall.csv"),
+        ("kiln", "coming.csv.part"),
+        ("kiln", "gone.csv"),
+    ] {
+        let (status, problem) = fetch(folder, "waiting", name).await;
+        assert_eq!((status, &problem["code"]), (StatusCode::NOT_FOUND, &json!("missing")), "{folder} {name}");
+    }
+}

@@ -131,6 +131,8 @@ pub fn routes(site: &common::Site, objects: &Objects) -> Vec<Route> {
         ("GET", format!("/api/stations/{}/offers", site.station), Value::Null, enter.clone()),
         ("POST", format!("/api/offers/{episode}/taking"), json!({"characteristic": site.wall}), enter.clone()),
         ("GET", "/api/lab".into(), Value::Null, all.clone()),
+        ("GET", "/api/data/folders".into(), Value::Null, vec!["sue", "eve"]),
+        ("POST", "/api/data/folders".into(), json!({"folder": "", "place": "waiting", "name": ""}), vec!["sue", "eve"]),
         ("GET", format!("/api/data/files/{episode}/proposal"), Value::Null, vec!["sue", "eve"]),
         ("POST", "/api/data/files?name=".into(), Value::Null, vec!["sue", "eve"]),
         ("POST", format!("/api/data/files/{episode}/preview"), json!({"recipe": {}}), vec!["sue", "eve"]),

@@ -43,7 +43,7 @@ pub struct ChangedRow {
 pub async fn changed_rows<'a>(
     conn: &mut PgConnection,
     source: ImportSource<'_>,
-    entries: &[&'a ImportEntry],
+    entries: &'a [ImportEntry],
 ) -> Result<Vec<(ChangedRow, &'a ImportEntry)>, StoreError> {
     let ids: Vec<Uuid> = entries.iter().map(|entry| entry.entry).collect();
     let stored = sqlx::query!(
@@ -56,7 +56,7 @@ pub async fn changed_rows<'a>(
     );
     let stored = stored.fetch_all(conn).await?;
     let mut by_entry: HashMap<Uuid, _> = stored.into_iter().map(|row| (row.entry, row)).collect();
-    let of = |entry: &&'a ImportEntry| {
+    let of = |entry: &'a ImportEntry| {
         let row = by_entry.remove(&entry.entry)?;
         let columns = (row.readings, row.components);
         let before = content(columns, (row.inspected, row.defects.0), (row.event, row.distance)).filter(|_| !row.gap);
@@ -64,7 +64,7 @@ pub async fn changed_rows<'a>(
         let can_be_corrected = row.taken_at == entry.taken_at && before.is_some() && now.is_some();
         let (sample, number, version, taken_at) = (row.id, row.number, row.version, row.taken_at);
         let row = entry.row;
-        Some((ChangedRow { row, sample, number, version, taken_at, before, now, can_be_corrected }, *entry))
+        Some((ChangedRow { row, sample, number, version, taken_at, before, now, can_be_corrected }, entry))
     };
     Ok(entries.iter().filter_map(of).collect())
 }
@@ -80,7 +80,7 @@ const CORRECTED_AT_ONCE: usize = 200;
 pub async fn correct_rows(
     pool: &PgPool,
     source: ImportSource<'_>,
-    entries: &[&ImportEntry],
+    entries: &[ImportEntry],
     (person, now): (&Person, DateTime<Utc>),
     reason: &str,
 ) -> Result<usize, StoreError> {

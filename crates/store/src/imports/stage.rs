@@ -14,14 +14,14 @@ use crate::trail::ImportDigest;
 /// Why nothing stands where a row of the table holds no reading.
 const NO_READING: &str = "no reading in the table";
 
-/// Rows that are sent at once.
-const AT_ONCE: usize = 5_000;
+/// Bytes that are sent at once.
+const AT_ONCE: usize = 1 << 20;
 
 /// Copies entries in, numbered from `first`.
 pub(super) async fn stage(
     conn: &mut PgConnection,
     (import, first): (Uuid, i64),
-    entries: &[ImportEntry],
+    entries: impl Iterator<Item = ImportEntry> + Send,
     calendar: &Calendar,
 ) -> Result<(), StoreError> {
     let mut copy = conn
@@ -31,18 +31,19 @@ pub(super) async fn stage(
         )
         .await?;
     let (mut lines, mut digest) = (String::new(), ImportDigest::default());
-    for (numbers, entries) in (first..).step_by(AT_ONCE).zip(entries.chunks(AT_ONCE)) {
-        lines.clear();
-        for (number, entry) in (numbers..).zip(entries) {
-            let content = match &entry.taken {
-                Some(accepted) => said(&accepted.content, &accepted.tags, &[]),
-                None => json!({"because": NO_READING}),
-            };
-            digest.take((number, entry.taken_at), entry.entry, &content)?;
-            row(&mut lines, (import, number), entry, calendar)?;
+    for (number, entry) in (first..).zip(entries) {
+        let content = match &entry.taken {
+            Some(accepted) => said(&accepted.content, &accepted.tags, &[]),
+            None => json!({"because": NO_READING}),
+        };
+        digest.take((number, entry.taken_at), entry.entry, &content)?;
+        row(&mut lines, (import, number), &entry, calendar)?;
+        if lines.len() >= AT_ONCE {
+            copy.send(lines.as_bytes()).await?;
+            lines.clear();
         }
-        copy.send(lines.as_bytes()).await?;
     }
+    copy.send(lines.as_bytes()).await?;
     copy.finish().await?;
     sqlx::query!("update import set samples_digest = $2 where id = $1", import, digest.hex()).execute(conn).await?;
     Ok(())

@@ -1,11 +1,13 @@
 //! An import begins: what is new is staged, and made at once where it is little.
 
 use std::collections::HashMap;
+use std::sync::Arc;
 
 use chrono::{DateTime, Utc};
 use quality::field::{Allowed, WrongField};
-use quality::import::{Checked, ImportEntry, ImportSource, StatedTimes};
+use quality::import::{Entries, ImportEntry, ImportSource, StatedTimes};
 use quality::run::RunRefusal;
+use quality::shift::Calendar;
 use serde::Serialize;
 use serde_json::Value;
 use sqlx::types::Json;
@@ -64,25 +66,30 @@ const LOOKED_FOR: usize = 10_000;
 
 /// Entries by what is known of them.
 #[derive(Debug, Default)]
-pub struct Sorted<'a> {
+pub struct Sorted {
     pub known: Known,
-    /// Not stored before.
-    pub new: Vec<&'a ImportEntry>,
-    /// Stored before with other cells.
-    pub changed: Vec<&'a ImportEntry>,
+    /// Whether each of them is new, in their order.
+    is_new: Vec<bool>,
+    /// Those that were stored before with other cells.
+    pub changed: Vec<ImportEntry>,
+    /// When the first of the new ones was taken.
+    pub from: Option<DateTime<Utc>>,
+    /// And the last.
+    pub to: Option<DateTime<Utc>>,
 }
 
 /// What is known of entries.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn known<'a>(
+pub async fn known(
     conn: &mut PgConnection,
     source: ImportSource<'_>,
-    entries: &'a [ImportEntry],
-) -> Result<Sorted<'a>, StoreError> {
-    let mut sorted = Sorted::default();
-    for some in entries.chunks(LOOKED_FOR) {
+    entries: &dyn Entries,
+) -> Result<Sorted, StoreError> {
+    let (mut sorted, mut each) = (Sorted::default(), entries.each());
+    loop {
+        let some: Vec<ImportEntry> = each.by_ref().take(LOOKED_FOR).collect();
         let ids: Vec<Uuid> = some.iter().map(|entry| entry.entry).collect();
         let rows = sqlx::query!(
             r#"select entry, source_digest as "digest!" from sample where device = $1 and entry = any($2)"#,
@@ -92,15 +99,23 @@ pub async fn known<'a>(
         let rows = rows.fetch_all(&mut *conn).await?;
         let before: HashMap<Uuid, Vec<u8>> = rows.into_iter().map(|row| (row.entry, row.digest)).collect();
         for entry in some {
-            match before.get(&entry.entry) {
-                None => sorted.new.push(entry),
+            let stored = before.get(&entry.entry);
+            sorted.is_new.push(stored.is_none());
+            match stored {
+                None => {
+                    sorted.from = Some(sorted.from.map_or(entry.taken_at, |from| from.min(entry.taken_at)));
+                    sorted.to = sorted.to.max(Some(entry.taken_at));
+                }
                 Some(digest) if *digest == entry.digest => sorted.known.same += 1,
                 Some(_) => sorted.changed.push(entry),
             }
         }
+        if ids.len() < LOOKED_FOR {
+            sorted.known.changed = sorted.changed.len();
+            sorted.known.new = sorted.is_new.iter().filter(|is_new| **is_new).count();
+            return Ok(sorted);
+        }
     }
-    (sorted.known.new, sorted.known.changed) = (sorted.new.len(), sorted.changed.len());
-    Ok(sorted)
 }
 
 /// Longest name of a list, in characters.
@@ -132,62 +147,110 @@ pub async fn later_than(conn: &mut PgConnection, characteristic: Uuid, at: DateT
     .await?)
 }
 
-/// Begins an import of what was checked; only what is new is stored. Little is made at once, much is left to the
-/// background. Gives its id.
+/// An import that has begun.
+pub struct Started {
+    pub id: Uuid,
+    /// What is left to do before its samples can be judged aside, which takes a while; nothing where they are there.
+    pub left: Option<Staging>,
+}
+
+/// Begins an import of what was checked; only what is new is stored. Little is made at once; much is staged by whoever
+/// began it, and then left to the background.
 ///
 /// # Errors
 /// When the characteristic is missing, or is of a kind that nothing is brought into; when it may be another list.
-pub async fn start(pool: &PgPool, import: &Import, checked: &Checked) -> Result<Uuid, StoreError> {
+pub async fn start(pool: &PgPool, import: &Import, entries: Arc<dyn Entries>) -> Result<Started, StoreError> {
+    unbroken(begun(pool.clone(), import.clone(), entries)).await
+}
+
+/// Goes on to its end, whoever stops waiting for it: a copy that is broken off would leave its connection unready for
+/// whoever has it next.
+async fn unbroken<T: Send + 'static>(
+    work: impl Future<Output = Result<T, StoreError>> + Send + 'static,
+) -> Result<T, StoreError> {
+    tokio::spawn(work).await.map_err(|error| StoreError::Corrupt(error.to_string()))?
+}
+
+async fn begun(pool: PgPool, import: Import, entries: Arc<dyn Entries>) -> Result<Started, StoreError> {
     let id = Uuid::new_v4();
     let source = ImportSource { name: &import.source, characteristic: import.characteristic };
-    let mut act = Act::begin(pool).await?;
+    let mut act = Act::begin(&pool).await?;
     let setup = act.take(import.characteristic).await?;
     if setup.analyte.is_some() {
         return Err(RunRefusal::InARun.into());
     }
     // Of two that come at once the second sees what the first has stored, and numbers do not meet.
-    let Sorted { known, new, .. } = known(act.conn(), source, &checked.entries).await?;
+    let Sorted { known, is_new, from, .. } = known(act.conn(), source, &*entries).await?;
     if known.looks_like_another() && !import.same_list {
         return Err(StoreError::AnotherList { same: known.same, changed: known.changed });
     }
-    let first = begin(act.conn(), id, import, (known, checked.refused.len())).await?;
-    if new.is_empty() {
+    let first = begin(act.conn(), id, &import, (known, entries.refused())).await?;
+    if known.new == 0 {
         sqlx::query!("update import set state = 'done', ended_at = $2 where id = $1", id, import.at)
             .execute(act.conn())
             .await?;
         act.keep().await?;
-        return Ok(id);
+        return Ok(Started { id, left: None });
     }
-    let new: Vec<ImportEntry> = new.into_iter().cloned().collect();
     let calendar = sites::calendar(act.conn()).await?;
-    let first_taken = new.iter().map(|entry| entry.taken_at).min().unwrap_or(import.at);
-    let behind = later_than(act.conn(), import.characteristic, first_taken).await?;
-    let at_once = usize::try_from(behind).is_ok_and(|behind| new.len() + behind <= AT_ONCE);
-    if !at_once {
+    let (characteristic, by) = (import.characteristic, (import.person, import.at));
+    let staging = Staging { id, characteristic, first, new: known.new, is_new, entries, calendar, by };
+    let behind = later_than(act.conn(), characteristic, from.unwrap_or(import.at)).await?;
+    if !usize::try_from(behind).is_ok_and(|behind| known.new + behind <= AT_ONCE) {
         // Others go on meanwhile; the numbers are taken.
         act.keep().await?;
-        act = Act::begin(pool).await?;
+        return Ok(Started { id, left: Some(staging) });
     }
-    copying(act.conn(), id).await?;
-    stage(act.conn(), (id, first), &new, &calendar).await?;
-    if at_once {
-        let phases = phases(act.conn(), setup.id).await?;
-        let made = bring_in(&mut act, &setup, id).await?;
-        let (range, because) = (made.range.unwrap_or_default(), made.because(import.person, import.at));
-        judge_again(&mut act, &setup, phases, range, because).await?;
-        done(&mut act, id).await?;
-        act.commit().await?;
-        return Ok(id);
+    staging.copy(act.conn()).await?;
+    let phases = phases(act.conn(), setup.id).await?;
+    let made = bring_in(&mut act, &setup, id).await?;
+    let (range, because) = (made.range.unwrap_or_default(), made.because(import.person, import.at));
+    judge_again(&mut act, &setup, phases, range, because).await?;
+    done(&mut act, id).await?;
+    act.commit().await?;
+    Ok(Started { id, left: None })
+}
+
+/// New samples that are copied into a table of their own.
+pub struct Staging {
+    id: Uuid,
+    characteristic: Uuid,
+    /// The number of the first.
+    first: i64,
+    /// How many there are.
+    new: usize,
+    is_new: Vec<bool>,
+    entries: Arc<dyn Entries>,
+    calendar: Calendar,
+    by: (Uuid, DateTime<Utc>),
+}
+
+impl Staging {
+    async fn copy(&self, conn: &mut PgConnection) -> Result<(), StoreError> {
+        copying(&mut *conn, self.id).await?;
+        let new = self.entries.each().zip(&self.is_new).filter(|(_, is_new)| **is_new).map(|(entry, _)| entry);
+        stage(conn, (self.id, self.first), new, &self.calendar).await
     }
-    let waits = sqlx::query!("update import set state = 'waiting' where id = $1 and state = 'staged'", id);
-    if waits.execute(act.conn()).await?.rows_affected() == 0 {
-        // It was cancelled while it was staged.
-        return Ok(id);
+
+    /// Copies them, and lets them be judged aside. Where it was cancelled meanwhile nothing of it is kept.
+    ///
+    /// # Errors
+    /// When the database fails: nobody copies it then, and it is given up.
+    pub async fn stage(self, pool: &PgPool) -> Result<(), StoreError> {
+        unbroken(self.staged(pool.clone())).await
     }
-    let pending: Pending<LimitsChange> = Pending::Import { import: id };
-    put_off(&mut act, import.characteristic, &pending, (import.person, import.at), new.len()).await?;
-    act.keep().await?;
-    Ok(id)
+
+    async fn staged(self, pool: PgPool) -> Result<(), StoreError> {
+        let mut act = Act::begin(&pool).await?;
+        self.copy(act.conn()).await?;
+        let waits = sqlx::query!("update import set state = 'waiting' where id = $1 and state = 'staged'", self.id);
+        if waits.execute(act.conn()).await?.rows_affected() == 0 {
+            return Ok(());
+        }
+        let pending: Pending<LimitsChange> = Pending::Import { import: self.id };
+        put_off(&mut act, self.characteristic, &pending, self.by, self.new).await?;
+        act.keep().await
+    }
 }
 
 /// Writes the import down and takes the numbers of its samples; gives the first.

@@ -1,6 +1,7 @@
 //! Samples that are brought in: known again, judged as if they had been entered, told by the trail in one entry.
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use chrono::{DateTime, Duration, SubsecRound, Utc};
 use quality::characteristic::Characteristic;
@@ -12,7 +13,7 @@ use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
 use sqlx::{AssertSqlSafe, PgPool};
 use store::background::make_waiting;
-use store::imports::{Import, ImportState, ImportView, cancel, end_abandoned, import, start};
+use store::imports::{Import, ImportState, ImportView, Started, cancel, end_abandoned, import, start};
 use store::samples::{NewSample, Visit, save};
 use store::trail::{Finding, verify};
 use uuid::Uuid;
@@ -58,7 +59,11 @@ fn of(site: &Site, characteristic: Uuid, at: DateTime<Utc>) -> Import {
 }
 
 async fn brought_in(pool: &PgPool, site: &Site, characteristic: Uuid, checked: &Checked) -> ImportView {
-    let id = start(pool, &of(site, characteristic, site.since + Duration::days(20)), checked).await.unwrap();
+    let of = of(site, characteristic, site.since + Duration::days(20));
+    let Started { id, left } = start(pool, &of, Arc::new(checked.clone())).await.unwrap();
+    if let Some(left) = left {
+        left.stage(pool).await.unwrap();
+    }
     import(pool, id).await.unwrap()
 }
 

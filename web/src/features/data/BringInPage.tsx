@@ -16,6 +16,7 @@ import { ReadFields } from './ReadFields';
 import { SamplesView } from './SamplesView';
 import { ShapeSentences } from './ShapeSentences';
 import { SheetView } from './SheetView';
+import { WhereFields } from './WhereFields';
 
 /** A table gets its shape: the sheet with its marks, and beside it the samples as they will be. */
 export default function BringInPage() {
@@ -83,6 +84,7 @@ function Shaping({ proposed }: { proposed: RecipeProposal }) {
         {keptId === null && <Typography sx={{ mb: 1.5 }}>{SHAPE.reason[proposed.reason]}</Typography>}
         <ShapeSentences recipe={recipe} columns={columns} onChange={setRecipe} />
         <ReadFields recipe={recipe} sheets={proposed.sheets} onChange={setRecipe} />
+        {seen && <WhereFields key={keptId ?? ''} recipe={recipe} seen={seen} onChange={setRecipe} />}
       </Paper>
       {shaped.error && (
         <Box sx={{ mb: 2 }}>

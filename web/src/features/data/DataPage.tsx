@@ -7,6 +7,7 @@ import { Empty, Loaded } from '../../ui/States';
 import { cameOf, DATA, HAND_OUT } from '../../words/data';
 import { when } from '../../words/time';
 import { DropZone } from './DropZone';
+import { FolderTables } from './FolderTables';
 import { Progress } from './Progress';
 
 /** Tables come in here, and what came of them is listed. */
@@ -19,6 +20,7 @@ export default function DataPage() {
       <Link component={RouterLink} to="/data/out" sx={{ display: 'inline-block', minHeight: 48, lineHeight: '48px' }}>
         {HAND_OUT.open}
       </Link>
+      <FolderTables />
       <Typography variant="h2" id="history">
         {DATA.history}
       </Typography>
