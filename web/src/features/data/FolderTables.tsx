@@ -1,4 +1,4 @@
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Link, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { answered, api, type FolderTableView } from '../../api/client';
@@ -23,21 +23,27 @@ export function FolderTables() {
         {FOLDER_TABLES.title}
       </Typography>
       <Failed why={fetch.error} />
-      <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', maxHeight: 264, overflowY: 'auto' }} tabIndex={0}>
+      <Box
+        component="ul"
+        sx={{ m: 0, p: 0, listStyle: 'none', maxHeight: 264, overflowY: 'auto' }}
+        tabIndex={0}
+        aria-labelledby="folder-tables"
+      >
         {tables.map((table) => (
           <Box
             component="li"
             key={`${table.folder}/${table.place}/${table.name}`}
             sx={{ display: 'flex', columnGap: 2, alignItems: 'center', flexWrap: 'wrap' }}
           >
-            <Button
-              color="inherit"
+            <Link
+              component="button"
+              type="button"
               disabled={fetch.isPending}
               onClick={() => fetch.mutate(table)}
-              sx={{ overflowWrap: 'anywhere', textAlign: 'left' }}
+              sx={{ minHeight: 48, overflowWrap: 'anywhere', textAlign: 'left' }}
             >
               {table.name}
-            </Button>
+            </Link>
             <Typography component="span" color="text.secondary">
               {table.folder}, {FOLDER_TABLES.place[table.place]}, {when(table.written_at)}
             </Typography>
