@@ -136,20 +136,19 @@ function Form({
       // What was named a moment ago counts too.
       const sets = await client.query({ ...queries.ruleSets, staleTime: 'static' });
       const characteristic = characteristicOf(f, chart, sets);
+      const made = seen
+        ? null
+        : await answered(
+            api.POST('/api/plan/characteristics', { body: { station: f.station, product: f.product, characteristic } }),
+          );
       if (seen)
         await answered(
           api.POST('/api/plan/changes', { body: [{ id: seen.id, version: seen.version, characteristic }] }),
         );
-      else {
-        const body = { station: f.station, product: f.product, characteristic };
-        const { id } = await answered(api.POST('/api/plan/characteristics', { body }));
-        await touch(client, { kind: 'plan' });
-        sessionStorage.removeItem(kept);
-        const back = backTo(params);
-        if (back !== null) return navigate(`${back}?into=${id}`);
-      }
       await touch(client, { kind: 'plan' });
       sessionStorage.removeItem(kept);
+      const back = backTo(params);
+      if (made && back !== null) return navigate(`${back}?into=${made.id}`);
       return navigate(`/plan?find=${encodeURIComponent(characteristic.name)}&done=${seen ? 'changed' : 'set-up'}`);
     },
     onError: (error) => {
