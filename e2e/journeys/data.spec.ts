@@ -365,3 +365,31 @@ test('a long list is judged aside while others enter, and can be cancelled', asy
   );
   expect(stored[0]?.n).toBe('0');
 });
+
+test('rows that are added on top are known by what each has alone', async ({ browser, nuvek }) => {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const row = (i: number) => `2026-01-05 ${two(i)}:00,B-${100 + i},${330 + (i % 7)}`;
+  const newestFirst = (from: number, to: number) => lines('at,batch,reading', to - from, (i) => row(to - 1 - i));
+  await send(egon, nuvek.url, 'bath.csv', newestFirst(0, 12));
+  await pick(egon, 'Characteristic', /^Viscosity/);
+  await pick(egon, 'Rows are known again by', 'batch');
+  await egon.getByRole('button', { name: 'Keep this recipe' }).click();
+  await egon.getByLabel('Name of the recipe').fill('Bath by batch');
+  await egon.keyboard.press('Enter');
+  await expect(egon.getByText('Kept. The next file can be read by it.')).toBeVisible();
+  await egon.getByRole('button', { name: 'Bring in 12 samples' }).click();
+  await expect(egon.getByText('12 samples stored')).toBeVisible();
+
+  await send(egon, nuvek.url, 'bath.csv', newestFirst(4, 15));
+  await pick(egon, 'Characteristic', /^Viscosity/);
+  // Known by their numbers every row would be another: the list says by what it is known.
+  await expect(
+    egon.getByText('The rows of this list are known by “batch” since it was first brought in.'),
+  ).toBeVisible();
+  await pick(egon, 'Recipe', 'Bath by batch');
+  await expect(egon.getByText('3 samples would be stored; 8 rows are stored already.')).toBeVisible();
+  const found = await new AxeBuilder({ page: egon }).analyze();
+  expect(found.violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
+  await egon.getByRole('button', { name: 'Bring in 3 samples' }).click();
+  await expect(egon.getByText('3 samples stored, 8 rows known before')).toBeVisible();
+});

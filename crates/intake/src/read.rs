@@ -1,7 +1,7 @@
 //! Bytes and a recipe in, entries and refusals out.
 
 use chrono::{DateTime, Utc};
-use formats::shape::{Content, Recipe, RefusedCell, Sample, Samples, Shaped, WrongRecipe, shape};
+use formats::shape::{Content, RawTable, Recipe, RefusedCell, Sample, Samples, Shaped, WrongRecipe, draw, row_keys};
 use quality::characteristic::Characteristic;
 use quality::import::{Entries, ImportEntry, ImportRow, ImportSource, ImportTimes, RefusedRow, RowContent, check};
 use serde_json::Value;
@@ -12,6 +12,8 @@ use uuid::Uuid;
 pub struct Asked {
     /// As docs/data.md describes it.
     pub recipe: Value,
+    /// Columns that a row is known by again, wherever it stands; none where it is known by its number.
+    pub key: Vec<String>,
     /// Tags of the table that are left out.
     pub without_tags: Vec<String>,
     /// The list that it is.
@@ -34,47 +36,54 @@ pub struct ReadTable {
     /// Rows that cannot be kept.
     pub refused: Vec<RefusedRow>,
     samples: Samples,
+    /// Of each sample, where rows are known by keys.
+    keys: Option<Vec<Option<Box<str>>>>,
     asked: Asked,
 }
 
 /// Reads a table for a characteristic.
 ///
 /// # Errors
-/// When the recipe cannot be read, or is not for such a file.
+/// When the recipe cannot be read, or is not for such a file; when rows are not told apart by their keys.
 pub fn read(content: &[u8], asked: Asked) -> Result<ReadTable, WrongRecipe> {
     let recipe = Recipe::from_json(&asked.recipe.to_string())?;
-    let Shaped { rows, samples, refused: cells } = shape(&recipe, content)?;
-    let refused = checked(&samples, &asked).filter_map(Result::err).collect();
-    Ok(ReadTable { rows, cells, refused, samples, asked })
+    let table = RawTable::open(content, &recipe.read)?;
+    let Shaped { rows, samples, refused: cells } = draw(&recipe, &table)?;
+    let keys = (!asked.key.is_empty()).then(|| row_keys(&table, &samples, &asked.key)).transpose()?;
+    drop(table);
+    let mut read = ReadTable { rows, cells, refused: vec![], samples, keys, asked };
+    read.refused = read.checked().filter_map(Result::err).collect();
+    Ok(read)
+}
+
+impl ReadTable {
+    fn checked(&self) -> impl Iterator<Item = Result<ImportEntry, RefusedRow>> + Send + '_ {
+        let (id, characteristic) = &self.asked.into;
+        let source = ImportSource { name: &self.asked.list, characteristic: *id };
+        check(self.import_rows(), characteristic, (self.asked.times, self.asked.now), source)
+    }
+
+    fn import_rows(&self) -> impl Iterator<Item = ImportRow<'_>> {
+        let without = &self.asked.without_tags;
+        self.samples.iter().enumerate().map(move |(place, sample)| ImportRow {
+            row: sample.row(),
+            key: self.keys.as_ref().and_then(|keys| keys[place].as_deref()),
+            place,
+            time: sample.time(),
+            content: content_of(&sample),
+            tags: sample.tags().filter(|(tag, _)| !without.iter().any(|left| left == tag)).collect(),
+        })
+    }
 }
 
 impl Entries for ReadTable {
     fn each(&self) -> Box<dyn Iterator<Item = ImportEntry> + Send + '_> {
-        Box::new(checked(&self.samples, &self.asked).filter_map(Result::ok))
+        Box::new(self.checked().filter_map(Result::ok))
     }
 
     fn refused(&self) -> usize {
         self.refused.len()
     }
-}
-
-fn checked<'a>(
-    samples: &'a Samples,
-    asked: &'a Asked,
-) -> impl Iterator<Item = Result<ImportEntry, RefusedRow>> + Send + 'a {
-    let (id, characteristic) = &asked.into;
-    let source = ImportSource { name: &asked.list, characteristic: *id };
-    check(import_rows(samples, &asked.without_tags), characteristic, (asked.times, asked.now), source)
-}
-
-fn import_rows<'a>(samples: &'a Samples, without: &'a [String]) -> impl Iterator<Item = ImportRow<'a>> {
-    samples.iter().enumerate().map(move |(place, sample)| ImportRow {
-        row: sample.row(),
-        place,
-        time: sample.time(),
-        content: content_of(&sample),
-        tags: sample.tags().filter(|(tag, _)| !without.iter().any(|left| left == tag)).collect(),
-    })
 }
 
 fn content_of<'a>(sample: &Sample<'a>) -> RowContent<'a> {

@@ -149,6 +149,12 @@ pub enum Failure {
         /// Rows that are not.
         changed: usize,
     },
+    /// 409: rows of a list are known by other columns since it was first brought in.
+    #[error("the rows of the list are known otherwise")]
+    KnownOtherwise {
+        /// The columns; none where they are known by their numbers.
+        key: Vec<String>,
+    },
     /// 422: an analysis request is wrong.
     #[error(transparent)]
     RequestRefused(Box<WrongRequest>),
@@ -350,6 +356,7 @@ impl Failure {
             | Self::EntryReused {}
             | Self::EventThere {}
             | Self::AnotherList { .. }
+            | Self::KnownOtherwise { .. }
             | Self::Taken { .. }
             | Self::LastAdministrator {}
             | Self::HasSamples {}

@@ -22,6 +22,7 @@ impl From<StoreError> for Failure {
             StoreError::EntryReused => Self::EntryReused {},
             StoreError::EventThere => Self::EventThere {},
             StoreError::AnotherList { same, changed } => Self::AnotherList { same, changed },
+            StoreError::KnownOtherwise { key } => Self::KnownOtherwise { key },
             StoreError::Field(wrong) => wrong.into(),
             StoreError::SetUp(refusal) => refusal.into(),
             StoreError::Sample(refusal) => refusal.into(),

@@ -36,6 +36,12 @@ pub enum StoreError {
         /// Rows that differ.
         changed: usize,
     },
+    /// Rows of a list are known by other columns since it was first brought in.
+    #[error("the rows of the list are known by {key:?}")]
+    KnownOtherwise {
+        /// These; none where they are known by their numbers.
+        key: Vec<String>,
+    },
     /// A field cannot be as it is given.
     #[error(transparent)]
     Field(#[from] WrongField),

@@ -38,7 +38,7 @@ describe('what columns are for', () => {
 
   it('comes apart by the values of a tag, whatever else narrows the rows', () => {
     const narrowed: Recipe = { ...across, where: [{ column: 'note', is: ['ok'] }] };
-    expect(valuesApart(narrowed, 'lot', ['A', 'B']).map(({ name, recipe }) => [name, recipe.where])).toEqual([
+    expect(valuesApart(narrowed, 'lot', ['A', 'B'], COLUMNS).map(({ name, recipe }) => [name, recipe.where])).toEqual([
       [
         'A',
         [
@@ -54,8 +54,35 @@ describe('what columns are for', () => {
         ],
       ],
     ]);
-    expect(valuesApart(across, 'lot', ['A'])).toEqual([]);
-    expect(valuesApart(across, 'crew', ['A', 'B'])).toEqual([]);
+    expect(valuesApart(across, 'lot', ['A'], COLUMNS)).toEqual([]);
+    expect(valuesApart(across, 'crew', ['A', 'B'], COLUMNS)).toEqual([]);
+  });
+
+  it('may be one characteristic for each label of a row or of a column', () => {
+    const columns = ['hour', 'K1', 'K2', 'K1#2'];
+    const crossed: Recipe = {
+      read: { format: 'csv' },
+      shape: { kind: 'crossed', rows: 'hour', row_tag: 'hour', column_tag: 'kiln', sample: 'cell' },
+    };
+    const of = (recipe: Recipe, tag: string, values: string[]) =>
+      valuesApart(recipe, tag, values, columns).map(({ recipe: { shape, where } }) => [
+        'values' in shape ? shape.values : null,
+        where,
+      ]);
+    expect(of(crossed, 'kiln', ['K1', 'K2'])).toEqual([
+      [['K1', 'K1#2'], undefined],
+      [['K2'], undefined],
+    ]);
+    expect(of(crossed, 'hour', ['6', '7'])).toEqual([
+      [null, [{ column: 'hour', is: ['6'] }]],
+      [null, [{ column: 'hour', is: ['7'] }]],
+    ]);
+    const down: Recipe = { read: { format: 'csv' }, shape: { kind: 'down', values: columns, tag: 'kiln' } };
+    expect(of(down, 'kiln', ['K1', 'K2'])).toEqual([
+      [['K1', 'K1#2'], undefined],
+      [['K2'], undefined],
+    ]);
+    expect(of(down, 'hour', ['6', '7'])).toEqual([]);
   });
 
   it('moves with its mark', () => {

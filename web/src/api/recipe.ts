@@ -82,14 +82,34 @@ export function columnsApart(recipe: Recipe, columns: readonly string[]): readon
   return apart.length > 1 ? apart.map((name) => ({ name, recipe: ofColumn(recipe, name) })) : [];
 }
 
-/** The same table once for each value of a tag, with the rows that have it. */
-export function valuesApart(recipe: Recipe, tag: string, values: readonly string[]): readonly TablePart[] {
-  const column = recipe.tags?.[tag];
-  if (column === undefined || values.length < 2) return [];
+/** The same table once for each value of a tag, with the rows, or the columns, that have it. */
+export function valuesApart(
+  recipe: Recipe,
+  tag: string,
+  values: readonly string[],
+  columns: readonly string[],
+): readonly TablePart[] {
+  if (values.length < 2) return [];
+  const { shape } = recipe;
+  if (ofColumns(shape) || (shape.kind === 'crossed' && shape.column_tag === tag)) {
+    const known = shape.kind === 'down' ? shape.tag : shape.kind === 'crossed' ? shape.column_tag : null;
+    if (known !== tag) return [];
+    // A tag takes the header without the number that tells equal ones apart.
+    const labelled = (value: string) =>
+      columns.filter((column) => partOf(recipe, column) === 'reading' && column.replace(/#\d+$/, '') === value);
+    return values.map((value) => ({ name: value, recipe: withValues(recipe, labelled(value)) }));
+  }
+  const column = shape.kind === 'crossed' && shape.row_tag === tag ? shape.rows : recipe.tags?.[tag];
+  if (column === undefined) return [];
   return values.map((value) => ({
     name: value,
     recipe: { ...recipe, where: [...(recipe.where ?? []), { column, is: [value] }] },
   }));
+}
+
+function withValues(recipe: Recipe, values: readonly string[]): Recipe {
+  const { shape } = recipe;
+  return shape.kind === 'down' || shape.kind === 'crossed' ? { ...recipe, shape: { ...shape, values } } : recipe;
 }
 
 /** The same table, of which one column is read: each row is a sample of one reading. */

@@ -5509,6 +5509,14 @@ export interface components {
             };
         } | {
             /** @enum {string} */
+            code: "known_otherwise";
+            /** @description 409: rows of a list are known by other columns since it was first brought in. */
+            params: {
+                /** @description The columns; none where they are known by their numbers. */
+                key: string[];
+            };
+        } | {
+            /** @enum {string} */
             code: "request_refused";
             /** @description 422: an analysis request is wrong. */
             params: components["schemas"]["WrongRequest"];
@@ -6367,6 +6375,8 @@ export interface components {
              * @description Points that have been judged aside so far.
              */
             judged?: number | null;
+            /** @description Columns that a row was known by again; none where it was known by its number. */
+            key: string[];
             /**
              * Format: int32
              * @description Rows that were stored before.
@@ -8644,7 +8654,7 @@ export interface components {
          * @description Why something of a device is refused, as it is counted and shown.
          * @enum {string}
          */
-        Reason: "another_list" | "between" | "address_not_allowed" | "blank" | "cells" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "folder" | "garbage" | "header" | "in_a_run" | "inspected" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "rows" | "sent_before" | "stopped_in_the_middle" | "table" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
+        Reason: "another_list" | "between" | "address_not_allowed" | "blank" | "cells" | "checksum" | "connection_lost" | "defects" | "entry_reused" | "event_there" | "frame_cut_off" | "frame_number" | "frame_sent_again" | "frame_too_long" | "from_the_future" | "folder" | "garbage" | "header" | "in_a_run" | "inspected" | "known_otherwise" | "late_for_its_bucket" | "line_too_long" | "message_too_long" | "message_without_end" | "more_than_inspected" | "no_header" | "no_id" | "no_json" | "no_time" | "no_unit" | "no_value" | "not_a_number" | "not_final" | "nothing_measured_here" | "nothing_recorded" | "other_kind" | "other_station" | "other_unit" | "outside_hard_bounds" | "part" | "result_unreadable" | "result_without_order" | "retained" | "rows" | "sent_before" | "stopped_in_the_middle" | "table" | "tag" | "too_early" | "too_many" | "too_many_decimals" | "unfinished_line" | "unknown_record" | "unknown_test" | "unreadable" | "wrong_count" | "refused";
         /** @description A recipe that is proposed for a file. */
         RecipeProposal: {
             /** @description The file. */
@@ -8657,6 +8667,8 @@ export interface components {
         };
         /** @description A recipe to keep. */
         RecipeToKeep: {
+            /** @description Columns that a row is known by again, wherever it stands, at most 20; by its number when left out. */
+            key?: string[];
             /** @description Its name: 1 to 80 characters. */
             name: string;
             /** @description As docs/data.md describes it. */
@@ -8674,6 +8686,8 @@ export interface components {
             changed_by: string;
             /** Format: uuid */
             id: string;
+            /** @description Columns that a row is known by again, wherever it stands; none where it is known by its number. */
+            key: string[];
             name: string;
             /** @description As docs/data.md describes it. */
             recipe: Record<string, never>;
@@ -10332,6 +10346,8 @@ export interface components {
              * @description The file that was sent.
              */
             file: string;
+            /** @description Columns that a row is known by again, wherever it stands, at most 20; by its number when left out. */
+            key?: string[];
             /** @description What is right is brought in, whatever is refused; otherwise all or nothing. */
             only_right?: boolean;
             /** @description As docs/data.md describes it. */
@@ -12481,6 +12497,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description `known_otherwise` */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description `recipe_refused`; `field_refused` */
             422: {
                 headers: {
@@ -12807,7 +12832,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description `another_list`; `event_there`; `in_a_run` */
+            /** @description `another_list`; `known_otherwise`; `event_there`; `in_a_run` */
             409: {
                 headers: {
                     [name: string]: unknown;

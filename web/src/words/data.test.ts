@@ -42,5 +42,9 @@ describe('bringing in', () => {
     expect(recipeRefused({ path: 'shape.values', given: 'nothing', allowed: 'a list of columns' })).toBe(
       'The shape: nothing is given. Right would be a list of columns.',
     );
+    const twice = { path: 'key', given: 'rows 2 and 3 with the same', allowed: 'a key that each row has alone' };
+    expect(recipeRefused(twice)).toBe(
+      'What rows are known again by: it is “rows 2 and 3 with the same”. Right would be a key that each row has alone.',
+    );
   });
 });

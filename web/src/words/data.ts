@@ -238,7 +238,10 @@ export const INTO = {
   first: 'First sample taken',
   every: 'Minutes from one to the next',
   source: 'The list',
-  sourceHelp: 'Rows are known again by the list and their number. A file that grows is the same list.',
+  sourceHelp: 'A file that grows is the same list.',
+  knownBy: 'Rows are known again by',
+  byNumber: 'their number',
+  knownByHelp: 'Where rows are added in between or on top, choose what each row has alone.',
   checking: 'what would come of it',
   fits: (check: ImportCheck): string => {
     const parts = [

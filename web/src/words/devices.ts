@@ -23,6 +23,7 @@ const REASONS: Record<Reason, string> = {
   cells: 'table with cells that cannot be read',
   rows: 'table with rows that cannot be kept',
   another_list: 'table that differs so much from what was stored that it may be another list',
+  known_otherwise: 'table whose rows were known by other columns before',
   garbage: 'garbage on the line',
   line_too_long: 'line too long',
   unfinished_line: 'line begun and not ended',

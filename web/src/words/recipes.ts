@@ -7,6 +7,7 @@ function partOf(path: string): string {
   if (path.startsWith('time')) return 'The column of times';
   if (path.startsWith('tags')) return 'A tag';
   if (path.startsWith('where')) return 'Which rows count';
+  if (path.startsWith('key')) return 'What rows are known again by';
   return 'The shape';
 }
 

@@ -116,6 +116,7 @@ impl Taker<'_> {
                     file: (table.name.into(), table.digest.clone()),
                     source: list.name.into(),
                     recipe: table.recipe.recipe.clone(),
+                    key: table.recipe.key.clone(),
                     recipe_id: Some(self.link.recipe),
                     stated: None,
                     same_list: false,
@@ -174,6 +175,7 @@ impl Taker<'_> {
         let content = table.content.clone();
         let asked = Asked {
             recipe: table.recipe.recipe.clone(),
+            key: table.recipe.key.clone(),
             without_tags: self.link.without_tags.clone(),
             list: self.list(table.name).name.to_owned(),
             into: (self.link.characteristic, table.setup.characteristic.clone()),
@@ -213,6 +215,7 @@ async fn free(to: &Path, name: &str, digest: &str) -> String {
 fn reason_of(refusal: StoreError) -> Result<Reason, StoreError> {
     match refusal {
         StoreError::AnotherList { .. } => Ok(Reason::AnotherList),
+        StoreError::KnownOtherwise { .. } => Ok(Reason::KnownOtherwise),
         StoreError::Run(RunRefusal::InARun) => Ok(Reason::InARun),
         StoreError::EventThere => Ok(Reason::EventThere),
         fault if fault.is_fault() => Err(fault),

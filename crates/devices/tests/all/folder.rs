@@ -12,6 +12,7 @@ use serde_json::{Value, json};
 use sqlx::PgPool;
 use sqlx::postgres::PgPoolOptions;
 use store::devices::{DeviceView, NewDevice};
+use store::recipes::ToKeep;
 use tempfile::TempDir;
 use tokio::fs;
 use tokio::task::JoinHandle;
@@ -32,9 +33,14 @@ fn recipe() -> Value {
 }
 
 async fn kiln(pool: &PgPool, more: impl FnOnce(&mut WatchedFolder)) -> Kiln {
+    kiln_known_by(pool, &[], more).await
+}
+
+async fn kiln_known_by(pool: &PgPool, key: &[String], more: impl FnOnce(&mut WatchedFolder)) -> Kiln {
     store::migrate(pool).await.unwrap();
     let site = site(pool, "").await;
-    let recipe = store::recipes::keep(pool, "Kiln log", &recipe(), (site.engineer, Utc::now())).await.unwrap();
+    let to_keep = ToKeep { name: "Kiln log", recipe: &recipe(), key };
+    let recipe = store::recipes::keep(pool, to_keep, (site.engineer, Utc::now())).await.unwrap();
     let mut link = WatchedFolder {
         folder: "kiln".into(),
         recipe,
@@ -170,6 +176,27 @@ async fn a_list_that_grows_brings_what_is_new(pool: PgPool) {
     kiln.comes("other.csv", &format!("{HEADER}{}", lines(&kiln.site, 3, 36))).await;
     assert_eq!(kiln.report("refused", "other.csv").await["refused"], "another_list");
     kiln.is_counted(36, &[(Reason::AnotherList, 1)]).await;
+}
+
+/// Newest first, as some programs write: each row is known by its time, wherever it stands.
+#[sqlx::test]
+async fn rows_that_move_are_known_by_their_key(pool: PgPool) {
+    let kiln = kiln_known_by(&pool, &["taken".into()], |link| link.list = Some("kiln log".into())).await;
+    let _instance = kiln.instance();
+    let newest_first = |from, many| {
+        let lines = lines(&kiln.site, from, many);
+        lines.lines().rev().fold(HEADER.to_owned(), |table, line| table + line + "\n")
+    };
+    kiln.comes("monday.csv", &newest_first(0, 30)).await;
+    kiln.report("done", "monday.csv").await;
+    kiln.comes("tuesday.csv", &newest_first(10, 25)).await;
+    let made = kiln.report("done", "tuesday.csv").await["imports"][0].clone();
+    assert_eq!((&made["stored"], &made["known"], &made["changed"]), (&json!(5), &json!(20), &json!(0)));
+    kiln.is_counted(35, &[]).await;
+    // Two rows of one time cannot be told apart by it.
+    kiln.comes("twice.csv", &format!("{HEADER}{0}{0}", lines(&kiln.site, 50, 1))).await;
+    let report = kiln.report("refused", "twice.csv").await;
+    assert_eq!((&report["refused"], &report["wrong_recipe"]["path"]), (&json!("table"), &json!("key")));
 }
 
 #[rstest]

@@ -4,6 +4,7 @@ mod cell;
 mod drawing;
 mod fields;
 mod grid;
+mod keys;
 mod propose;
 mod recipe;
 mod refusals;
@@ -15,6 +16,7 @@ mod time_format;
 mod wrong;
 
 pub use grid::{BYTES_AT_MOST, COLUMNS_AT_MOST, Header, ROWS_AT_MOST, RawTable};
+pub use keys::{key_columns, row_keys};
 pub use propose::{Proposal, ShapeReason, propose};
 pub use recipe::{Read, Recipe};
 pub use refusals::{CellRefusal, RefusedCell};

@@ -50,6 +50,8 @@ pub enum Reason {
     InARun,
     /// The number inspected cannot be.
     Inspected,
+    /// A table whose list is known by other columns.
+    KnownOtherwise,
     /// Late for its stretch of time.
     LateForItsBucket,
     /// A line that is too long.

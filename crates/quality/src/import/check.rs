@@ -110,7 +110,7 @@ pub fn check<'a>(
 ) -> impl Iterator<Item = Result<ImportEntry, RefusedRow>> {
     let mut among = Among::default();
     rows.into_iter().map(move |row| {
-        let entry = source.entry(row.row, among.place(row.row));
+        let entry = source.entry(&row, among.place(row.row));
         let (taken_at, taken) =
             one(&row, characteristic, times, now).map_err(|refusal| RefusedRow { row: row.row, refusal })?;
         Ok(ImportEntry { row: row.row, entry, digest: row.digest(), taken_at, taken })

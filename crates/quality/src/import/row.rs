@@ -11,6 +11,8 @@ use uuid::Uuid;
 pub struct ImportRow<'a> {
     /// The number of its first row in the sheet; nothing for a period without records.
     pub row: Option<u32>,
+    /// What it is known by again; its number where there is none.
+    pub key: Option<&'a str>,
     /// Its place among all samples, from 0.
     pub place: usize,
     /// As the table tells it.
@@ -92,9 +94,13 @@ impl ImportSource<'_> {
     }
 
     /// The same each time the row comes.
-    pub(super) fn entry(&self, row: Option<u32>, among: usize) -> Uuid {
-        let row = row.map_or("gap".to_owned(), |row| row.to_string());
-        Uuid::new_v5(&self.device(), format!("{}\u{0}{row}\u{0}{among}", self.name).as_bytes())
+    pub(super) fn entry(&self, row: &ImportRow<'_>, among: usize) -> Uuid {
+        let known_by = match (row.key, row.row) {
+            (Some(key), _) => format!("key\u{0}{key}"),
+            (None, Some(number)) => number.to_string(),
+            (None, None) => "gap".to_owned(),
+        };
+        Uuid::new_v5(&self.device(), format!("{}\u{0}{known_by}\u{0}{among}", self.name).as_bytes())
     }
 }
 

@@ -20,7 +20,7 @@ fn now() -> DateTime<Utc> {
 
 fn row(place: usize, time: &str, content: RowContent<'static>) -> ImportRow<'static> {
     let time = (!time.is_empty()).then(|| time.parse::<NaiveDateTime>().unwrap());
-    ImportRow { row: Some(place as u32 + 2), place, time, content, tags: vec![] }
+    ImportRow { row: Some(place as u32 + 2), key: None, place, time, content, tags: vec![] }
 }
 
 fn readings() -> RowContent<'static> {

@@ -34,6 +34,9 @@ pub struct ToBringIn {
     /// As docs/data.md describes it.
     #[schema(value_type = Object)]
     recipe: Value,
+    /// Columns that a row is known by again, wherever it stands, at most 20; by its number when left out.
+    #[serde(default)]
+    key: Vec<String>,
     /// The kept recipe, where it is one.
     recipe_id: Option<Uuid>,
     /// Into this.
@@ -82,6 +85,7 @@ const SHOWN: usize = 200;
 /// Checks what would be brought in, as entries are checked. Nothing is stored.
 #[utoipa::path(post, path = "/api/data/check", tag = "data", request_body = ToBringIn, responses(
     (status = 200, body = ImportCheck), (status = 404, body = Problem, description = "`missing`"),
+    (status = 409, body = Problem, description = "`known_otherwise`"),
     (status = 422, body = Problem, description = "`recipe_refused`; `field_refused`"),
     (status = 429, body = Problem, description = "`busy`")))]
 pub async fn check_import(
@@ -93,6 +97,7 @@ pub async fn check_import(
     let source = asked.source_of(&file);
     let mut conn = app.pool.acquire().await.map_err(store::StoreError::from)?;
     let source = ImportSource { name: source, characteristic: asked.characteristic };
+    kept::known_by(&mut conn, source, &asked.key).await?;
     let Sorted { known, changed, from, to, .. } = known(&mut conn, source, &table).await?;
     let first_changed = changed_rows(&mut conn, source, &changed[..changed.len().min(SHOWN)]).await?;
     let judged_again = match from {
@@ -151,7 +156,7 @@ pub async fn correct_by_table(
 /// Brings samples in. Few are there at once; many are judged aside and come at one moment.
 #[utoipa::path(post, path = "/api/data/imports", tag = "data", request_body = ToBringIn, responses(
     (status = 201, body = Created), (status = 404, body = Problem, description = "`missing`"),
-    (status = 409, body = Problem, description = "`another_list`; `event_there`; `in_a_run`"),
+    (status = 409, body = Problem, description = "`another_list`; `known_otherwise`; `event_there`; `in_a_run`"),
     (status = 422, body = Problem, description = "`recipe_refused`; `field_refused`; `cells_refused`; `rows_refused`"),
     (status = 429, body = Problem, description = "`busy`")))]
 pub async fn bring_in(
@@ -172,6 +177,7 @@ pub async fn bring_in(
         source: name,
         file: (file.name, file.digest),
         recipe: asked.recipe,
+        key: asked.key,
         recipe_id: asked.recipe_id,
         stated: asked.stated,
         same_list: asked.same_list,
@@ -208,6 +214,7 @@ async fn read(app: &App, person: &Person, asked: &ToBringIn) -> Result<(ImportFi
     let zone = sites::calendar(&app.pool).await?.zone;
     let told = Asked {
         recipe: asked.recipe.clone(),
+        key: asked.key.clone(),
         without_tags: asked.without_tags.clone(),
         list: asked.source_of(&file).to_owned(),
         into: (asked.characteristic, setup.characteristic),

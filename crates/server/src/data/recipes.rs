@@ -4,11 +4,11 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::{Extension, Json};
 use chrono::Utc;
-use formats::shape::Recipe;
+use formats::shape::{Recipe, key_columns};
 use serde::Deserialize;
 use serde_json::Value;
 use store::people::Person;
-use store::recipes::{self as kept, RecipeView};
+use store::recipes::{self as kept, RecipeView, ToKeep};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -36,6 +36,9 @@ pub struct RecipeToKeep {
     /// As docs/data.md describes it.
     #[schema(value_type = Object)]
     recipe: Value,
+    /// Columns that a row is known by again, wherever it stands, at most 20; by its number when left out.
+    #[serde(default)]
+    key: Vec<String>,
 }
 
 /// Keeps a recipe under a name.
@@ -45,10 +48,9 @@ pub struct RecipeToKeep {
 pub async fn keep_recipe(
     State(app): State<App>,
     Extension(person): Extension<Person>,
-    Body(RecipeToKeep { name, recipe, .. }): Body<RecipeToKeep>,
+    Body(asked): Body<RecipeToKeep>,
 ) -> Result<(StatusCode, Json<Created>), Problem> {
-    readable(&recipe)?;
-    let id = kept::keep(&app.pool, &name, &recipe, (person.id, Utc::now())).await?;
+    let id = kept::keep(&app.pool, asked.readable()?, (person.id, Utc::now())).await?;
     Ok((StatusCode::CREATED, Json(Created { id })))
 }
 
@@ -62,14 +64,17 @@ pub async fn change_recipe(
     State(app): State<App>,
     Extension(person): Extension<Person>,
     Path(id): Path<Uuid>,
-    Body(RecipeToKeep { version, name, recipe }): Body<RecipeToKeep>,
+    Body(asked): Body<RecipeToKeep>,
 ) -> Result<StatusCode, Problem> {
-    readable(&recipe)?;
-    kept::change(&app.pool, (id, version), (&name, &recipe), (person.id, Utc::now())).await?;
+    kept::change(&app.pool, (id, asked.version), asked.readable()?, (person.id, Utc::now())).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
-fn readable(recipe: &Value) -> Result<(), Failure> {
-    Recipe::from_json(&recipe.to_string())?;
-    Ok(())
+impl RecipeToKeep {
+    fn readable(&self) -> Result<ToKeep<'_>, Failure> {
+        let Self { name, recipe, key, .. } = self;
+        Recipe::from_json(&recipe.to_string())?;
+        key_columns(key)?;
+        Ok(ToKeep { name, recipe, key })
+    }
 }

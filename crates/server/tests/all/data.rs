@@ -103,6 +103,32 @@ async fn rows_without_times_get_the_stated_ones(pool: PgPool) {
     assert_eq!((times[1] - times[0]).num_minutes(), 15);
 }
 
+/// By a key the rows of a list are the same, however they stand; a list stays known by what it was known by first.
+#[sqlx::test]
+async fn rows_are_known_by_the_columns_of_a_kept_recipe(pool: PgPool) {
+    let (_server, site, eve, file) = sent(&pool, "wall.csv", &wall(10)).await;
+    let recipe = proposed(&eve, &file).await["recipe"].clone();
+    let kept = json!({"name": "Wall by time", "recipe": recipe, "key": ["taken"]});
+    assert_eq!(eve.post("/api/data/recipes", kept).await.status(), StatusCode::CREATED);
+    let (_, recipes) = read(eve.get("/api/data/recipes").await).await;
+    let key = recipes[0]["key"].clone();
+    assert_eq!(key, json!(["taken"]));
+    let asked =
+        |file: &Value, key: &Value| json!({"file": file, "recipe": recipe, "key": key, "characteristic": site.wall});
+    assert_eq!(eve.post("/api/data/imports", asked(&file, &key)).await.status(), StatusCode::CREATED);
+    let turned = wall(12);
+    let (header, rows) = turned.split_once("\r\n").unwrap();
+    let newest_first = rows.lines().rev().fold(format!("{header}\r\n"), |table, row| table + row + "\r\n");
+    let (_, file) = read(eve.send("/api/data/files?name=wall.csv", newest_first.into_bytes()).await).await;
+    let (_, check) = read(eve.post("/api/data/check", asked(&file["id"], &key)).await).await;
+    assert_eq!((&check["new"], &check["same"], &check["changed"]), (&json!(2), &json!(10), &json!(0)), "{check}");
+    let (status, otherwise) = read(eve.post("/api/data/check", asked(&file["id"], &json!([]))).await).await;
+    assert_eq!((status, &otherwise["params"]["key"]), (StatusCode::CONFLICT, &key), "{otherwise}");
+    let (status, refused) = read(eve.post("/api/data/check", asked(&file["id"], &json!(["x2"]))).await).await;
+    assert_eq!((status, &refused["params"]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("key")), "{refused}");
+    assert_eq!(refused["params"]["given"], "rows 2 and 3 with the same");
+}
+
 #[sqlx::test]
 async fn a_list_of_which_much_differs_is_asked_about(pool: PgPool) {
     let (_server, site, eve, file) = sent(&pool, "wall.csv", &wall(10)).await;

@@ -393,6 +393,9 @@ async fn tables(provoked: &mut Provoked, server: &Server, site: &Site) {
     provoked.take(import("t,a,b,c\n2026-01-05,5,5,900\n").await).await;
     assert!(import("t,a,b,c\n2026-01-05,5,5,5\n").await.status().is_success());
     provoked.take(import("t,a,b,c\n2026-01-05,5,5,6\n").await).await;
+    let by_time = json!({"file": send("t,a,b,c\n2026-01-05,5,5,5\n").await, "recipe": recipe, "key": ["t"],
+        "characteristic": site.wall});
+    provoked.take(eve.post("/api/data/imports", by_time).await).await;
 }
 
 /// What is our own fault, or the database's.

@@ -43,6 +43,8 @@ pub struct ImportView {
     /// How it was read.
     #[schema(value_type = Object)]
     pub recipe: Value,
+    /// Columns that a row was known by again; none where it was known by its number.
+    pub key: Vec<String>,
     /// Times that were stated for all rows.
     pub stated: Option<StatedTimes>,
     /// Who did it.
@@ -108,6 +110,7 @@ struct Which<'a> {
 async fn read(pool: &PgPool, which: &Which<'_>, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
     let rows = sqlx::query!(
         r#"select i.id, i.characteristic_id, c.name as "into", i.file_name, i.file_digest, i.source, i.recipe,
+                  i.key,
                   i.stated as "stated: Json<StatedTimes>", i.person_id, p.name as person_name, i.at, i.state, i.stored,
                   i.known, i.changed, i.refused, j.done as "done?", j.total as "total?"
            from import i join characteristic c on c.id = i.characteristic_id join person p on p.id = i.person_id
@@ -130,6 +133,7 @@ async fn read(pool: &PgPool, which: &Which<'_>, at_most: i64) -> Result<Vec<Impo
             file_digest: row.file_digest,
             source: row.source,
             recipe: row.recipe,
+            key: row.key,
             stated: row.stated.map(|stated| stated.0),
             person: row.person_id,
             person_name: row.person_name,

@@ -15,4 +15,4 @@ pub use cancel::cancel;
 pub use changed::{ChangedRow, changed_rows, correct_rows};
 pub use files::{ImportFileView, file, keep_file};
 pub use list::{ImportState, ImportView, import, imports, imports_of};
-pub use start::{Import, Known, Sorted, Staging, Started, known, later_than, source_name, start};
+pub use start::{Import, Known, Sorted, Staging, Started, known, known_by, later_than, source_name, start};

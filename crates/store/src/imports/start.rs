@@ -34,6 +34,8 @@ pub struct Import {
     /// The list that its rows belong to.
     pub source: String,
     pub recipe: Value,
+    /// Columns that a row is known by again; none where it is known by its number.
+    pub key: Vec<String>,
     /// The kept recipe, where it is one.
     pub recipe_id: Option<Uuid>,
     pub stated: Option<StatedTimes>,
@@ -118,6 +120,24 @@ pub async fn known(
     }
 }
 
+/// Rows of the list are known by these columns: by others each of them would be new, and stored twice.
+///
+/// # Errors
+/// When they are known otherwise since the list was first brought in.
+pub async fn known_by(conn: &mut PgConnection, source: ImportSource<'_>, key: &[String]) -> Result<(), StoreError> {
+    let before = sqlx::query_scalar!(
+        "select key from import where characteristic_id = $1 and source = $2 and stored > 0
+             and state in ('staged', 'waiting', 'done')
+         order by at limit 1",
+        source.characteristic,
+        source.name
+    );
+    match before.fetch_optional(conn).await? {
+        Some(before) if before != key => Err(StoreError::KnownOtherwise { key: before }),
+        _ => Ok(()),
+    }
+}
+
 /// Longest name of a list, in characters.
 const SOURCE_AT_MOST: usize = 200;
 
@@ -158,7 +178,8 @@ pub struct Started {
 /// began it, and then left to the background.
 ///
 /// # Errors
-/// When the characteristic is missing, or is of a kind that nothing is brought into; when it may be another list.
+/// When the characteristic is missing, or is of a kind that nothing is brought into; when it may be another list, or its
+/// rows are known otherwise.
 pub async fn start(pool: &PgPool, import: &Import, entries: Arc<dyn Entries>) -> Result<Started, StoreError> {
     unbroken(begun(pool.clone(), import.clone(), entries)).await
 }
@@ -179,6 +200,7 @@ async fn begun(pool: PgPool, import: Import, entries: Arc<dyn Entries>) -> Resul
     if setup.analyte.is_some() {
         return Err(RunRefusal::InARun.into());
     }
+    known_by(act.conn(), source, &import.key).await?;
     // Of two that come at once the second sees what the first has stored, and numbers do not meet.
     let Sorted { known, is_new, from, .. } = known(act.conn(), source, &*entries).await?;
     if known.looks_like_another() && !import.same_list {
@@ -266,8 +288,8 @@ async fn begin(
         r#"with head as (update sample_head set next_number = next_number + $2::int where characteristic_id = $3
                        returning next_number - $2::int as first)
          insert into import (id, characteristic_id, file_name, file_digest, source, recipe, recipe_id, stated, person_id,
-             at, state, stored, known, changed, refused, first_number)
-         select $1, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'staged', $2, $12, $13, $14, head.first from head
+             at, state, stored, known, changed, refused, first_number, key)
+         select $1, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'staged', $2, $12, $13, $14, head.first, $15 from head
          returning first_number"#,
         id,
         many(known.new),
@@ -282,7 +304,8 @@ async fn begin(
         import.at,
         many(known.same),
         many(known.changed),
-        many(refused)
+        many(refused),
+        &import.key
     )
     .fetch_one(conn)
     .await?)

@@ -72,8 +72,14 @@ impl Work {
             }
             Action::RecipeKept | Action::RecipeChanged => {
                 let version = version_of(object, detail["version"].as_i64().unwrap_or_default());
-                self.recipe_versions.insert(version, json!({"recipe": detail["recipe"], "person": person}));
-                self.recipes.insert(object, detail.clone());
+                let mut says = detail.clone();
+                if says["key"].is_null() {
+                    // Kept before rows had keys.
+                    says["key"] = json!([]);
+                }
+                let holds = json!({"recipe": says["recipe"], "key": says["key"], "person": person});
+                self.recipe_versions.insert(version, holds);
+                self.recipes.insert(object, says);
             }
             Action::CauseTreeStarted => {
                 self.cause_trees.insert(object, detail.clone());

@@ -50,6 +50,7 @@ fn of(site: &Site, characteristic: Uuid, at: DateTime<Utc>) -> Import {
         file: ("kiln.csv".into(), "ab".repeat(32)),
         source: LIST.into(),
         recipe: json!({"read": {"format": "csv"}}),
+        key: vec![],
         recipe_id: None,
         stated: None,
         same_list: false,
@@ -210,8 +211,8 @@ async fn what_nobody_copies_any_more_is_given_up(pool: PgPool) {
     sqlx::query(lock).bind(view.id.to_string()).execute(&mut *copying).await.unwrap();
     let later = |seconds| view.at + Duration::seconds(seconds);
     assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 0);
-    // It ends, as a connection does when its server is gone.
-    drop(copying);
+    // It ends, as it does when its server is gone; dropped it would end when its connection is next used.
+    copying.rollback().await.unwrap();
     assert_eq!(end_abandoned(&pool, later(59)).await.unwrap(), 0, "it has only just begun");
     assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 1);
     assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Failed);

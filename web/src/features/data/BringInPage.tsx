@@ -25,29 +25,37 @@ export default function BringInPage() {
   return (
     <Box sx={{ maxWidth: 1600, mx: 'auto' }}>
       <Loaded query={proposal} what={DATA.reading}>
-        {(proposed) => <Shaping key={file} proposed={proposed} />}
+        {(proposed) => <ShapingOf key={file} proposed={proposed} />}
       </Loaded>
     </Box>
   );
 }
 
-/** The recipe of a file: there again when one comes back to it, or the page is loaded again. */
-function useKeptRecipe(file: string, proposed: Recipe) {
-  const kept = `nuvek.recipe.${file}`;
-  const [recipe, setRecipe] = useState(() => {
-    const text = sessionStorage.getItem(kept);
-    return text === null ? proposed : (JSON.parse(text) as Recipe);
-  });
-  const change = (next: Recipe) => {
-    sessionStorage.setItem(kept, JSON.stringify(next));
-    setRecipe(next);
-  };
-  return [recipe, change] as const;
+interface Shaping {
+  recipe: Recipe;
+  /** Columns that a row is known by again. */
+  keyColumns: readonly string[];
 }
 
-function Shaping({ proposed }: { proposed: RecipeProposal }) {
+/** What a file is brought in by: there again when one comes back to it, or the page is loaded again. */
+function useKeptShaping(file: string, proposed: Recipe) {
+  const kept = `nuvek.shaping.${file}`;
+  const [shaping, setShaping] = useState<Shaping>(() => {
+    const text = sessionStorage.getItem(kept);
+    return text === null ? { recipe: proposed, keyColumns: [] } : (JSON.parse(text) as Shaping);
+  });
+  const change = (next: Shaping) => {
+    sessionStorage.setItem(kept, JSON.stringify(next));
+    setShaping(next);
+  };
+  return [shaping, change] as const;
+}
+
+function ShapingOf({ proposed }: { proposed: RecipeProposal }) {
   const { file } = proposed;
-  const [recipe, setRecipe] = useKeptRecipe(file.id, proposed.recipe as unknown as Recipe);
+  const [shaping, setShaping] = useKeptShaping(file.id, proposed.recipe as unknown as Recipe);
+  const { recipe, keyColumns } = shaping;
+  const setRecipe = (recipe: Recipe) => setShaping({ ...shaping, recipe });
   const [keptId, setKeptId] = useState<string | null>(null);
   const kept = useQuery(queries.recipes).data ?? [];
   const shaped = useQuery({
@@ -59,7 +67,7 @@ function Shaping({ proposed }: { proposed: RecipeProposal }) {
   const choose = (id: string) => {
     const one = kept.find((recipe) => recipe.id === id);
     setKeptId(one?.id ?? null);
-    setRecipe((one?.recipe ?? proposed.recipe) as unknown as Recipe);
+    setShaping({ recipe: (one?.recipe ?? proposed.recipe) as unknown as Recipe, keyColumns: one?.key ?? [] });
   };
   return (
     <>
@@ -106,9 +114,22 @@ function Shaping({ proposed }: { proposed: RecipeProposal }) {
       )}
       {seen && !shaped.error && (
         <>
-          <KeepRecipe recipe={recipe} known={kept.find(({ id }) => id === keptId) ?? null} onKept={setKeptId} />
+          <KeepRecipe
+            recipe={recipe}
+            keyColumns={keyColumns}
+            known={kept.find(({ id }) => id === keptId) ?? null}
+            onKept={setKeptId}
+          />
           {seen.samples > 0 && (
-            <IntoPanel file={file} recipe={recipe} recipeId={keptId} seen={seen} onChange={setRecipe} />
+            <IntoPanel
+              file={file}
+              recipe={recipe}
+              recipeId={keptId}
+              seen={seen}
+              keyColumns={keyColumns}
+              onKeyColumns={(keyColumns) => setShaping({ ...shaping, keyColumns })}
+              onChange={setRecipe}
+            />
           )}
         </>
       )}

@@ -1,4 +1,15 @@
-import { Box, Button, Checkbox, FormControlLabel, Link, Paper, Stack, TextField, Typography } from '@mui/material';
+import {
+  Autocomplete,
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  Link,
+  Paper,
+  Stack,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link as RouterLink, useSearchParams } from 'react-router';
@@ -22,6 +33,9 @@ interface Props {
   recipe: Recipe;
   recipeId: string | null;
   seen: ShapePreview;
+  /** Columns that a row is known by again. */
+  keyColumns: readonly string[];
+  onKeyColumns: (columns: readonly string[]) => void;
   onChange: (recipe: Recipe) => void;
 }
 
@@ -37,7 +51,7 @@ function waysApart(recipe: Recipe, seen: ShapePreview) {
   const byTag = seen.suits.tags.map(({ name, values }) => ({
     key: `tag:${name}`,
     title: INTO.eachValue(name),
-    parts: valuesApart(recipe, name, values),
+    parts: valuesApart(recipe, name, values, seen.columns),
     say: (value: string) => `${name} ${value}`,
     kinds: KINDS,
   }));
@@ -52,7 +66,7 @@ function waysApart(recipe: Recipe, seen: ShapePreview) {
 }
 
 /** Into what, and what would come of it. */
-export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
+export function IntoPanel({ file, recipe, recipeId, seen, keyColumns, onKeyColumns, onChange }: Props) {
   // One that was just set up from the table.
   const [params] = useSearchParams();
   const [into, setInto] = useState(params.get('into') ?? '');
@@ -75,6 +89,7 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
   const asked: ToBringIn = {
     file: file.id,
     recipe: recipe as unknown as Record<string, never>,
+    key: [...keyColumns],
     recipe_id: recipeId,
     characteristic: into,
     source: source.trim() === '' ? null : source,
@@ -108,6 +123,23 @@ export function IntoPanel({ file, recipe, recipeId, seen, onChange }: Props) {
           helperText={INTO.sourceHelp}
           slotProps={{ htmlInput: { maxLength: 200 } }}
           sx={{ minWidth: 260 }}
+        />
+        <Autocomplete
+          multiple
+          size="small"
+          options={seen.columns}
+          value={[...keyColumns]}
+          onChange={(_, columns) => onKeyColumns(columns)}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              label={INTO.knownBy}
+              placeholder={keyColumns.length === 0 ? INTO.byNumber : ''}
+              helperText={INTO.knownByHelp}
+              slotProps={{ ...params.slotProps, inputLabel: { ...params.slotProps.inputLabel, shrink: true } }}
+            />
+          )}
+          sx={{ minWidth: 260, flex: '0 1 380px' }}
         />
       </Stack>
       {apart === undefined && <NewCharacteristic file={file} seen={seen} />}

@@ -10,20 +10,23 @@ import { SHAPE } from '../../words/data';
 /** The recipe is kept under a name, or a kept one is changed to it. */
 export function KeepRecipe({
   recipe,
+  keyColumns,
   known,
   onKept,
 }: {
   recipe: Recipe;
+  /** Columns that a row is known by again. */
+  keyColumns: readonly string[];
   known: RecipeView | null;
   onKept: (id: string) => void;
 }) {
   const client = useQueryClient();
   const [name, setName] = useState<string | null>(null);
-  const body = recipe as unknown as Record<string, never>;
+  const body = { recipe: recipe as unknown as Record<string, never>, key: [...keyColumns] };
   const done = () => client.invalidateQueries({ queryKey: ['recipes'] });
   const keep = useMutation({
     mutationFn: async (name: string) => {
-      const kept = await answered(api.POST('/api/data/recipes', { body: { name, recipe: body } }));
+      const kept = await answered(api.POST('/api/data/recipes', { body: { name, ...body } }));
       await done();
       onKept(kept.id);
       setName(null);
@@ -32,11 +35,11 @@ export function KeepRecipe({
   const change = useMutation({
     mutationFn: async ({ id, name, version }: RecipeView) => {
       const params = { path: { id } };
-      await answered(api.PUT('/api/data/recipes/{id}', { params, body: { name, version, recipe: body } }));
+      await answered(api.PUT('/api/data/recipes/{id}', { params, body: { name, version, ...body } }));
       await done();
     },
   });
-  const differs = known !== null && JSON.stringify(known.recipe) !== JSON.stringify(recipe);
+  const differs = known !== null && JSON.stringify([known.recipe, known.key]) !== JSON.stringify([recipe, keyColumns]);
   return (
     <Stack direction="row" sx={{ gap: 1.5, my: 2, flexWrap: 'wrap', alignItems: 'center' }}>
       {name === null ? (

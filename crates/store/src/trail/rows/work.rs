@@ -103,14 +103,15 @@ async fn peers(conn: &mut PgConnection, work: &Work, report: &mut Report) -> Res
 
 /// Recipes for tables, with every version that they had.
 async fn recipes(conn: &mut PgConnection, work: &Work, report: &mut Report) -> Result<(), StoreError> {
-    let recipes = sqlx::query!("select id, name, body, version from recipe").fetch_all(&mut *conn).await?;
-    let recipes =
-        recipes.into_iter().map(|row| (row.id, json!({"name": row.name, "recipe": row.body, "version": row.version})));
+    let recipes = sqlx::query!("select id, name, body, key, version from recipe").fetch_all(&mut *conn).await?;
+    let recipes = recipes
+        .into_iter()
+        .map(|row| (row.id, json!({"name": row.name, "recipe": row.body, "key": row.key, "version": row.version})));
     each(report, "recipe", &work.recipes, recipes);
     let versions =
-        sqlx::query!("select recipe_id, version, body, person_id from recipe_version").fetch_all(conn).await?;
+        sqlx::query!("select recipe_id, version, body, key, person_id from recipe_version").fetch_all(conn).await?;
     let versions = versions.into_iter().map(|row| {
-        let holds = json!({"recipe": row.body, "person": row.person_id});
+        let holds = json!({"recipe": row.body, "key": row.key, "person": row.person_id});
         (version_of(row.recipe_id, i64::from(row.version)), holds)
     });
     each(report, "recipe_version", &work.recipe_versions, versions);
