@@ -5,17 +5,16 @@ use std::ops::Range;
 
 use super::answer::{ChartAnswer, Phase, Signal};
 use super::figures::{Estimate, Figures};
-use super::gather::Signals;
+use super::gather::{PanelFlag, Signals};
 use super::judged::{PanelJudge, PanelRules};
 use super::kinds::{Visit, visit};
 use super::panel::Panel;
-use super::plot::{Chart, Plot};
+use super::plot::{AnyChart, Chart};
 use super::request::{ChartKind, ChartRequest, LimitsBasis};
 use super::used::{set_aside, usable};
 use crate::bounds::SIGNALS_AT_MOST;
 use crate::figure::raw;
 use crate::points::Points;
-use crate::rules::Flag;
 use crate::sigma::{Dispersion, Stretch, dispersion_for};
 use crate::stop;
 use crate::wrong_request::{Need, WrongRequest};
@@ -62,7 +61,8 @@ fn answer(request: &ChartRequest, keep: Keep) -> Result<ChartAnswer, WrongReques
         ChartKind::BetweenWithin => dispersion_for(sizes.filter(|&n| n > 0)),
         _ => Dispersion::Range,
     };
-    visit(request.chart, dispersion, Whole { request, points: &request.charted(), aside: &aside, keep })
+    let chart = visit(request.chart, dispersion, Boxed);
+    Whole { request, points: &request.charted(), aside: &aside, keep }.judged(&*chart)
 }
 
 impl ChartRequest {
@@ -90,10 +90,18 @@ struct Whole<'a> {
     keep: Keep,
 }
 
-impl Visit for Whole<'_> {
-    type Output = Result<ChartAnswer, WrongRequest>;
+struct Boxed;
+
+impl Visit for Boxed {
+    type Output = Box<dyn AnyChart>;
 
     fn chart(self, chart: impl Chart) -> Self::Output {
+        Box::new(chart)
+    }
+}
+
+impl Whole<'_> {
+    fn judged(self, chart: &dyn AnyChart) -> Result<ChartAnswer, WrongRequest> {
         let request = self.request;
         let used = usable(request, self.aside);
         let mut restarts = request.restarts.clone();
@@ -104,14 +112,12 @@ impl Visit for Whole<'_> {
         let mut panels: Vec<Panel> = statistics.iter().map(|&statistic| Panel::new(statistic, kept)).collect();
         let mut phases = Vec::with_capacity(request.phases.len());
         let mut signals = Signals::default();
-        let mut flags: Vec<(usize, Flag)> = Vec::new();
-        let mut gather = |flags: &mut Vec<(usize, Flag)>, panels: &mut [Panel]| {
-            for (number, flag) in flags.drain(..) {
-                if self.keep == Keep::Panels {
-                    panels[number].flag(flag.at);
-                }
-                signals.flag(number, statistics[number], &flag);
+        let mut flags: Vec<PanelFlag> = Vec::new();
+        let mut gather = |flags: &mut Vec<PanelFlag>, panels: &mut [Panel]| {
+            if self.keep == Keep::Panels {
+                flags.iter().for_each(|(number, _, flag)| panels[*number].flag(flag.at..=flag.to));
             }
+            signals.take(flags);
             let given = format_args!("more than {SIGNALS_AT_MOST} signals");
             if signals.too_many { Err(WrongRequest::new("rules", given, Need::FewerSignals)) } else { Ok(()) }
         };
@@ -127,7 +133,7 @@ impl Visit for Whole<'_> {
             };
             let first = restarts.partition_point(|&i| i <= start);
             let last = restarts.partition_point(|&i| i <= end);
-            let mut plot = chart.plot(&found, limits.k, &request.options);
+            let mut plot = chart.begin(&found, limits.k, &request.options);
             let rules = PanelRules::of(request.chart, statistics, &found.figures, limits.k, request.rules.as_ref());
             let mut judges: Vec<PanelJudge> = rules.iter().map(PanelRules::begin).collect();
             let mut from = start;
@@ -136,9 +142,11 @@ impl Visit for Whole<'_> {
                     stop::check()?;
                     let some = from..until.min(from + AT_A_TIME);
                     let next = Stretch { start: some.start, end: some.end - 1, ..stretch };
-                    chart.place(&mut plot, next, self.aside, &mut panels);
+                    plot.place(next, self.aside, &mut panels);
                     for (number, judge) in judges.iter_mut().enumerate() {
-                        judge.judge(&panels[number], some.clone(), |flag| flags.push((number, flag)));
+                        judge.judge(&panels[number], some.clone(), |flag| {
+                            flags.push((number, statistics[number], flag))
+                        });
                     }
                     from = some.end;
                     gather(&mut flags, &mut panels)?;
@@ -147,7 +155,7 @@ impl Visit for Whole<'_> {
                     }
                 }
                 for (number, judge) in judges.iter_mut().enumerate() {
-                    judge.finish(|flag| flags.push((number, flag)));
+                    judge.finish(|flag| flags.push((number, statistics[number], flag)));
                 }
                 plot.restart();
                 gather(&mut flags, &mut panels)?;

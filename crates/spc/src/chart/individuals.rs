@@ -49,9 +49,9 @@ impl Chart for Individuals {
         let aside = &aside[stretch.start..=stretch.end];
         let values = stretch.singles();
         let [individuals, ranges] = panels else { return };
-        individuals.push_all(plot.lines, &values, aside);
-        let (moving, touched) = plot.moving.push_all(&values, aside);
-        ranges.push_all(plot.moving_lines, &moving, &touched);
+        individuals.push_all(plot.lines, aside, |panel| panel.extend_from_slice(&values));
+        let touched = plot.moving.touches(aside);
+        ranges.push_all(plot.moving_lines, &touched, |panel| plot.moving.push_all(&values, aside, panel));
     }
 
     fn plot(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> IndividualsPlot {

@@ -1,7 +1,7 @@
 //! A panel of a long chart: lines mostly stand still, so they are kept where they change, and a point
 //! is put together when it is asked for.
 
-use std::ops::Range;
+use std::ops::{Range, RangeInclusive};
 
 use serde::ser::{SerializeSeq, SerializeStruct};
 use serde::{Serialize, Serializer};
@@ -41,13 +41,21 @@ impl Panel {
         self.marks.push(if placed.tested { TESTED } else { 0 });
     }
 
-    /// Values with whether they are set aside, all among the same lines.
-    pub(super) fn push_all(&mut self, lines: Lines, values: &[f64], aside: &[bool]) {
+    /// Values that `put` appends, as many as `aside` says whether they are set aside, all among the same lines.
+    pub(super) fn push_all(&mut self, lines: Lines, aside: &[bool], put: impl FnOnce(&mut Vec<f64>)) {
         if self.lines.last().is_none_or(|(_, last)| !last.same(&lines)) {
             self.lines.push((self.len(), lines));
         }
         let tests = lines.center.is_finite();
-        self.values.extend_from_slice(values);
+        let before = self.values.len();
+        put(&mut self.values);
+        let values = &self.values[before..];
+        // Mostly all of them are tested, which is found out many at a time.
+        let all_finite = values.iter().fold(true, |all, x| all & x.is_finite());
+        if tests && all_finite && !aside.iter().fold(false, |any, aside| any | aside) {
+            self.marks.resize(self.values.len(), TESTED);
+            return;
+        }
         let mark = |(x, aside): (&f64, &bool)| u8::from(tests & !aside & x.is_finite()) * TESTED;
         self.marks.extend(values.iter().zip(aside).map(mark));
     }
@@ -79,7 +87,9 @@ impl Panel {
             std::iter::from_fn(move || {
                 at += self.marks[at..end].iter().position(|marks| marks & TESTED != 0)?;
                 let rest = &self.marks[at..end];
-                let length = rest.iter().position(|marks| marks & TESTED == 0).unwrap_or(rest.len());
+                let all = rest.iter().fold(TESTED, |all, marks| all & marks) != 0;
+                let untested = if all { None } else { rest.iter().position(|marks| marks & TESTED == 0) };
+                let length = untested.unwrap_or(rest.len());
                 let run = (self.forgotten + at, &self.values[at..at + length], lines);
                 at += length;
                 Some(run)
@@ -87,8 +97,11 @@ impl Panel {
         })
     }
 
-    pub(super) fn flag(&mut self, point: usize) {
-        self.marks[point - self.forgotten] |= FLAGGED;
+    /// Tested points of a stretch are flagged.
+    pub(super) fn flag(&mut self, points: RangeInclusive<usize>) {
+        for mark in &mut self.marks[points.start() - self.forgotten..=points.end() - self.forgotten] {
+            *mark |= if *mark & TESTED == 0 { 0 } else { FLAGGED };
+        }
     }
 
     /// Forgets the points so far but for the lines that the next ones may share.

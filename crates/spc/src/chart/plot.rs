@@ -11,7 +11,7 @@ use crate::points::Point;
 use crate::sigma::Stretch;
 
 /// A kind of chart.
-pub(super) trait Chart {
+pub(super) trait Chart: 'static {
     /// Places points among the lines of one phase.
     type Plot: Plot + 'static;
 
@@ -39,6 +39,58 @@ pub(super) trait Chart {
                 panel.push(placed);
             }
         }
+    }
+}
+
+/// A chart of whatever kind: what goes over a long series is made once, not once for each kind.
+pub(super) trait AnyChart {
+    /// As [`Chart::statistics`].
+    fn statistics(&self) -> &'static [Statistic];
+
+    /// As [`Chart::estimate`].
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate;
+
+    /// As [`Chart::given`].
+    fn given(&self, figures: Figures, stretch: Stretch) -> Estimate;
+
+    /// A phase with these figures, at its start.
+    fn begin(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> Box<dyn Placing + '_>;
+}
+
+/// Places the points of a phase, many at a time.
+pub(super) trait Placing {
+    /// As [`Chart::place`].
+    fn place(&mut self, stretch: Stretch, aside: &[bool], panels: &mut [Panel]);
+
+    /// As [`Plot::restart`].
+    fn restart(&mut self);
+}
+
+impl<C: Chart> AnyChart for C {
+    fn statistics(&self) -> &'static [Statistic] {
+        Chart::statistics(self)
+    }
+
+    fn estimate(&self, stretch: Stretch, options: &ChartOptions) -> Estimate {
+        Chart::estimate(self, stretch, options)
+    }
+
+    fn given(&self, figures: Figures, stretch: Stretch) -> Estimate {
+        Chart::given(self, figures, stretch)
+    }
+
+    fn begin(&self, estimate: &Estimate, k: f64, options: &ChartOptions) -> Box<dyn Placing + '_> {
+        Box::new((self, self.plot(estimate, k, options)))
+    }
+}
+
+impl<C: Chart> Placing for (&C, C::Plot) {
+    fn place(&mut self, stretch: Stretch, aside: &[bool], panels: &mut [Panel]) {
+        self.0.place(&mut self.1, stretch, aside, panels);
+    }
+
+    fn restart(&mut self) {
+        self.1.restart();
     }
 }
 

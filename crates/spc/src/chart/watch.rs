@@ -184,14 +184,15 @@ impl Watch {
         let statistics = self.statistics;
         let mut panels: Vec<(Statistic, Vec<PanelPoint>)> =
             statistics.iter().map(|&statistic| (statistic, Vec::new())).collect();
-        let mut signals = Signals::default();
+        let (mut signals, mut flags) = (Signals::default(), Vec::new());
         let mut sums = Vec::new();
         for Place { point, aside, restart } in places {
-            let place = |of: Statistic| statistics.iter().position(|&statistic| statistic == of).unwrap_or(0);
+            let number = |of: Statistic| statistics.iter().position(|&statistic| statistic == of).unwrap_or(0);
             if restart {
                 self.restart();
             }
-            self.push(point, aside, |judged| signals.flag(place(judged.panel), judged.panel, &judged.flag));
+            self.push(point, aside, |Judged { panel, flag }| flags.push((number(panel), panel, flag)));
+            signals.take(&mut flags);
             sums.extend(self.sums());
             for (panel, point) in panels.iter_mut().zip(self.newest()) {
                 panel.1.push(point);

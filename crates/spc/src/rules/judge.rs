@@ -131,11 +131,13 @@ impl History {
             None => 2,
         };
         let last = std::mem::replace(&mut self.flagged[place][slot], self.count);
+        let at = self.places[(self.count - 1) & mask];
         found(Flag {
             place,
             rule,
             side,
-            at: self.places[(self.count - 1) & mask],
+            at,
+            to: at,
             from: self.places[(self.count - window) & mask],
             goes_on: last + 1 == self.count && last > self.before && !matches!(rule, Rule::Beyond { .. }),
         });

@@ -3,8 +3,8 @@
 //! Every rule works on z = (statistic − centre)/sigma of the point, so rules hold for stepped
 //! limits too. One-sided patterns are looked for on each side separately.
 //!
-//! There are two judges that find the same: [`Judge`] takes points as they arrive, [`WordJudge`] 64
-//! at a time, which is ten times faster on a long history.
+//! There are two judges that find the same: [`Judge`] takes points as they arrive, [`WordJudge`] a thousand
+//! at a time, which is many times faster on a long history.
 
 mod judge;
 mod rule;
@@ -14,4 +14,4 @@ mod words;
 pub use judge::{Beyond, Judge, Tested};
 pub use rule::{LONGEST_WINDOW, ListedRule, OutOfBounds, Panels, Preset, Rule, RuleKind, RuleSet};
 pub use signal::{Flag, Side};
-pub use words::{BLOCK, WordJudge};
+pub use words::{BLOCK, LOOKS_BACK, WordJudge};

@@ -14,7 +14,7 @@ pub enum Side {
     Falling,
 }
 
-/// One rule flags one point.
+/// One rule flags one point, or several tested points in a row.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Flag {
     /// Place of the rule in its set.
@@ -23,10 +23,12 @@ pub struct Flag {
     pub rule: Rule,
     /// Side, where the rule has sides.
     pub side: Option<Side>,
-    /// The flagged point.
+    /// The flagged point, or the first of them.
     pub at: usize,
     /// First tested point of the window that ends at `at`.
     pub from: usize,
+    /// The last flagged point.
+    pub to: usize,
     /// The tested point before got the same flag, so both belong to one signal. Never for `beyond`:
     /// every point beyond a limit is a signal of its own.
     pub goes_on: bool,

@@ -2,6 +2,10 @@
 //! with a value, never spans a phase boundary or a gap, and one that touches a set-aside point is
 //! itself set aside.
 
+use std::borrow::Cow;
+
+use fearless_simd::{Level, Simd, SimdBase, dispatch, f64x8};
+
 use crate::constants::{range_constants, range_median};
 use crate::subgroup::median;
 
@@ -39,18 +43,33 @@ impl MovingRange {
         (if self.run < self.span { f64::NAN } else { range }, self.touched > 0)
     }
 
-    /// The moving ranges that end at `values`, and whether they touch what is set aside. Those of 2
-    /// need no ring but at the first.
-    pub fn push_all(&mut self, values: &[f64], aside: &[bool]) -> (Vec<f64>, Vec<bool>) {
+    /// Appends the moving ranges that end at `values`. Those of 2 need no ring but at the first.
+    pub fn push_all(&mut self, values: &[f64], aside: &[bool], into: &mut Vec<f64>) {
         if self.span > 2 || values.is_empty() {
-            return values.iter().zip(aside).map(|(&x, &aside)| self.push(x, aside)).unzip();
+            into.extend(values.iter().zip(aside).map(|(&x, &aside)| self.push(x, aside).0));
+            return;
         }
-        let (first, touched) = self.push(values[0], aside[0]);
-        let ranges = values.array_windows().map(|[before, x]: &[f64; 2]| (x - before).abs());
-        let touches = aside.array_windows().map(|[before, aside]: &[bool; 2]| before | aside);
-        let found = (std::iter::once(first).chain(ranges).collect(), std::iter::once(touched).chain(touches).collect());
-        self.push(values[values.len() - 1], aside[values.len() - 1]);
-        found
+        into.push(self.push(values[0], aside[0]).0);
+        into.extend(values.array_windows().map(|[before, x]: &[f64; 2]| (x - before).abs()));
+        let last = values.len() - 1;
+        if last > 0 {
+            // What it looks back on is the last two; those in between were looked at.
+            self.push(values[last - 1], aside[last - 1]);
+            self.push(values[last], aside[last]);
+        }
+    }
+
+    /// Whether the moving ranges that end at the next points touch what is set aside.
+    pub fn touches<'a>(&self, aside: &'a [bool]) -> Cow<'a, [bool]> {
+        if self.touched == 0 && !aside.iter().fold(false, |any, aside| any | aside) {
+            return Cow::Borrowed(aside);
+        }
+        let mut touched = self.touched;
+        let touch = |aside: &bool| {
+            touched = if *aside { self.span } else { touched.saturating_sub(1) };
+            touched > 0
+        };
+        aside.iter().map(touch).collect()
     }
 }
 
@@ -78,9 +97,13 @@ pub(crate) struct Totals {
 
 /// Runs of points that are all used, so that every window within one counts.
 fn used_runs<'a>(values: &'a [f64], used: &'a [bool]) -> impl Iterator<Item = &'a [f64]> {
-    let lengths = used.chunk_by(|a, b| a == b).map(|run| (run[0], run.len()));
+    // Mostly all of them are, which is found out many at a time.
+    let all = used.iter().fold(true, |all, used| all & used);
+    let whole = (all && !used.is_empty()).then_some((true, used.len()));
+    let in_part = if all { &[] } else { used };
+    let lengths = in_part.chunk_by(|a, b| a == b).map(|run| (run[0], run.len()));
     let mut rest = values;
-    lengths.filter_map(move |(used, length)| {
+    whole.into_iter().chain(lengths).filter_map(move |(used, length)| {
         let (run, left) = rest.split_at_checked(length)?;
         rest = left;
         used.then_some(run)
@@ -99,12 +122,9 @@ impl Totals {
             totals.used += run.len();
             totals.ranges += (run.len() + 1).saturating_sub(span);
             if span == 2 {
-                // Both sums in one pass: a long series does not fit a cache.
-                totals.sum += run[0] - first;
-                for &[before, x] in run.array_windows() {
-                    totals.sum += x - first;
-                    totals.sum_of_ranges += (x - before).abs();
-                }
+                let (sum, ranges) = dispatch!(Level::new(), simd => sums(simd, run, first));
+                totals.sum += sum;
+                totals.sum_of_ranges += ranges;
             } else {
                 totals.sum += run.iter().map(|x| x - first).sum::<f64>();
                 totals.sum_of_ranges += run.windows(span).map(range).sum::<f64>();
@@ -122,6 +142,25 @@ impl Totals {
         let mean = (self.ranges > 0).then(|| self.sum_of_ranges / self.ranges as f64);
         mean.zip(range_constants(span)).map(|(mean, c)| mean / c.d2)
     }
+}
+
+/// Sums of what lies between the first value of all and each of a run, and of the moving ranges of 2: both in one pass,
+/// since a long series does not fit a cache, and eight at a time, since each addition waits for the one before.
+#[inline(always)]
+fn sums<S: Simd>(simd: S, run: &[f64], first: f64) -> (f64, f64) {
+    let (mut sum, mut ranges) = (f64x8::splat(simd, 0.0), f64x8::splat(simd, 0.0));
+    let origin = f64x8::splat(simd, first);
+    let (eights, rest) = run[1..].as_chunks::<8>();
+    for (before, now) in run.as_chunks::<8>().0.iter().zip(eights) {
+        let (before, now) = (f64x8::from_slice(simd, before), f64x8::from_slice(simd, now));
+        sum += now - origin;
+        ranges += (now - before).abs();
+    }
+    let total = |lanes: f64x8<S>| <[f64; 8]>::from(lanes).iter().sum::<f64>();
+    let last = &run[run.len() - 1 - rest.len()..];
+    last.array_windows().fold((run[0] - first + total(sum), total(ranges)), |(sum, ranges), [before, x]: &[f64; 2]| {
+        (sum + (x - first), ranges + (x - before).abs())
+    })
 }
 
 /// σ̂ = mean MR / d2(w) over the moving ranges whose points are all used.

@@ -7,7 +7,7 @@ use spc::chart::{
     Signal, Statistic, Sums, Watch, compute,
 };
 use spc::points::{Point, Points};
-use spc::rules::{BLOCK, Beyond, Flag, Judge, Rule, RuleSet, Tested, WordJudge};
+use spc::rules::{BLOCK, Beyond, Flag, Judge, LOOKS_BACK, Rule, RuleSet, Side, Tested, WordJudge};
 
 use crate::common::{self, rule_sets, series};
 
@@ -199,10 +199,10 @@ proptest! {
     }
 }
 
-/// Rules whose windows reach over blocks of 64 points, and steps that make ties and long runs.
+/// Rules whose windows reach over words and blocks, and steps that make ties and long runs.
 fn long_rules() -> impl Strategy<Value = Vec<Rule>> {
     let k = prop::sample::select(vec![0.5, 1.0, 2.0]);
-    let rule = (0usize..7, 1usize..=BLOCK, 1usize..=BLOCK, k).prop_map(|(kind, n, m, k)| match kind {
+    let rule = (0usize..7, 1usize..=LOOKS_BACK, 1usize..=LOOKS_BACK, k).prop_map(|(kind, n, m, k)| match kind {
         0 => Rule::Beyond { k },
         1 => Rule::OneSide { n: n.div_ceil(6) },
         2 => Rule::Trend { n: 2 + n / 16 },
@@ -214,52 +214,123 @@ fn long_rules() -> impl Strategy<Value = Vec<Rule>> {
     prop::collection::vec(rule, 1..5)
 }
 
+/// Rule, side, first flagged point, first point of the window, last flagged point.
+type Run = (usize, Option<Side>, usize, usize, usize);
+
+/// Flags of one rule and side in a row, drawn together.
+fn runs(flags: &[Flag]) -> Vec<Run> {
+    let mut runs: Vec<Run> = vec![];
+    for flag in flags {
+        let going_on = runs.iter_mut().rfind(|run| (run.0, run.1) == (flag.place, flag.side));
+        match going_on.filter(|_| flag.goes_on) {
+            Some(run) => run.4 = flag.to,
+            None => runs.push((flag.place, flag.side, flag.at, flag.from, flag.to)),
+        }
+    }
+    runs.sort_unstable();
+    runs
+}
+
+/// Shows the same points to both judges, a stretch at a time; each comes with its lines, and a restart may come before
+/// it.
+fn both_judges(rules: Vec<Rule>, points: &[(usize, f64, (f64, f64))], restarts: &[usize]) -> (Vec<Run>, Vec<Run>) {
+    let places: Vec<(usize, Rule)> = rules.into_iter().enumerate().collect();
+    let mut one_by_one = Judge::new(places.clone());
+    let mut words = WordJudge::new(&places).unwrap();
+    let (mut by_one, mut by_words) = (vec![], vec![]);
+    for (i, (index, x, (center, sigma))) in points.iter().enumerate() {
+        if restarts.contains(&i) {
+            one_by_one.restart();
+        }
+        let point = Tested {
+            index: *index,
+            position: (x - center) / sigma,
+            standardised: true,
+            tie: spc::TIE,
+            above_constant: None,
+            below_constant: None,
+            drawn: Beyond::default(),
+        };
+        one_by_one.push(&point, |flag| by_one.push(flag));
+    }
+    let mut from = 0;
+    let ends = |i: usize| {
+        let ((index, _, lines), next) = (points[i], points.get(i + 1));
+        next.is_none_or(|next| restarts.contains(&(i + 1)) || next.0 != index + 1 || next.2 != lines)
+    };
+    for i in 0..points.len() {
+        if ends(i) {
+            if restarts.contains(&from) {
+                words.finish(|flag| by_words.push(flag));
+            }
+            let (index, _, (center, sigma)) = points[from];
+            let values: Vec<f64> = points[from..=i].iter().map(|(_, x, _)| *x).collect();
+            words.push_all(index, &values, center, sigma, |flag| by_words.push(flag));
+            from = i + 1;
+        }
+    }
+    words.finish(|flag| by_words.push(flag));
+    (runs(&by_one), runs(&by_words))
+}
+
 proptest! {
     #[test]
     fn judging_by_words_finds_what_judging_one_by_one_finds(
         // Slow waves with a little noise: every kind of pattern, long and short.
         wave in (1u32..200, 0.0f64..3.0),
-        noise in prop::collection::vec(-3i32..=3, 1..500),
-        restarts in prop::collection::btree_set(0usize..500, 0..4),
+        noise in prop::collection::vec(-3i32..=3, 1..3 * BLOCK),
+        gaps in prop::sample::select(vec![7, 300, usize::MAX]),
+        restarts in prop::collection::btree_set(0usize..3 * BLOCK, 0..4),
+        // Lines on which the values lie on edges, far off them, or on no float.
+        lines in prop::collection::vec((prop::sample::select(vec![0.0, 5.0, -1e6, 1e15]), prop::sample::select(vec![1.0, 0.1, 1e-7, 3.0])), 1..3),
+        steps_every in prop::sample::select(vec![1usize, 50, 700, usize::MAX]),
         rules in long_rules(),
     ) {
-        let places: Vec<(usize, Rule)> = rules.into_iter().enumerate().collect();
-        let mut one_by_one = Judge::new(places.clone());
-        let mut words = WordJudge::new(&places).unwrap();
-        let (mut by_one, mut by_words) = (vec![], vec![]);
-        for (i, noise) in noise.iter().enumerate() {
-            if restarts.contains(&i) {
-                one_by_one.restart();
-                words.finish(|flag| by_words.push(flag));
-            }
+        let points: Vec<_> = noise.iter().enumerate().map(|(i, noise)| {
             let slow = wave.1 * (i as f64 / f64::from(wave.0)).sin();
             let z = (4.0 * slow).round() / 4.0 + f64::from(*noise) / 4.0;
+            let (center, sigma) = lines[i / steps_every % lines.len()];
             // Places that a gap here and there keeps apart.
-            let index = i + i / 7;
-            let point = Tested {
-                index,
-                position: z,
-                standardised: true,
-                tie: spc::TIE,
-                above_constant: None,
-                below_constant: None,
-                drawn: Beyond::default(),
-            };
-            one_by_one.push(&point, |flag| by_one.push(flag));
-            words.push(index, z, |flag| by_words.push(flag));
-        }
-        words.finish(|flag| by_words.push(flag));
-        let sorted = |flags: &mut Vec<Flag>| flags.sort_by_key(|flag| (flag.at, flag.place, flag.side));
-        sorted(&mut by_one);
-        sorted(&mut by_words);
+            (i + i / gaps, center + z * sigma, (center, sigma))
+        }).collect();
+        let restarts: Vec<usize> = restarts.into_iter().collect();
+        let (by_one, by_words) = both_judges(rules, &points, &restarts);
         prop_assert_eq!(by_one, by_words);
     }
 }
 
+/// Values a little on either side of each edge and tie, where one float decides.
 #[test]
-fn words_leave_windows_longer_than_a_block_alone() {
-    assert!(WordJudge::new(&[(0, Rule::OneSide { n: BLOCK })]).is_some());
-    assert!(WordJudge::new(&[(0, Rule::OneSide { n: BLOCK + 1 })]).is_none());
+fn the_float_next_to_an_edge_decides_alike() {
+    let rules = vec![
+        Rule::Beyond { k: 3.0 },
+        Rule::OneSide { n: 2 },
+        Rule::Trend { n: 2 },
+        Rule::Alternating { n: 3 },
+        Rule::Hugging { n: 2, k: 1.0 },
+        Rule::MOfN { m: 2, n: 3, k: 2.0 },
+    ];
+    for (center, sigma) in [(0.0, 1.0), (4.1, 0.37), (-250.0, 1.0 / 3.0), (1e9, 1e-3)] {
+        let near = |edge: f64, ulps: i32| {
+            let x = center + edge * sigma;
+            (0..ulps.abs()).fold(x, |x, _| if ulps > 0 { x.next_up() } else { x.next_down() })
+        };
+        let edges = [0.0, 1.0, 2.0, 3.0].map(|k| [k + spc::TIE, k - spc::TIE, -k - spc::TIE, spc::TIE - k]).concat();
+        let around = edges.iter().flat_map(|edge| (-4..=4).map(|ulps| near(*edge, ulps)));
+        // The same points again with a step of one tie between them, so that their z decide.
+        let values: Vec<f64> = around.flat_map(|x| [x, x + spc::TIE * sigma, x]).collect();
+        let many = values.iter().cycle().take(2 * BLOCK + 5);
+        let points: Vec<_> = many.enumerate().map(|(i, x)| (i, *x, (center, sigma))).collect();
+        let (by_one, by_words) = both_judges(rules.clone(), &points, &[]);
+        assert!(by_one.len() > 100, "{}", by_one.len());
+        assert_eq!(by_one, by_words, "{center} {sigma}");
+    }
+}
+
+#[test]
+fn words_leave_windows_alone_that_are_longer_than_they_look_back() {
+    assert!(WordJudge::new(&[(0, Rule::OneSide { n: LOOKS_BACK })]).is_some());
+    assert!(WordJudge::new(&[(0, Rule::OneSide { n: LOOKS_BACK + 1 })]).is_none());
 }
 
 #[test]
