@@ -68,8 +68,11 @@ async fn fail(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
 const TRIES: usize = 3;
 
 async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
+    if waiting.is_made(pool).await? {
+        return waiting.forget(pool).await;
+    }
     for _ in 0..TRIES {
-        let ready = Ready::make(pool, waiting).await?;
+        let Some(ready) = Ready::make(pool, waiting).await? else { return waiting.forget(pool).await };
         if ready.switch(pool, waiting).await? {
             return Ok(());
         }
@@ -88,6 +91,22 @@ async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
 }
 
 impl Waiting {
+    /// It is an import that was kept where it was tried, and its server ended before this was forgotten.
+    async fn is_made(&self, pool: &PgPool) -> Result<bool, StoreError> {
+        let Pending::Import { import } = self.pending.0 else { return Ok(false) };
+        let made = sqlx::query_scalar!(
+            r#"select exists (select from import where id = $1 and state = 'done') as "made!""#,
+            import
+        );
+        Ok(made.fetch_one(pool).await?)
+    }
+
+    /// Nothing is to be done any more.
+    async fn forget(&self, pool: &PgPool) -> Result<(), StoreError> {
+        sqlx::query!("delete from judging_again where id = $1", self.id).execute(pool).await?;
+        Ok(())
+    }
+
     /// Writes the change, within an act; gives the phases as they are then.
     async fn change(&self, act: &mut Act, setup: &CharacteristicView) -> Result<(Made, Vec<Phase>), StoreError> {
         let before = phases(act.conn(), self.characteristic).await?;
@@ -135,8 +154,10 @@ struct Ready {
 }
 
 impl Ready {
-    /// Makes the change, judges what it asks to judge, and takes all of it back again.
-    async fn make(pool: &PgPool, waiting: &Waiting) -> Result<Self, StoreError> {
+    /// Makes the change, judges what it asks to judge, and takes all of it back again; an import of which nothing was
+    /// touched meanwhile is kept instead, since a million samples are not written twice in a moment: then there is
+    /// nothing left to switch.
+    async fn make(pool: &PgPool, waiting: &Waiting) -> Result<Option<Self>, StoreError> {
         let characteristic = waiting.characteristic;
         let mut act = Act::begin(pool).await?;
         // All is read as it was at one moment.
@@ -153,10 +174,40 @@ impl Ready {
         let (made, after) = waiting.change(&mut act, &setup).await?;
         let progress = Progress::new(pool, waiting.id, characteristic);
         let judged = match made.range {
-            Some(range) => look_again(act.conn(), &setup, after, range, Some(progress)).await?,
+            Some(range) => look_again(act.conn(), &setup, after.clone(), range, Some(progress)).await?,
             None => vec![],
         };
-        Ok(Self { judged, position, last })
+        let ready = Self { judged, position, last };
+        if let Pending::Import { import } = waiting.pending.0 {
+            match ready.keep(act, waiting, import, (made, &after)).await {
+                Ok(()) => return Ok(None),
+                // Somebody was there meanwhile.
+                Err(error) if error.is_conflict() => {}
+                Err(error) => return Err(error),
+            }
+        }
+        Ok(Some(ready))
+    }
+
+    /// Keeps an import where it was tried. What waits is not touched here: it tells how far the trial is, from
+    /// elsewhere, and whoever cancels it changes the import.
+    async fn keep(
+        &self,
+        mut act: Act,
+        waiting: &Waiting,
+        import: Uuid,
+        (made, after): (Made, &[Phase]),
+    ) -> Result<(), StoreError> {
+        let setup = act.take(waiting.characteristic).await?;
+        let because = made.because(waiting.person, waiting.at);
+        let how = How { because, found: FoundBy::JudgingAgain, late: true };
+        for judged in &self.judged {
+            write(&mut act, &setup, after, judged, how).await?;
+        }
+        done(&mut act, import).await?;
+        settle(&mut act, waiting.characteristic, made.counts).await?;
+        act.tell(News::Limits { characteristic: waiting.characteristic });
+        act.commit().await
     }
 
     /// Makes the change for good and writes what was judged; then judges what was saved since. `false`, and nothing

@@ -96,6 +96,12 @@ impl StoreError {
         matches!(self, Self::Database(_) | Self::Corrupt(_))
     }
 
+    /// What a transaction read at one moment was changed by another one meanwhile.
+    pub(crate) fn is_conflict(&self) -> bool {
+        let Self::Database(error) = self else { return false };
+        error.as_database_error().and_then(|error| error.code()).is_some_and(|code| code == "40001")
+    }
+
     /// What a constraint of the database says about what was given; `refusal` knows the constraints by name.
     pub(crate) fn of_constraint(error: sqlx::Error, refusal: impl FnOnce(&str) -> Option<Self>) -> Self {
         let refused = error.as_database_error().and_then(|error| error.constraint()).and_then(refusal);

@@ -1,15 +1,8 @@
 import { Box, Button, CssBaseline, ThemeProvider } from '@mui/material';
 import { lazy, type ReactNode, Suspense, useMemo } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
-import { ChartPage } from '../features/charts/ChartPage';
-import { ChartsPage } from '../features/charts/ChartsPage';
-import { EntryPage } from '../features/entry/EntryPage';
 import { FirstPasswordPage } from '../features/me/ChoosePassword';
-import { MePage } from '../features/me/MePage';
 import { RoundsPage } from '../features/rounds/RoundsPage';
-import { EpisodePage } from '../features/signals/EpisodePage';
-import { SignaturePage, SignaturesPage } from '../features/signals/SignaturesPage';
-import { WaitingPage } from '../features/waiting/WaitingPage';
 import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
 import { Empty, Loading } from '../ui/States';
@@ -23,7 +16,17 @@ import { Shell } from './Shell';
 import { useIdle, useSharedTerminal } from '../session/sharedTerminal';
 import { LockedPage, SignInPage } from './SignIn';
 import { makeTheme } from '../ui/theme';
+import { chartPage, entryPage, useNextPages } from './nextPages';
 
+// Whoever comes in sees the round: what else there is comes when it is opened, and what a round leads to ahead of that.
+const EntryPage = lazy(entryPage);
+const ChartPage = lazy(chartPage);
+const ChartsPage = lazy(() => import('../features/charts/ChartsPage'));
+const EpisodePage = lazy(() => import('../features/signals/EpisodePage'));
+const WaitingPage = lazy(() => import('../features/waiting/WaitingPage'));
+const MePage = lazy(() => import('../features/me/MePage'));
+const SignaturesPage = lazy(() => import('../features/signals/SignaturesPage'));
+const SignaturePage = lazy(() => import('../features/signals/SignaturePage'));
 // The long lists bring the data grid along; the entry page must not wait for it.
 const SignalsPage = lazy(() => import('../features/signals/SignalsPage'));
 // Set up on few days and by few people.
@@ -105,6 +108,7 @@ function Rooms({ mode, onMode }: { mode: Mode; onMode: () => void }) {
   const after = useSharedTerminal();
   const present = session.kind === 'person' && !session.locked;
   useIdle(present ? after : null, () => void lock());
+  useNextPages(present);
   if (session.kind === 'loading') return <Loading what={FRAME.name} />;
   if (session.kind === 'nobody') return <SignInPage />;
   if (session.kind === 'away') {

@@ -112,12 +112,9 @@ impl TimeFormat {
 
 /// Up to `most` digits, and what comes behind them.
 fn digits(text: &str, least: usize, most: usize) -> Option<(u32, &str)> {
-    let many = text.bytes().take(most).take_while(u8::is_ascii_digit).count();
-    if many < least {
-        return None;
-    }
-    let (digits, rest) = text.split_at(many);
-    Some((digits.parse().ok()?, rest))
+    let digits = text.bytes().take(most).take_while(u8::is_ascii_digit);
+    let (many, number) = digits.fold((0, 0), |(many, number), digit| (many + 1, 10 * number + u32::from(digit - b'0')));
+    if many < least { None } else { Some((number, &text[many..])) }
 }
 
 /// One of some names, in capitals or not.

@@ -199,6 +199,59 @@ async fn what_is_judged_aside_is_cancelled_at_once(pool: PgPool) {
     assert_eq!((stored, import(&pool, view.id).await.unwrap().state), (0, ImportState::Cancelled));
 }
 
+/// Undisturbed, samples are written once; what is entered meanwhile is there too, and judged with them.
+#[rstest]
+#[case::undisturbed(false)]
+#[case::disturbed(true)]
+#[sqlx::test]
+async fn an_import_is_kept_where_it_was_tried_unless_somebody_was_there(
+    #[ignore] pool: PgPool,
+    #[case] disturbed: bool,
+) {
+    let site = site(&pool, "").await;
+    let (id, it) = individuals(&pool, &site).await;
+    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(12_000))).await;
+    let made = tokio::spawn({
+        let pool = pool.clone();
+        async move { make_waiting(&pool).await }
+    });
+    if disturbed {
+        while import(&pool, view.id).await.unwrap().judged == Some(0) {
+            assert!(!made.is_finished(), "{:?}", made.await);
+            tokio::task::yield_now().await;
+        }
+        save(&pool, &sample(&site, id, 20_000, &[5.9])).await.unwrap();
+    }
+    made.await.unwrap().unwrap();
+    assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Done);
+    let (stand, found) = stands(&pool, &site, id, &it).await;
+    assert_eq!(stand, found);
+    let first_block: i64 =
+        sqlx::query_scalar("select min((ctid::text::point)[0])::bigint from sample where import_id = $1")
+            .bind(view.id)
+            .fetch_one(&pool)
+            .await
+            .unwrap();
+    assert_eq!(first_block > 0, disturbed, "written again behind what was taken back");
+    is_whole(&pool).await;
+}
+
+/// A server that ends between keeping an import and forgetting that it waited does not make it again.
+#[sqlx::test]
+async fn what_is_made_and_still_waits_is_forgotten(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let (id, _) = individuals(&pool, &site).await;
+    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
+    sqlx::query("create table waited as select * from judging_again").execute(&pool).await.unwrap();
+    make_waiting(&pool).await.unwrap();
+    let again = "insert into judging_again overriding system value select * from waited";
+    sqlx::query(again).execute(&pool).await.unwrap();
+    assert_eq!(make_waiting(&pool).await.unwrap(), 1);
+    let left: i64 = sqlx::query_scalar("select count(*) from judging_again").fetch_one(&pool).await.unwrap();
+    assert_eq!((left, import(&pool, view.id).await.unwrap().state), (0, ImportState::Done));
+    is_whole(&pool).await;
+}
+
 /// An import whose server ended while it copied is given up; one that is being copied is not.
 #[sqlx::test]
 async fn what_nobody_copies_any_more_is_given_up(pool: PgPool) {

@@ -30,7 +30,7 @@ import { useClose } from './useClose';
 import { useDetail } from './useDetail';
 
 /** The whole address says what is on the screen: which points, how closely, what is left out, the chosen one. */
-export function ChartPage() {
+export default function ChartPage() {
   const { id = '' } = useParams();
   return <ChartOf key={id} id={id} />;
 }

@@ -17,7 +17,7 @@ import { SmallCard } from './SmallCard';
 const HOUR_MS = 3_600_000;
 
 /** Many charts at once, each small; the address says which, how far back, and in which order. */
-export function ChartsPage() {
+export default function ChartsPage() {
   const address = useAddress();
   const mayLimit = useMay('set_limits');
   const toLookAt = useQuery({ ...queries.toLookAt, enabled: mayLimit });

@@ -29,7 +29,7 @@ import { type Before, type EntryState, useEntry } from './useEntry';
 /** Wide enough for two columns, and not high enough for a chart below the fields. */
 const LOW = '(max-height: 520px) and (min-width: 600px)';
 
-export function EntryPage() {
+export default function EntryPage() {
   const { id = '' } = useParams();
   const query = useQuery(queries.entry(id));
   return (

@@ -17,7 +17,7 @@ const AFTER = [1, 2, 5, 10, 30];
 const DENSITIES = ['compact', 'roomy'] as const;
 
 /** One's own password, PIN and badge, and whether this device is shared. */
-export function MePage() {
+export default function MePage() {
   const person = usePerson();
   const shared = useSharedTerminal();
   const density = useChosenDensity();

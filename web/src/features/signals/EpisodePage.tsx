@@ -13,7 +13,7 @@ import { EpisodeBody } from './EpisodeBody';
 import { ReviewForm } from './ReviewForm';
 import { useAnswerWaits } from './useSay';
 
-export function EpisodePage() {
+export default function EpisodePage() {
   const { id = '' } = useParams();
   const query = useQuery(queries.episode(id));
   return (

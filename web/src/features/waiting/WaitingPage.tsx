@@ -14,7 +14,7 @@ import { enteredInWords, WAITING } from '../../words/waiting';
 import { typeAgain, typedAt } from './mend';
 
 /** What was entered on this device and is not yet on the server. */
-export function WaitingPage() {
+export default function WaitingPage() {
   const { waiting } = useOutbox();
   return (
     <Box sx={{ maxWidth: 820, mx: 'auto' }}>

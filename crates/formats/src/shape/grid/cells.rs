@@ -22,8 +22,8 @@ pub struct Grid {
 
 #[derive(Debug)]
 enum Cells {
-    /// Texts alone: where each ends in the buffer.
-    Texts(Vec<u32>),
+    /// Texts alone: where each begins and ends in the buffer.
+    Texts(Vec<(u32, u32)>),
     Typed(Vec<Typed>),
 }
 
@@ -55,8 +55,9 @@ impl Grid {
         let cells = self.row(row);
         match (&self.cells, cells.start + column) {
             (_, at) if at >= cells.end => Cell::Blank,
-            (Cells::Texts(ends), at) => {
-                Cell::Text(&self.text[at.checked_sub(1).map_or(0, |before| ends[before] as usize)..ends[at] as usize])
+            (Cells::Texts(cells), at) => {
+                let (from, to) = cells[at];
+                Cell::Text(&self.text[from as usize..to as usize])
             }
             (Cells::Typed(cells), at) => match cells[at] {
                 Typed::Blank => Cell::Blank,
@@ -87,9 +88,38 @@ pub(super) struct Filling {
 }
 
 impl Filling {
-    /// Of texts alone, which take a quarter of the room; `bytes` are as many as will come at most.
+    /// Of texts alone, which take half of the room; `bytes` are as many as will come at most.
     pub fn of_texts(bytes: usize) -> Self {
         Self::new(Cells::Texts(Vec::with_capacity(bytes / 8)), String::with_capacity(bytes))
+    }
+
+    /// A text without quotes: cells stand in it between its delimiters and ends of lines.
+    pub fn of_cut_text(text: String, delimiter: u8) -> Self {
+        let (mut cells, mut starts, mut width) = (Vec::with_capacity(text.len() / 8), vec![0], 0);
+        let (mut from, mut first) = (0, 0);
+        let mut ends_row = |cells: &mut Vec<(u32, u32)>, first: &mut usize| {
+            without_blank_end(cells, *first, &text);
+            width = width.max(cells.len() - *first);
+            *first = cells.len();
+            starts.push(*first as u32);
+        };
+        for at in memchr::memchr3_iter(delimiter, b'\r', b'\n', text.as_bytes()) {
+            let byte = text.as_bytes()[at];
+            // It ended with the first of the two that end a line.
+            let ended = byte == b'\n' && at == from && at > 0 && text.as_bytes()[at - 1] == b'\r';
+            if !ended {
+                cells.push((from as u32, at as u32));
+                if byte != delimiter {
+                    ends_row(&mut cells, &mut first);
+                }
+            }
+            from = at + 1;
+        }
+        if from < text.len() || cells.len() > first {
+            cells.push((from as u32, text.len() as u32));
+            ends_row(&mut cells, &mut first);
+        }
+        Self { grid: Grid { cells: Cells::Texts(cells), text, starts, width } }
     }
 
     pub fn of_typed() -> Self {
@@ -104,17 +134,17 @@ impl Filling {
         self.grid.height()
     }
 
-    /// Cells of a row of texts, by where each ends.
+    /// Adds a row of texts, by where each ends.
     pub fn texts(&mut self, text: &str, ends: &[usize]) {
         let Cells::Texts(all) = &mut self.grid.cells else { return };
-        let base = self.grid.text.len();
-        let filled = (0..ends.len()).rev().find(|at| {
-            let from = at.checked_sub(1).map_or(0, |before| ends[before]);
-            !Cell::Text(&text[from..ends[*at]]).is_blank()
-        });
-        let filled = &ends[..filled.map_or(0, |last| last + 1)];
-        self.grid.text.push_str(&text[..filled.last().copied().unwrap_or(0)]);
-        all.extend(filled.iter().map(|end| (base + end) as u32));
+        let (first, base) = (all.len(), self.grid.text.len());
+        self.grid.text.push_str(text);
+        let mut from = base;
+        for end in ends {
+            all.push((from as u32, (base + end) as u32));
+            from = base + end;
+        }
+        without_blank_end(all, first, &self.grid.text);
         self.ends_row();
     }
 
@@ -156,5 +186,13 @@ impl Filling {
             starts.pop();
         }
         self.grid
+    }
+}
+
+/// Cells of a row that are blank at its end are not there.
+fn without_blank_end(cells: &mut Vec<(u32, u32)>, first: usize, text: &str) {
+    let blank = |(from, to): &(u32, u32)| Cell::Text(&text[*from as usize..*to as usize]).is_blank();
+    while cells.len() > first && cells.last().is_some_and(blank) {
+        cells.pop();
     }
 }

@@ -9,6 +9,14 @@ use super::cells::{Filling, Grid};
 /// Reads a text of less than 4 GiB.
 pub(super) fn read(text: &str, delimiter: char) -> Grid {
     let (text, delimiter) = one_byte(text, delimiter);
+    match memchr::memchr(b'"', text.as_bytes()) {
+        // Cut where its delimiters are; it stays where it is.
+        None => Filling::of_cut_text(text.into_owned(), delimiter).done(),
+        Some(_) => quoted(&text, delimiter),
+    }
+}
+
+fn quoted(text: &str, delimiter: u8) -> Grid {
     let bytes = text.as_bytes();
     let mut reader = ReaderBuilder::new().delimiter(delimiter).build();
     let mut grid = Filling::of_texts(bytes.len());
@@ -77,6 +85,27 @@ impl Record {
                 ReadRecordResult::InputEmpty => {}
                 ReadRecordResult::Record | ReadRecordResult::End => return took,
             }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use proptest::prelude::*;
+
+    use super::*;
+
+    fn cells(grid: &Grid) -> Vec<Vec<String>> {
+        let row = |row| (0..grid.width()).map(|column| grid.cell(row, column).text().into_owned()).collect();
+        (0..grid.height()).map(row).collect()
+    }
+
+    proptest! {
+        /// Without quotes both ways cut the same cells.
+        #[test]
+        fn a_text_without_quotes_is_cut_as_the_reader_cuts_it(text in "[a-c ,;é\r\n\t]{0,60}", delimiter in prop::sample::select(vec![b',', b';', b'\t'])) {
+            let plain = Filling::of_cut_text(text.clone(), delimiter).done();
+            prop_assert_eq!(cells(&plain), cells(&quoted(&text, delimiter)));
         }
     }
 }

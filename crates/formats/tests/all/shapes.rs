@@ -1,5 +1,4 @@
 //! Tables of every shape against what comes of them by an independent implementation, and whatever bytes there are.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::fmt::Write as _;
 use std::path::Path;

@@ -1,5 +1,4 @@
 //! Recipes proposed for tables that nobody has described.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::fmt::Write as _;
 

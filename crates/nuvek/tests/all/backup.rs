@@ -1,5 +1,4 @@
 //! The whole site into a file and back into an empty database.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::fs::{self, File};
 use std::io::{Read, Write};
@@ -17,7 +16,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 use zip::{ZipArchive, ZipWriter};
 
-#[path = "../../store/tests/all/common/mod.rs"]
+#[path = "../../../store/tests/all/common/mod.rs"]
 #[allow(dead_code)] // the tests of the store use the rest
 mod site;
 

@@ -1,5 +1,4 @@
 //! Samples laid out: what each shape looks like, and that what goes out comes in again equal to the last digit.
-#![allow(clippy::unwrap_used)]
 
 use std::collections::BTreeMap;
 

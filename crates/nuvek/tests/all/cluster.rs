@@ -1,5 +1,4 @@
 //! A private cluster comes, serves and goes, and says what is in its way.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::net::TcpListener;
 use std::process::{Command, Output};

@@ -1,5 +1,4 @@
 //! The first administrator of an empty database, from the command line.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::io::Write;
 use std::process::{Command, Output, Stdio};

@@ -1,5 +1,4 @@
 //! Rows that are known again by what stands in some of their columns.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use formats::shape::{RawTable, Recipe, WrongRecipe, draw, row_keys};
 use proptest::prelude::*;

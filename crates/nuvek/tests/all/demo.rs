@@ -1,5 +1,4 @@
 //! The demonstration site is what its guide promises.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::process::Command;
 

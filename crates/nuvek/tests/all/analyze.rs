@@ -1,5 +1,4 @@
 //! The command as a shell runs it: exit codes, one line on standard error, nothing else.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::io::Write;
 use std::process::{Command, Output, Stdio};

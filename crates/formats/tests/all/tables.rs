@@ -1,5 +1,4 @@
 //! Tables as files, read back by other readers.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 use std::io::Cursor;
 
