@@ -32,7 +32,9 @@ test('the first page over a network of 10 Mbit/s', async ({ browser, nuvek }) =>
     await inTheHall(page);
     first.push(await painted(page, nuvek.url, (page) => page.getByRole('button', { name: 'Sign in' })));
     const sent = (await page.evaluate(() =>
-      performance.getEntriesByType('resource').reduce((sum, it) => sum + (it as PerformanceResourceTiming).transferSize, 0),
+      performance
+        .getEntriesByType('resource')
+        .reduce((sum, it) => sum + (it as PerformanceResourceTiming).transferSize, 0),
     )) as number;
     if (i === 0) console.log(`sent for the first page: ${(sent / 1000).toFixed(0)} kB`);
     await signIn(page, 'tilda');
@@ -45,7 +47,6 @@ test('the first page over a network of 10 Mbit/s', async ({ browser, nuvek }) =>
     rounds.push(await painted(bookmark, `${nuvek.url}/rounds`, round));
     // Everything was fetched ahead and is kept.
     await bookmark.evaluate(async () => void (await navigator.serviceWorker.ready));
-    await bookmark.waitForLoadState('networkidle');
     const second = await fresh.newPage();
     await inTheHall(second);
     again.push(await painted(second, `${nuvek.url}/rounds`, round));
