@@ -13,6 +13,7 @@ use tokio::time::sleep;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
+use crate::compiled_once;
 use crate::folder::{Folders, watch};
 use crate::meet::{Speech, meet};
 use crate::networks::Networks;
@@ -37,6 +38,7 @@ impl Drop for Running {
 }
 
 /// Keeps the connections of all devices until `shutdown`.
+#[compiled_once]
 pub async fn run(pool: PgPool, networks: Networks, folders: Folders, shutdown: CancellationToken) {
     // Outlives a lost database: what a device has sent waits for it to come back.
     let mut running: HashMap<Uuid, Running> = HashMap::new();

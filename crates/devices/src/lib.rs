@@ -32,3 +32,6 @@ mod sink;
 
 pub use networks::Networks;
 pub use sink::Sink;
+
+// Compiled here, once, instead of wherever it is awaited; see the crate `store`.
+use async_recursion::async_recursion as compiled_once;

@@ -21,6 +21,7 @@ use tokio_util::sync::CancellationToken;
 use url::Url;
 
 use crate::call::{call, path};
+use crate::compiled_once;
 use crate::networks::Networks;
 
 /// How often it is looked whether something is to be sent or asked.
@@ -36,6 +37,7 @@ const RESULTS_AT_ONCE: i64 = 200;
 const ANSWER_AT_MOST: usize = 4 * 1024 * 1024;
 
 /// Sends and asks what is due until `shutdown`. Several instances on one database share the work.
+#[compiled_once]
 pub async fn run(pool: PgPool, networks: Networks, shutdown: CancellationToken) {
     let work = async {
         loop {

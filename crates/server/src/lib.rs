@@ -96,6 +96,8 @@ pub use settings::Settings;
 ///
 /// # Errors
 /// When the system has no threads left.
+// Compiled here, once, instead of wherever it is awaited; see the crate `store`.
+#[async_recursion::async_recursion]
 pub async fn serve(
     listener: TcpListener,
     pool: PgPool,

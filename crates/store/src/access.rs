@@ -7,9 +7,9 @@ use quality::tries::{self, Tries};
 use serde_json::Value;
 use sqlx::PgPool;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A try to sign in.
 #[derive(Debug)]
@@ -22,6 +22,7 @@ pub enum Try {
 
 /// Records a try of `name` at `place`. The tries of one place queue, so that many at once are still
 /// counted.
+#[compiled_once]
 pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc>) -> Result<Try, StoreError> {
     let name = name.to_lowercase();
     let mut act = Act::begin(pool).await?;
@@ -55,12 +56,14 @@ pub async fn begin_try(pool: &PgPool, name: &str, place: &str, now: DateTime<Utc
 }
 
 /// A try fitted: it no longer counts. Others still do.
+#[compiled_once]
 pub async fn try_fitted(pool: &PgPool, id: i64) -> Result<(), StoreError> {
     sqlx::query!("delete from sign_in_attempt where id = $1", id).execute(pool).await?;
     Ok(())
 }
 
 /// Tells the trail who signed in or out, or tried to.
+#[compiled_once]
 pub async fn record(pool: &PgPool, deed: Deed) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     act.did_unseen(SITE_CHAIN, deed);
@@ -68,6 +71,7 @@ pub async fn record(pool: &PgPool, deed: Deed) -> Result<(), StoreError> {
 }
 
 /// Begins a session; `false` when its token is taken. Only the hash of the token is stored.
+#[compiled_once]
 pub async fn begin_session(
     pool: &PgPool,
     token_hash: &[u8],
@@ -86,6 +90,7 @@ pub async fn begin_session(
 }
 
 /// Keeps what has changed in a session; one that was ended meanwhile stays ended.
+#[compiled_once]
 pub async fn save_session(
     pool: &PgPool,
     token_hash: &[u8],
@@ -99,6 +104,7 @@ pub async fn save_session(
 }
 
 /// The data of a session that has not expired, with its expiry.
+#[compiled_once]
 pub async fn session(
     pool: &PgPool,
     token_hash: &[u8],
@@ -112,12 +118,14 @@ pub async fn session(
 }
 
 /// Ends a session.
+#[compiled_once]
 pub async fn end_session(pool: &PgPool, token_hash: &[u8]) -> Result<(), StoreError> {
     sqlx::query!("delete from session where token_hash = $1", token_hash).execute(pool).await?;
     Ok(())
 }
 
 /// Clears away sessions that have expired.
+#[compiled_once]
 pub async fn end_expired_sessions(pool: &PgPool, now: DateTime<Utc>) -> Result<u64, StoreError> {
     Ok(sqlx::query!("delete from session where expires_at <= $1", now).execute(pool).await?.rows_affected())
 }

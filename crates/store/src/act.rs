@@ -9,15 +9,15 @@ use sqlx::postgres::Postgres;
 use sqlx::{PgConnection, PgPool, Transaction};
 use uuid::Uuid;
 
-use crate::news::{News, tell};
-use crate::trail::{self, SITE_CHAIN};
-use crate::{StoreError, characteristics};
+use crate::news::News;
+use crate::trail::{self, SITE_CHAIN, Said};
+use crate::{StoreError, characteristics, compiled_once};
 
 /// An act under way.
 pub(crate) struct Act {
     tx: Transaction<'static, Postgres>,
-    /// Characteristics that are held, each of which something is done to.
-    taken: Vec<Uuid>,
+    /// Characteristics that are held, each of which something is done to, and where their chains end.
+    taken: Vec<(Uuid, trail::End)>,
     /// What was done, by chain, in the order of their first deeds.
     deeds: Vec<(Uuid, Vec<Deed>)>,
     /// What listeners are told, and how often it was said.
@@ -26,6 +26,7 @@ pub(crate) struct Act {
 
 impl Act {
     /// Begins an act.
+    #[compiled_once]
     pub async fn begin(pool: &PgPool) -> Result<Self, StoreError> {
         Ok(Self { tx: pool.begin().await?, taken: vec![], deeds: vec![], news: vec![] })
     }
@@ -37,10 +38,11 @@ impl Act {
 
     /// Takes a characteristic until the end: who acts on the same queues here, so that each sees what those
     /// before it did. Something has to be done to it.
+    #[compiled_once]
     pub async fn take(&mut self, characteristic: Uuid) -> Result<characteristics::CharacteristicView, StoreError> {
-        let setup = characteristics::lock(&mut self.tx, characteristic).await?;
-        if !self.taken.contains(&characteristic) {
-            self.taken.push(characteristic);
+        let (setup, end) = characteristics::lock(&mut self.tx, characteristic).await?;
+        if !self.taken.iter().any(|(taken, _)| *taken == characteristic) {
+            self.taken.push((characteristic, end));
         }
         Ok(setup)
     }
@@ -80,12 +82,14 @@ impl Act {
     }
 
     /// Begins something that may be taken back by itself.
+    #[compiled_once]
     pub async fn begin_part(&mut self) -> Result<(), StoreError> {
         sqlx::query("savepoint part").execute(self.conn()).await?;
         Ok(())
     }
 
     /// Ends it, kept or taken back; deeds of an act with parts taken back are not to be committed.
+    #[compiled_once]
     pub async fn end_part(&mut self, keep: bool) -> Result<(), StoreError> {
         let end = if keep { "release savepoint part" } else { "rollback to savepoint part" };
         sqlx::query(end).execute(self.conn()).await?;
@@ -97,24 +101,32 @@ impl Act {
     /// # Errors
     /// When the database fails; or when nothing was said of the act, or of a characteristic that it took: that
     /// is a fault of ours, and nothing of it is kept.
+    #[compiled_once]
     pub async fn commit(self) -> Result<(), StoreError> {
         let said = |chain: &Uuid| self.deeds.iter().any(|(of, _)| of == chain);
-        if self.deeds.is_empty() || !self.taken.iter().all(said) {
+        if self.deeds.is_empty() || !self.taken.iter().map(|(taken, _)| taken).all(said) {
             return Err(StoreError::Corrupt("a change that the trail would not know of".into()));
         }
         self.keep().await
     }
 
     /// Commits what the trail need not speak of: counts of tries, offers, the progress of a stream.
+    #[compiled_once]
     pub async fn keep(mut self) -> Result<(), StoreError> {
         // The site's chain last: everybody needs it.
         self.deeds.sort_by_key(|(chain, _)| *chain == SITE_CHAIN);
+        let mut said = Said::default();
         for (chain, deeds) in &self.deeds {
-            trail::append(&mut self.tx, *chain, deeds).await?;
+            let end = match self.taken.iter().find(|(taken, _)| taken == chain) {
+                Some((_, end)) => end.clone(),
+                None => trail::end(&mut self.tx, *chain).await?,
+            };
+            said.of_chain(*chain, end, deeds)?;
         }
-        for (news, _) in self.news {
-            tell(&mut self.tx, news).await?;
+        for (news, _) in &self.news {
+            said.tell(news)?;
         }
+        said.write(&mut self.tx).await?;
         Ok(self.tx.commit().await?)
     }
 }

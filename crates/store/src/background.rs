@@ -8,15 +8,15 @@ use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
-use crate::imports::{bring_in, done};
+use crate::imports::{bring_in, done, is_behind};
 use crate::judging::{Changed, How, Judged, Pending, Progress, Range, judge, judge_again, look_again, write};
 use crate::limits::{LimitsChange, Made, make, settle};
 use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::series::{Rank, Stretch};
+use crate::{StoreError, compiled_once};
 
 struct Waiting {
     id: i64,
@@ -31,6 +31,7 @@ struct Waiting {
 ///
 /// # Errors
 /// When the database fails; what was under way is as it was before, and waits.
+#[compiled_once]
 pub async fn make_waiting(pool: &PgPool) -> Result<usize, StoreError> {
     let mut made = 0;
     loop {
@@ -68,12 +69,11 @@ async fn fail(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
 const TRIES: usize = 3;
 
 async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
-    if waiting.is_made(pool).await? {
+    if waiting.is_made(pool).await? || waiting.brought_in_behind(pool).await? {
         return waiting.forget(pool).await;
     }
     for _ in 0..TRIES {
-        let Some(ready) = Ready::make(pool, waiting).await? else { return waiting.forget(pool).await };
-        if ready.switch(pool, waiting).await? {
+        if Ready::make(pool, waiting).await?.switch(pool, waiting).await? {
             return Ok(());
         }
     }
@@ -85,13 +85,13 @@ async fn make_one(pool: &PgPool, waiting: &Waiting) -> Result<(), StoreError> {
     }
     let (made, after) = waiting.change(&mut act, &setup).await?;
     if let Some(range) = made.range {
-        judge_again(&mut act, &setup, after, range, made.because(waiting.person, waiting.at)).await?;
+        judge_again(&mut act, &setup, after, range, made.because(waiting.person, waiting.at), None).await?;
     }
     waiting.end(act, made).await
 }
 
 impl Waiting {
-    /// It is an import that was kept where it was tried, and its server ended before this was forgotten.
+    /// It is an import that was brought in where it was tried, and its server ended before this was forgotten.
     async fn is_made(&self, pool: &PgPool) -> Result<bool, StoreError> {
         let Pending::Import { import } = self.pending.0 else { return Ok(false) };
         let made = sqlx::query_scalar!(
@@ -99,6 +99,37 @@ impl Waiting {
             import
         );
         Ok(made.fetch_one(pool).await?)
+    }
+
+    /// Brings an import in where it is tried, aside, since a million samples are not written twice in a moment. What
+    /// waits is not touched here: it tells how far the trial is, from elsewhere, and whoever cancels it changes the
+    /// import. `false`, and nothing is done, where it is none, where it changes what stands, which others may answer
+    /// meanwhile, or where somebody was there.
+    async fn brought_in_behind(&self, pool: &PgPool) -> Result<bool, StoreError> {
+        let Pending::Import { import } = self.pending.0 else { return Ok(false) };
+        match self.bring_in_behind(pool, import).await {
+            Err(error) if error.is_conflict() => Ok(false),
+            done => done,
+        }
+    }
+
+    async fn bring_in_behind(&self, pool: &PgPool, import: Uuid) -> Result<bool, StoreError> {
+        let characteristic = self.characteristic;
+        let mut act = begin_at_one_moment(pool).await?;
+        if !is_behind(act.conn(), characteristic, import).await? {
+            return Ok(false);
+        }
+        let setup = characteristics::find(act.conn(), characteristic).await?;
+        let (made, after) = self.change(&mut act, &setup).await?;
+        let progress = Progress::new(pool, self.id, characteristic);
+        let (range, because) = (made.range.unwrap_or_default(), made.because(self.person, self.at));
+        judge_again(&mut act, &setup, after, range, because, Some(progress)).await?;
+        let setup = act.take(characteristic).await?;
+        done(&mut act, setup.id, import).await?;
+        settle(&mut act, characteristic, made.counts).await?;
+        act.tell(News::Limits { characteristic });
+        act.commit().await?;
+        Ok(true)
     }
 
     /// Nothing is to be done any more.
@@ -132,7 +163,7 @@ impl Waiting {
     async fn end(&self, mut act: Act, made: Made) -> Result<(), StoreError> {
         sqlx::query!("delete from judging_again where id = $1", self.id).execute(act.conn()).await?;
         if let Pending::Import { import } = self.pending.0 {
-            done(&mut act, import).await?;
+            done(&mut act, self.characteristic, import).await?;
         }
         settle(&mut act, self.characteristic, made.counts).await?;
         act.tell(News::Limits { characteristic: self.characteristic });
@@ -142,6 +173,13 @@ impl Waiting {
             Pending::Behind { .. } => act.keep().await,
         }
     }
+}
+
+/// Begins an act that reads all as it was at one moment; where somebody else has changed what it changes, it cannot.
+async fn begin_at_one_moment(pool: &PgPool) -> Result<Act, StoreError> {
+    let mut act = Act::begin(pool).await?;
+    sqlx::query("set transaction isolation level repeatable read").execute(act.conn()).await?;
+    Ok(act)
 }
 
 /// Points judged beside those who enter some, ready for the switch.
@@ -154,14 +192,10 @@ struct Ready {
 }
 
 impl Ready {
-    /// Makes the change, judges what it asks to judge, and takes all of it back again; an import of which nothing was
-    /// touched meanwhile is kept instead, since a million samples are not written twice in a moment: then there is
-    /// nothing left to switch.
-    async fn make(pool: &PgPool, waiting: &Waiting) -> Result<Option<Self>, StoreError> {
+    /// Makes the change, judges what it asks to judge, and takes all of it back again.
+    async fn make(pool: &PgPool, waiting: &Waiting) -> Result<Self, StoreError> {
         let characteristic = waiting.characteristic;
-        let mut act = Act::begin(pool).await?;
-        // All is read as it was at one moment.
-        sqlx::query("set transaction isolation level repeatable read").execute(act.conn()).await?;
+        let mut act = begin_at_one_moment(pool).await?;
         let head = sqlx::query!("select position from trail_head where chain = $1", characteristic);
         let position = head.fetch_one(act.conn()).await?.position;
         let last = sqlx::query!(
@@ -174,40 +208,10 @@ impl Ready {
         let (made, after) = waiting.change(&mut act, &setup).await?;
         let progress = Progress::new(pool, waiting.id, characteristic);
         let judged = match made.range {
-            Some(range) => look_again(act.conn(), &setup, after.clone(), range, Some(progress)).await?,
+            Some(range) => look_again(act.conn(), &setup, after, range, progress).await?,
             None => vec![],
         };
-        let ready = Self { judged, position, last };
-        if let Pending::Import { import } = waiting.pending.0 {
-            match ready.keep(act, waiting, import, (made, &after)).await {
-                Ok(()) => return Ok(None),
-                // Somebody was there meanwhile.
-                Err(error) if error.is_conflict() => {}
-                Err(error) => return Err(error),
-            }
-        }
-        Ok(Some(ready))
-    }
-
-    /// Keeps an import where it was tried. What waits is not touched here: it tells how far the trial is, from
-    /// elsewhere, and whoever cancels it changes the import.
-    async fn keep(
-        &self,
-        mut act: Act,
-        waiting: &Waiting,
-        import: Uuid,
-        (made, after): (Made, &[Phase]),
-    ) -> Result<(), StoreError> {
-        let setup = act.take(waiting.characteristic).await?;
-        let because = made.because(waiting.person, waiting.at);
-        let how = How { because, found: FoundBy::JudgingAgain, late: true };
-        for judged in &self.judged {
-            write(&mut act, &setup, after, judged, how).await?;
-        }
-        done(&mut act, import).await?;
-        settle(&mut act, waiting.characteristic, made.counts).await?;
-        act.tell(News::Limits { characteristic: waiting.characteristic });
-        act.commit().await
+        Ok(Self { judged, position, last })
     }
 
     /// Makes the change for good and writes what was judged; then judges what was saved since. `false`, and nothing

@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 use crate::charts::{Gap, Said, content};
 use crate::episodes::EpisodeRun;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A sample as a line of the list.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -116,6 +116,7 @@ const FLAGS: &str = "select from signal g join sample a on a.id = g.at_sample jo
 ///
 /// # Errors
 /// When there is no such sample to go on behind.
+#[compiled_once]
 pub async fn list(pool: &PgPool, filter: &CameInFilter, most: i64) -> Result<Vec<CameIn>, StoreError> {
     rows(pool, &filter.page(pool, most).await?).await
 }

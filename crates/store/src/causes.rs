@@ -19,7 +19,7 @@ use crate::act::Act;
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A cause that answers can name.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -53,6 +53,7 @@ pub struct CauseEntry {
 
 /// The causes in use that fit a characteristic: those of its area and those of all areas, what was named most often
 /// there first. Without a characteristic all, in the order of their names.
+#[compiled_once]
 pub async fn list(pool: &PgPool, characteristic: Option<Uuid>) -> Result<Vec<Cause>, StoreError> {
     let rows = sqlx::query!(
         r#"with here as (select s.area_id from characteristic c join station s on s.id = c.station_id where c.id = $1)
@@ -77,6 +78,7 @@ pub async fn list(pool: &PgPool, characteristic: Option<Uuid>) -> Result<Vec<Cau
 }
 
 /// The whole catalogue: what is proposed first, then what is in use, then what is retired.
+#[compiled_once]
 pub async fn catalogue(pool: &PgPool) -> Result<Vec<CauseEntry>, StoreError> {
     let rows = sqlx::query!(
         r#"select k.id, k.name, k.cause_group, k.state, k.area_id, k.same_as, k.version, p.name as "proposed_by?",
@@ -107,6 +109,7 @@ pub async fn catalogue(pool: &PgPool) -> Result<Vec<CauseEntry>, StoreError> {
 ///
 /// # Errors
 /// When the name cannot be or is there already, or there is no such area.
+#[compiled_once]
 pub async fn add(
     pool: &PgPool,
     given: &str,
@@ -150,6 +153,7 @@ pub(crate) async fn add_to(
 ///
 /// # Errors
 /// When there is no such cause or area, it has changed since `seen_version`, or cannot have that place.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,

@@ -14,9 +14,9 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::snapshot;
 use crate::charts::{ChartPoint, Gap, Said, details};
+use crate::{StoreError, compiled_once};
 
 /// Samples of a page at most.
 pub const PAGE_AT_MOST: usize = 10_000;
@@ -125,6 +125,7 @@ impl From<ChartPoint> for SampleNow {
 ///
 /// # Errors
 /// When there is no such characteristic.
+#[compiled_once]
 pub async fn changed(
     pool: &PgPool,
     characteristic: Uuid,

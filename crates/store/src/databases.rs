@@ -2,12 +2,13 @@
 
 use sqlx::{AssertSqlSafe, Connection, PgConnection};
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// Whether a cluster, reached by the address of any of its databases, has one of this name.
 ///
 /// # Errors
 /// When it cannot be reached.
+#[compiled_once]
 pub async fn exists(cluster: &str, name: &str) -> Result<bool, StoreError> {
     let mut conn = PgConnection::connect(cluster).await?;
     Ok(sqlx::query_scalar("select exists (select from pg_database where datname = $1)")
@@ -21,6 +22,7 @@ pub async fn exists(cluster: &str, name: &str) -> Result<bool, StoreError> {
 ///
 /// # Errors
 /// When the cluster cannot be reached, or somebody is connected to the one before.
+#[compiled_once]
 pub async fn begin(cluster: &str, name: &str) -> Result<(), StoreError> {
     for statement in
         ["drop database if exists %I", "create database %I", "alter database %I set synchronous_commit = off"]
@@ -34,6 +36,7 @@ pub async fn begin(cluster: &str, name: &str) -> Result<(), StoreError> {
 ///
 /// # Errors
 /// As [`begin`].
+#[compiled_once]
 pub async fn complete(cluster: &str, name: &str, complete: &str) -> Result<(), StoreError> {
     run(cluster, "alter database %I reset synchronous_commit", &[name]).await?;
     run(cluster, "checkpoint", &[]).await?;

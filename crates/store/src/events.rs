@@ -10,10 +10,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Something that can happen to a process.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -63,6 +63,7 @@ pub struct NewEvent {
 }
 
 /// All kinds of events, in the order of the catalogue.
+#[compiled_once]
 pub async fn kinds(pool: &PgPool) -> Result<Vec<EventKind>, StoreError> {
     Ok(sqlx::query_as!(EventKind, "select id, name, names_lot from event_kind order by place, name")
         .fetch_all(pool)
@@ -70,6 +71,7 @@ pub async fn kinds(pool: &PgPool) -> Result<Vec<EventKind>, StoreError> {
 }
 
 /// Adds a kind of event.
+#[compiled_once]
 pub async fn add_kind(conn: &mut PgConnection, name: &str, place: i32, names_lot: bool) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     sqlx::query!(
@@ -88,6 +90,7 @@ pub async fn add_kind(conn: &mut PgConnection, name: &str, place: i32, names_lot
 ///
 /// # Errors
 /// When station or kind are missing, the kind names a lot and none is given, or a text is too long.
+#[compiled_once]
 pub async fn record(pool: &PgPool, new: &NewEvent) -> Result<Uuid, StoreError> {
     let remark = optional_text("text", new.text.as_deref())?;
     let mut act = Act::begin(pool).await?;
@@ -174,6 +177,7 @@ const PIECES_AT_MOST: u32 = 1_000_000;
 ///
 /// # Errors
 /// A number out of bounds, no such station, or an entry id that was used for another count.
+#[compiled_once]
 pub async fn count_pieces(pool: &PgPool, new: &NewPieces) -> Result<i64, StoreError> {
     let NewPieces { station, pieces, at, arrived_at, person, device, entry } = *new;
     if !(1..=i64::from(PIECES_AT_MOST)).contains(&pieces) {

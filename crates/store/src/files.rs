@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A file, as it is listed.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -33,6 +33,7 @@ const WAITS_DAYS: i64 = 30;
 ///
 /// # Errors
 /// When its name or its content cannot be, the id was used for another, or too many wait already.
+#[compiled_once]
 pub async fn keep(
     pool: &PgPool,
     id: Uuid,
@@ -77,6 +78,7 @@ pub async fn keep(
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn read(pool: &PgPool, id: Uuid, viewer: Uuid) -> Result<(FileView, Vec<u8>), StoreError> {
     let row = sqlx::query!(
         "select name, kind, content from file

@@ -6,8 +6,8 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
+use crate::{StoreError, compiled_once};
 
 /// A filter that was kept.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -22,6 +22,7 @@ pub struct SavedFilter {
 const FILTERS_AT_MOST: usize = 30;
 
 /// The filters of a person, by name.
+#[compiled_once]
 pub async fn list(pool: &PgPool, person: Uuid) -> Result<Vec<SavedFilter>, StoreError> {
     let filters = sqlx::query_as!(
         SavedFilter,
@@ -35,6 +36,7 @@ pub async fn list(pool: &PgPool, person: Uuid) -> Result<Vec<SavedFilter>, Store
 ///
 /// # Errors
 /// When its name or its query cannot be, or there are too many.
+#[compiled_once]
 pub async fn keep(pool: &PgPool, person: Uuid, given: &str, query: &str) -> Result<(), StoreError> {
     let (name, query) = (name("name", given)?, text("query", query)?);
     let mut act = Act::begin(pool).await?;
@@ -61,6 +63,7 @@ pub async fn keep(pool: &PgPool, person: Uuid, given: &str, query: &str) -> Resu
 }
 
 /// Forgets a filter of a person; one that is gone already is gone.
+#[compiled_once]
 pub async fn forget(pool: &PgPool, person: Uuid, id: Uuid) -> Result<(), StoreError> {
     sqlx::query!("delete from saved_filter where id = $1 and person_id = $2", id, person).execute(pool).await?;
     Ok(())

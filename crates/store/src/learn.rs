@@ -6,7 +6,7 @@ use quality::learn::{CauseNamed, Happening, Learned, learn};
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// Which episodes teach.
 #[derive(Debug, Clone)]
@@ -27,6 +27,7 @@ const EPISODES_AT_MOST: i64 = 100_000;
 ///
 /// # Errors
 /// When the period ends before it begins, or has more episodes than are looked at at once.
+#[compiled_once]
 pub async fn learned(pool: &PgPool, asked: &LearnFrom) -> Result<Learned, StoreError> {
     if asked.until <= asked.from {
         return Err(WrongField::new("period", Allowed::FirstBeforeLast).into());

@@ -60,10 +60,15 @@ mod word;
 pub use error::StoreError;
 pub use sqlx::postgres::PgPool;
 
+// The future of a bare `async fn` is compiled wherever it is awaited, with all that it awaits itself: in each crate and
+// each test program anew. In a box it is compiled here, once; what that costs cannot be measured beside a query.
+use async_recursion::async_recursion as compiled_once;
+
 /// Brings the schema up to date; safe when several instances start at once.
 ///
 /// # Errors
 /// When the database cannot be reached, or was written by a newer program.
+#[compiled_once]
 pub async fn migrate(pool: &PgPool) -> Result<(), StoreError> {
     MIGRATIONS.run(pool).await.map_err(sqlx::Error::from)?;
     trail::record_state(pool).await?;
@@ -75,6 +80,7 @@ pub async fn migrate(pool: &PgPool) -> Result<(), StoreError> {
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn refresh_statistics(pool: &PgPool) -> Result<(), StoreError> {
     sqlx::raw_sql("analyze sample, signal, episode, answer, answer_of, trail").execute(pool).await?;
     Ok(())

@@ -15,7 +15,7 @@ use uuid::Uuid;
 use crate::act::Act;
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A note to write.
 #[derive(Debug, Clone, Copy)]
@@ -106,6 +106,7 @@ pub async fn write(
 ///
 /// # Errors
 /// When it is missing or somebody else's, was changed since `seen_version`, or a field cannot be as given.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,

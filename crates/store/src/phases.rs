@@ -9,7 +9,7 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A phase with the limits that now hold in it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -60,6 +60,7 @@ pub(crate) struct Hold {
 }
 
 /// All phases of a characteristic in order; those on trial have no figures until [`crate::series::fill_trial`].
+#[compiled_once]
 pub async fn phases(conn: &mut PgConnection, characteristic: Uuid) -> Result<Vec<Phase>, StoreError> {
     let rows = sqlx::query!(
         r#"select p.id, p.name, p.starts_at, l.id as limits, l.state, l.center, l.sigma, l.sigma_between, l.mean_n,

@@ -4,10 +4,11 @@ use quality::object::ObjectKind;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// The stations that an object belongs to: none where there is no such object; nothing where objects of its kind
 /// belong to no station.
+#[compiled_once]
 pub async fn stations_of(pool: &PgPool, kind: ObjectKind, id: Uuid) -> Result<Option<Vec<Uuid>>, StoreError> {
     let stations = match kind {
         ObjectKind::Station => sqlx::query_scalar!("select id from station where id = $1", id).fetch_all(pool).await?,

@@ -21,7 +21,7 @@ use crate::news::News;
 use crate::rule_sets::check_named;
 use crate::series::Stretch;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// A place to hang things on: an area, a station or a product.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -58,6 +58,7 @@ impl Plan {
 }
 
 /// Everything that is set up.
+#[compiled_once]
 pub async fn plan(pool: &PgPool) -> Result<Plan, StoreError> {
     let areas = sqlx::query_as!(Named, r#"select id, name, null::text as area from area order by name"#);
     let stations = sqlx::query_as!(
@@ -75,6 +76,7 @@ pub async fn plan(pool: &PgPool) -> Result<Plan, StoreError> {
 }
 
 /// Sets up a station in an area, which is made when there is none of that name.
+#[compiled_once]
 pub async fn add_station(
     pool: &PgPool,
     area: &str,
@@ -100,6 +102,7 @@ pub async fn add_station(
 }
 
 /// Sets up a product.
+#[compiled_once]
 pub async fn add_product(pool: &PgPool, given: &str, person: Uuid, at: DateTime<Utc>) -> Result<Uuid, StoreError> {
     let name = name("name", given)?;
     let mut act = Act::begin(pool).await?;
@@ -113,6 +116,7 @@ pub async fn add_product(pool: &PgPool, given: &str, person: Uuid, at: DateTime<
 ///
 /// # Errors
 /// When the set-up cannot be, station or product are missing, or the name is taken there.
+#[compiled_once]
 pub async fn add_characteristic(
     pool: &PgPool,
     belongs: Belongs,
@@ -159,6 +163,7 @@ pub struct CharacteristicChange {
 /// # Errors
 /// When one is missing, has changed since it was seen, cannot be as it is given, or has samples that
 /// would mean something else.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     changes: &[CharacteristicChange],
@@ -182,6 +187,7 @@ pub async fn change(
 pub type Foreseen = Result<Differing, StoreError>;
 
 /// What each of the changes would do, in the order given; nothing is changed.
+#[compiled_once]
 pub async fn foresee(
     pool: &PgPool,
     changes: &[CharacteristicChange],
@@ -265,6 +271,7 @@ impl Differing {
 }
 
 /// The counts of a characteristic recorded so far, for the chooser; `None` where values are measured.
+#[compiled_once]
 pub async fn counts_so_far(pool: &PgPool, id: Uuid) -> Result<Option<Points>, StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;

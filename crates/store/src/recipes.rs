@@ -12,10 +12,10 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A recipe that is kept.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -45,6 +45,7 @@ pub struct ToKeep<'a> {
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn recipes(pool: &PgPool) -> Result<Vec<RecipeView>, StoreError> {
     let rows = sqlx::query_as!(
         RecipeView,
@@ -58,6 +59,7 @@ pub async fn recipes(pool: &PgPool) -> Result<Vec<RecipeView>, StoreError> {
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn recipe(pool: &PgPool, id: Uuid) -> Result<RecipeView, StoreError> {
     let row = sqlx::query_as!(
         RecipeView,

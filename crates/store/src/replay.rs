@@ -16,7 +16,7 @@ use uuid::Uuid;
 
 use crate::phases::phases;
 use crate::series::{SeriesPoint, Stretch, fill_trial};
-use crate::{StoreError, characteristics, word};
+use crate::{StoreError, characteristics, compiled_once, word};
 
 /// So many of the latest points are replayed at most.
 const POINTS_AT_MOST: i64 = 100_000;
@@ -34,6 +34,7 @@ pub struct Replay {
 ///
 /// # Errors
 /// When there is no such characteristic, or the rules cannot be.
+#[compiled_once]
 pub async fn over_history(
     pool: &PgPool,
     characteristic: Uuid,

@@ -3,7 +3,7 @@
 
 use sqlx::{AssertSqlSafe, PgPool};
 
-use crate::{MIGRATIONS, StoreError};
+use crate::{MIGRATIONS, StoreError, compiled_once};
 
 /// What a role of the database may do here.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -17,6 +17,7 @@ pub enum DatabaseRole {
 }
 
 /// What the role of these connections may do.
+#[compiled_once]
 pub async fn role(pool: &PgPool) -> Result<DatabaseRole, StoreError> {
     let there: Option<bool> = sqlx::query_scalar(
         "select pg_has_role(current_user, relowner, 'usage') from pg_class where oid = to_regclass('trail')",
@@ -34,6 +35,7 @@ pub async fn role(pool: &PgPool) -> Result<DatabaseRole, StoreError> {
 }
 
 /// Whether the tables are those of this program.
+#[compiled_once]
 pub async fn up_to_date(pool: &PgPool) -> Result<bool, StoreError> {
     let there: bool = sqlx::query_scalar("select to_regclass('_sqlx_migrations') is not null").fetch_one(pool).await?;
     if !there {
@@ -49,6 +51,7 @@ pub async fn up_to_date(pool: &PgPool) -> Result<bool, StoreError> {
 ///
 /// # Errors
 /// When one's own role may not make roles.
+#[compiled_once]
 pub async fn let_log_in(pool: &PgPool, role: &str, password: &str) -> Result<(), StoreError> {
     let exists: bool = sqlx::query_scalar("select exists (select from pg_roles where rolname = $1)")
         .bind(role)
@@ -70,6 +73,7 @@ pub async fn let_log_in(pool: &PgPool, role: &str, password: &str) -> Result<(),
 ///
 /// # Errors
 /// When there is no such role, or the tables are not one's own.
+#[compiled_once]
 pub async fn let_serve(pool: &PgPool, role: &str) -> Result<(), StoreError> {
     let role: String = sqlx::query_scalar("select quote_ident($1)").bind(role).fetch_one(pool).await?;
     let schema: String = sqlx::query_scalar("select quote_ident(current_schema())").fetch_one(pool).await?;

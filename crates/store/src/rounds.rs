@@ -10,7 +10,7 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, sites, word};
+use crate::{StoreError, compiled_once, sites, word};
 
 /// A station with what is sampled there.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -59,6 +59,7 @@ pub struct Stop {
 }
 
 /// All stations in order, as they stand at `now`, with the pins of `person`.
+#[compiled_once]
 pub async fn list(pool: &PgPool, person: Option<Uuid>, now: DateTime<Utc>) -> Result<Vec<RoundStation>, StoreError> {
     let turn = sites::calendar(pool).await?.at(now);
     let rows = sqlx::query!(
@@ -66,17 +67,15 @@ pub async fn list(pool: &PgPool, person: Option<Uuid>, now: DateTime<Utc>) -> Re
                   exists (select from pinned_station where person_id = $1 and station_id = s.id) as "pinned!",
                   c.id, c.name, p.name as product, exists (select from level where characteristic_id = c.id) as "in_runs!",
                   c.kind, c.subgroup_size, c.varying,
-                  c.sampling as "sampling: Json<Sampling>", c.created_at, last.taken_at as "last_taken_at?",
-                  last.pieces_made as "pieces_then?",
+                  c.sampling as "sampling: Json<Sampling>", c.created_at, h.newest_at as last_taken_at,
+                  h.newest_pieces as pieces_then,
                   (select count(*) from episode e where e.characteristic_id = c.id
                        and e.state in ('open', 'sent_back') and not e.gone) as "open_episodes!"
            from characteristic c
            join station s on s.id = c.station_id
            join area a on a.id = s.area_id
            join product p on p.id = c.product_id
-           left join lateral (select taken_at, pieces_made from sample
-                              where characteristic_id = c.id and withdrawn_at is null
-                              order by taken_at desc, number desc limit 1) last on true
+           join sample_head h on h.characteristic_id = c.id
            -- A control lot that took over is its level now.
            where not c.hidden and not exists (select from level where characteristic_id = c.id and took_over_at is not null)
            order by s.place, s.name, p.name, c.name"#,
@@ -125,6 +124,7 @@ pub async fn list(pool: &PgPool, person: Option<Uuid>, now: DateTime<Utc>) -> Re
 }
 
 /// Pins a station to the top of a person's round, or takes the pin away.
+#[compiled_once]
 pub async fn pin(pool: &PgPool, person: Uuid, station: Uuid, pinned: bool) -> Result<(), StoreError> {
     if pinned {
         sqlx::query!(

@@ -15,10 +15,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A named rule set in its newest version.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -36,6 +36,7 @@ pub struct NamedRuleSet {
 }
 
 /// All named rule sets in the order of their names.
+#[compiled_once]
 pub async fn list(pool: &PgPool) -> Result<Vec<NamedRuleSet>, StoreError> {
     let rows = sqlx::query!(
         r#"select s.id, s.name, v.version, v.rules as "rules: Json<Vec<ListedRule>>", v.at, p.name as person,
@@ -80,6 +81,7 @@ fn checked(rules: &[ListedRule]) -> Result<(), StoreError> {
 ///
 /// # Errors
 /// When the name cannot be or is taken, or the rules cannot be.
+#[compiled_once]
 pub async fn add(
     pool: &PgPool,
     given: &str,
@@ -108,6 +110,7 @@ pub async fn add(
 ///
 /// # Errors
 /// When there is no such set, it has changed since `seen_version`, or the rules cannot be.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,

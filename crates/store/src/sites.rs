@@ -8,7 +8,7 @@ use sqlx::{PgConnection, PgExecutor};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// The site and its clock.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -40,6 +40,7 @@ pub async fn calendar(executor: impl PgExecutor<'_>) -> Result<Calendar, StoreEr
 }
 
 /// Names the site and sets its clock and shifts.
+#[compiled_once]
 pub async fn set_site(conn: &mut PgConnection, site: &Site) -> Result<(), StoreError> {
     sqlx::query!("update site set name = $1, time_zone = $2", site.name, site.time_zone).execute(&mut *conn).await?;
     sqlx::query!("delete from shift").execute(&mut *conn).await?;
@@ -59,6 +60,7 @@ fn taken(error: sqlx::Error) -> StoreError {
 }
 
 /// Adds an area.
+#[compiled_once]
 pub async fn add_area(conn: &mut PgConnection, name: &str) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     sqlx::query!("insert into area (id, name) values ($1, $2)", id, name).execute(conn).await.map_err(taken)?;
@@ -66,6 +68,7 @@ pub async fn add_area(conn: &mut PgConnection, name: &str) -> Result<Uuid, Store
 }
 
 /// Adds a station to an area; `place` orders stations on the Rounds.
+#[compiled_once]
 pub async fn add_station(conn: &mut PgConnection, area: Uuid, name: &str, place: i32) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     sqlx::query!("insert into station (id, area_id, name, place) values ($1, $2, $3, $4)", id, area, name, place)
@@ -76,6 +79,7 @@ pub async fn add_station(conn: &mut PgConnection, area: Uuid, name: &str, place:
 }
 
 /// Adds a product.
+#[compiled_once]
 pub async fn add_product(conn: &mut PgConnection, name: &str) -> Result<Uuid, StoreError> {
     let id = Uuid::new_v4();
     sqlx::query!("insert into product (id, name) values ($1, $2)", id, name).execute(conn).await.map_err(taken)?;

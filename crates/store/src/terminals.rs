@@ -8,7 +8,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// Somebody who can take a terminal over.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -22,6 +22,7 @@ pub struct TerminalPerson {
 
 /// A person signed in by password at a terminal: it trusts them from now on, and their PIN has all
 /// its tries again.
+#[compiled_once]
 pub async fn trust(pool: &PgPool, terminal: &[u8], person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
     sqlx::query!(
         "with fresh as (update person set pin_tries = 0 where id = $2)
@@ -37,6 +38,7 @@ pub async fn trust(pool: &PgPool, terminal: &[u8], person: Uuid, at: DateTime<Ut
 }
 
 /// Those who signed in by password at a terminal before, by name.
+#[compiled_once]
 pub async fn known(pool: &PgPool, terminal: &[u8]) -> Result<Vec<TerminalPerson>, StoreError> {
     Ok(sqlx::query_as!(
         TerminalPerson,
@@ -50,6 +52,7 @@ pub async fn known(pool: &PgPool, terminal: &[u8]) -> Result<Vec<TerminalPerson>
 }
 
 /// Whether a terminal knows somebody who signs in by this name, or, without one, anybody.
+#[compiled_once]
 pub async fn knows(pool: &PgPool, terminal: &[u8], login: Option<&str>) -> Result<bool, StoreError> {
     Ok(sqlx::query_scalar!(
         r#"select exists (select from terminal_person t join person p on p.id = t.person_id
@@ -74,6 +77,7 @@ pub enum PinTry {
 }
 
 /// Counts a try at the PIN of a person before it is checked, so that many at once are still counted.
+#[compiled_once]
 pub async fn try_pin(pool: &PgPool, terminal: &[u8], person: Uuid) -> Result<PinTry, StoreError> {
     let row = sqlx::query!(
         r#"update person set pin_tries = least(pin_tries + 1, $3 + 1)
@@ -94,12 +98,14 @@ pub async fn try_pin(pool: &PgPool, terminal: &[u8], person: Uuid) -> Result<Pin
 }
 
 /// The PIN fitted: its tries are forgotten.
+#[compiled_once]
 pub async fn pin_fitted(pool: &PgPool, person: Uuid) -> Result<(), StoreError> {
     sqlx::query!("update person set pin_tries = 0 where id = $1", person).execute(pool).await?;
     Ok(())
 }
 
 /// The active person with this badge, where they are known at the terminal.
+#[compiled_once]
 pub async fn by_badge(pool: &PgPool, terminal: &[u8], badge: &str) -> Result<Option<Uuid>, StoreError> {
     Ok(sqlx::query_scalar!(
         "select p.id
@@ -113,6 +119,7 @@ pub async fn by_badge(pool: &PgPool, terminal: &[u8], badge: &str) -> Result<Opt
 }
 
 /// Keeps the hash of a new PIN.
+#[compiled_once]
 pub async fn set_pin(pool: &PgPool, person: Uuid, pin_hash: &str) -> Result<(), StoreError> {
     sqlx::query!("update person set pin_hash = $2, pin_tries = 0 where id = $1", person, pin_hash)
         .execute(pool)
@@ -124,6 +131,7 @@ pub async fn set_pin(pool: &PgPool, person: Uuid, pin_hash: &str) -> Result<(), 
 ///
 /// # Errors
 /// When it is somebody else's.
+#[compiled_once]
 pub async fn set_badge(pool: &PgPool, person: Uuid, badge: Option<&str>) -> Result<(), StoreError> {
     sqlx::query!("update person set badge = upper($2) where id = $1", person, badge).execute(pool).await.map_err(
         |error| {

@@ -2,7 +2,7 @@
 
 use sqlx::{Connection, PgConnection, PgPool};
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// What one instance does for all.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -36,6 +36,7 @@ impl Turn {
     ///
     /// # Errors
     /// When the database cannot be reached.
+    #[compiled_once]
     pub async fn wait(pool: &PgPool, task: Task) -> Result<Self, StoreError> {
         Ok(Self { task, conn: PgConnection::connect_with(&pool.connect_options()).await?, held: false })
     }
@@ -44,6 +45,7 @@ impl Turn {
     ///
     /// # Errors
     /// When the database cannot be reached: the turn is over then.
+    #[compiled_once]
     pub async fn has_come(&mut self) -> Result<bool, StoreError> {
         if self.held {
             self.conn.ping().await?;

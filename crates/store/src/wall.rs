@@ -13,7 +13,7 @@ use uuid::Uuid;
 use crate::charts::{SmallAsked, SmallChart, small};
 use crate::episodes::{self, EpisodeFilter, EpisodeOrder, EpisodeRow};
 use crate::rounds::{self, RoundStation};
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// Points of each chart.
 const POINTS: u32 = 40;
@@ -64,6 +64,7 @@ impl From<EpisodeRow> for WallEpisode {
 }
 
 /// What stations look like at `now`.
+#[compiled_once]
 pub async fn wall(pool: &PgPool, stations: &[Uuid], now: DateTime<Utc>) -> Result<Wall, StoreError> {
     let site = sites::site(pool).await?;
     let waiting = EpisodeFilter {

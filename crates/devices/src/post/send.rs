@@ -11,6 +11,7 @@ use tokio_util::sync::CancellationToken;
 
 use super::mail::Mail;
 use super::{webhook, words};
+use crate::compiled_once;
 use crate::networks::Networks;
 
 /// How often it is looked whether something is to be sent.
@@ -34,6 +35,7 @@ pub struct Post {
 }
 
 /// Sends what is due until `shutdown`. Several instances on one database share the work.
+#[compiled_once]
 pub async fn run(pool: PgPool, post: Post, shutdown: CancellationToken) {
     let work = async {
         loop {

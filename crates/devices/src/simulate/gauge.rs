@@ -1,3 +1,4 @@
+use crate::compiled_once;
 use std::io;
 use std::time::Duration;
 
@@ -23,6 +24,7 @@ impl Gauge {
     ///
     /// # Errors
     /// When the listener fails.
+    #[compiled_once]
     pub async fn run(self, listener: TcpListener) -> io::Result<()> {
         loop {
             let (mut stream, _) = listener.accept().await?;

@@ -1,3 +1,4 @@
+use crate::compiled_once;
 use std::time::Duration;
 
 use reqwest::Client;
@@ -25,6 +26,7 @@ pub struct Ingest {
 
 impl Ingest {
     /// Posts samples until it is cancelled; one that found no server is sent again, under its id.
+    #[compiled_once]
     pub async fn run(self) {
         let client = Client::new();
         loop {

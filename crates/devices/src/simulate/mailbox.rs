@@ -1,3 +1,4 @@
+use crate::compiled_once;
 use std::io;
 
 use serde::Serialize;
@@ -29,6 +30,7 @@ impl Mailbox {
     ///
     /// # Errors
     /// When the listener fails.
+    #[compiled_once]
     pub async fn run(self, listener: TcpListener) -> io::Result<()> {
         loop {
             let (stream, _) = listener.accept().await?;

@@ -1,3 +1,4 @@
+use crate::compiled_once;
 use std::collections::{BTreeMap, BTreeSet};
 use std::convert::Infallible;
 use std::io;
@@ -69,6 +70,7 @@ impl Peers {
     ///
     /// # Errors
     /// When the listener fails.
+    #[compiled_once]
     pub async fn run(self, listener: TcpListener) -> io::Result<()> {
         loop {
             let (stream, _) = listener.accept().await?;

@@ -1,3 +1,4 @@
+use crate::compiled_once;
 use std::convert::Infallible;
 use std::io;
 
@@ -38,6 +39,7 @@ impl Receiver {
     ///
     /// # Errors
     /// When the listener fails.
+    #[compiled_once]
     pub async fn run(self, listener: TcpListener) -> io::Result<()> {
         loop {
             let (stream, _) = listener.accept().await?;

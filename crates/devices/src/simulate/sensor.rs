@@ -1,3 +1,4 @@
+use crate::compiled_once;
 use std::time::Duration;
 
 use chrono::Utc;
@@ -23,6 +24,7 @@ pub struct Sensor {
 
 impl Sensor {
     /// Publishes values until it is cancelled.
+    #[compiled_once]
     pub async fn run(self, host: &str, port: u16) {
         let options = MqttOptions::new(format!("simulated-{}", Uuid::new_v4()), host, port);
         let (client, mut events) = AsyncClient::new(options, 10);

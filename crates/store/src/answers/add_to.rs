@@ -8,16 +8,17 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::answer::By;
-use crate::StoreError;
 use crate::act::Act;
 use crate::episodes::{Said, hold};
 use crate::files::{self, Of};
 use crate::news::News;
+use crate::{StoreError, compiled_once};
 
 /// Adds to an answer of an episode; gives the episode. Who reviews it sees that there is more to read.
 ///
 /// # Errors
 /// When there is no such answer, nothing is said, or the entry id was used for something else.
+#[compiled_once]
 pub async fn add_to(pool: &PgPool, episode: Uuid, answer: Uuid, by: By, given: Addition) -> Result<Uuid, StoreError> {
     let (given, by) = (given.check()?, by.kept());
     let mut act = Act::begin(pool).await?;

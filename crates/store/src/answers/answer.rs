@@ -11,7 +11,7 @@ use crate::act::Act;
 use crate::episodes::{Held, hold, step_taken};
 use crate::files::{self, Of};
 use crate::limits::{Correction, plan_restart};
-use crate::{StoreError, causes};
+use crate::{StoreError, causes, compiled_once};
 
 /// Who says something, and when.
 #[derive(Debug, Clone, Copy)]
@@ -47,6 +47,7 @@ impl By {
 ///
 /// # Errors
 /// When it is missing, has changed since `seen_version`, waits for no answer, or the answer is incomplete.
+#[compiled_once]
 pub async fn answer(
     pool: &PgPool,
     episode: Uuid,

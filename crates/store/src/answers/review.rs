@@ -14,7 +14,7 @@ use crate::act::Act;
 use crate::episodes::{Held, hold, hold_places, step_taken};
 use crate::limits::drop_restarts;
 use crate::notices::{About, NewNotice, raise};
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A reviewer's decision.
 #[derive(Debug, Clone)]
@@ -31,6 +31,7 @@ pub struct NewReview {
 /// # Errors
 /// When the episode is missing, has changed since `seen_version`, has nothing to review, is the reviewer's own in any
 /// way, or the decision needs a remark and has none.
+#[compiled_once]
 pub async fn review(pool: &PgPool, episode: Uuid, seen_version: i32, new: &NewReview) -> Result<Uuid, StoreError> {
     let mut act = Act::begin(pool).await?;
     let episode = review_in(&mut act, (episode, seen_version), new).await?;
@@ -43,6 +44,7 @@ pub async fn review(pool: &PgPool, episode: Uuid, seen_version: i32, new: &NewRe
 ///
 /// # Errors
 /// When the database fails; nothing is kept then.
+#[compiled_once]
 pub async fn review_many(
     pool: &PgPool,
     episodes: &[(Uuid, i32)],

@@ -9,7 +9,7 @@ use super::lines;
 use super::tables::{Table, tables};
 use crate::act::snapshot;
 use crate::trail::{Seal, seal};
-use crate::{MIGRATIONS, StoreError, sites};
+use crate::{MIGRATIONS, StoreError, compiled_once, sites};
 
 /// One moment of the site, whatever is saved meanwhile.
 pub struct Outgoing {
@@ -29,6 +29,7 @@ impl Outgoing {
     ///
     /// # Errors
     /// When the database fails.
+    #[compiled_once]
     pub async fn begin(pool: &PgPool, now: DateTime<Utc>) -> Result<Self, StoreError> {
         let mut tx = snapshot(pool).await?;
         sqlx::query("set local timezone to 'UTC'").execute(&mut *tx).await?;

@@ -7,7 +7,7 @@ use thiserror::Error;
 
 use super::lines;
 use super::tables::{Table, quoted, tables};
-use crate::{MIGRATIONS, StoreError};
+use crate::{MIGRATIONS, StoreError, compiled_once};
 
 /// Bytes that are sent to the database at once.
 const AT_ONCE: usize = 8 << 20;
@@ -59,6 +59,7 @@ impl Incoming {
     ///
     /// # Errors
     /// When somebody works with the database, or it cannot hold such tables.
+    #[compiled_once]
     pub async fn begin(pool: &PgPool, schema: i64, given: &[Table]) -> Result<Self, NotTakenIn> {
         let there: bool = sqlx::query_scalar("select to_regclass('person') is not null").fetch_one(pool).await?;
         if there && sqlx::query_scalar("select exists (select from person)").fetch_one(pool).await? {
@@ -89,6 +90,11 @@ impl Incoming {
             let name = quoted(&table.name);
             // What they would add is in the archive; what a migration put there too.
             run(&mut tx, format!("alter table {name} disable trigger user; delete from {name}")).await?;
+        }
+        // What a sample belongs to is no key to another table, but comes before it by name.
+        let belongs = "select exists (select from pg_trigger where tgname = 'sample_belongs')";
+        if sqlx::query_scalar(belongs).fetch_one(&mut *tx).await? {
+            run(&mut tx, "alter table sample enable trigger sample_belongs".into()).await?;
         }
         sqlx::query("create temporary table incoming (line text not null) on commit drop").execute(&mut *tx).await?;
         Ok(Self { tx, keys })
@@ -136,6 +142,7 @@ impl Incoming {
     ///
     /// # Errors
     /// When a row names one that is not there.
+    #[compiled_once]
     pub async fn keep(mut self) -> Result<(), StoreError> {
         for Key { of, name, definition } in std::mem::take(&mut self.keys) {
             run(&mut self.tx, format!("alter table {of} add constraint {name} {definition}")).await?;

@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::assigned::Assignments;
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// What is determined in control materials.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -58,6 +58,7 @@ impl Analyte {
 }
 
 /// Characteristics of the levels of a station.
+#[compiled_once]
 pub async fn levels_of(pool: &PgPool, station: Uuid) -> Result<Vec<Uuid>, StoreError> {
     Ok(sqlx::query_scalar!(
         "select v.characteristic_id from level v join analyte a on a.id = v.analyte_id where a.station_id = $1",

@@ -8,7 +8,7 @@ use quality::limits::holding;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// Since when, and what; nothing where a phase has no figures.
 type Since = (DateTime<Utc>, Option<Assigned>);
@@ -18,6 +18,7 @@ pub(super) struct Assignments(HashMap<Uuid, Vec<Since>>);
 
 impl Assignments {
     /// Those of some levels.
+    #[compiled_once]
     pub async fn of(conn: &mut PgConnection, levels: &[Uuid]) -> Result<Self, StoreError> {
         let rows = sqlx::query!(
             "select p.characteristic_id, p.starts_at, l.center, l.sigma

@@ -22,7 +22,7 @@ use crate::episodes::gathered_in_runs;
 use crate::news::News;
 use crate::signals::{Because, RunFindings, RunPlace, reconcile_run};
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// What the rules say about one analyte of a run, and what they said it about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -140,6 +140,7 @@ fn judged(analyte: &Analyte, runs: &[Results]) -> Result<AnalyteJudgement, Store
 }
 
 /// What a run at `at` with these results would be judged; nothing is stored.
+#[compiled_once]
 pub async fn foresee(
     pool: &PgPool,
     station: Uuid,

@@ -11,16 +11,17 @@ use uuid::Uuid;
 
 use super::ideas::told;
 use super::list::ideas_of;
-use crate::StoreError;
 use crate::act::Act;
 use crate::causes::add_to;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Adds a cause to the catalogue under a name and in a group, for all areas, and says so of the idea.
 ///
 /// # Errors
 /// When there is no such idea, it was not found true, or its cause is in the catalogue by that name already.
+#[compiled_once]
 pub async fn to_catalogue(
     pool: &PgPool,
     tree: Uuid,

@@ -17,7 +17,7 @@ use super::list::ideas_of;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// What shall become of an idea.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -45,6 +45,7 @@ pub struct IdeaVersion {
 /// # Errors
 /// When the tree is missing, an idea was changed by somebody else since it was seen, or what would come of it is no
 /// tree.
+#[compiled_once]
 pub async fn change_ideas(
     pool: &PgPool,
     tree: Uuid,

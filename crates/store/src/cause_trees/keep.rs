@@ -14,10 +14,10 @@ use uuid::Uuid;
 
 use super::ideas::{in_order, told, write};
 use super::list::ideas_of;
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A tree to start.
 #[derive(Debug, Clone)]
@@ -33,6 +33,7 @@ pub struct NewTree {
 ///
 /// # Errors
 /// A name, a fact or an idea that cannot be; a characteristic that is missing.
+#[compiled_once]
 pub async fn start(pool: &PgPool, new: &NewTree, by: (Uuid, DateTime<Utc>)) -> Result<Uuid, StoreError> {
     begin(pool, new, None, by).await
 }
@@ -85,6 +86,7 @@ async fn begin(
 ///
 /// # Errors
 /// When it is missing, or was changed since `seen_version`; a name or a fact that cannot be.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,
@@ -113,6 +115,7 @@ pub async fn change(
 ///
 /// # Errors
 /// When it is missing; a name that cannot be.
+#[compiled_once]
 pub async fn copy(pool: &PgPool, id: Uuid, called: &str, by: (Uuid, DateTime<Utc>)) -> Result<Uuid, StoreError> {
     let found = super::list::find(pool, id).await?;
     let mut conn = pool.acquire().await?;

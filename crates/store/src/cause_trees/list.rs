@@ -9,7 +9,7 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A tree, as it is listed.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -63,6 +63,7 @@ pub struct CauseTreeView {
 const LISTED: i64 = 500;
 
 /// The latest trees, at most 500; within stations those about their characteristics alone. `today` is that of the site.
+#[compiled_once]
 pub async fn list(pool: &PgPool, within: Option<&[Uuid]>, today: NaiveDate) -> Result<Vec<CauseTreeRow>, StoreError> {
     let rows = sqlx::query_as!(
         CauseTreeRow,
@@ -92,6 +93,7 @@ pub async fn list(pool: &PgPool, within: Option<&[Uuid]>, today: NaiveDate) -> R
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<CauseTreeView, StoreError> {
     let mut conn = pool.acquire().await?;
     let row = sqlx::query!(

@@ -16,7 +16,7 @@ use sqlx::{PgConnection, PgExecutor};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, trail, word};
 
 /// A characteristic with the names around it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -135,11 +135,18 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
 }
 
 /// The characteristic with this id, held until the transaction ends: savers of one characteristic
-/// queue here, so that each is judged with the samples of those before it.
-pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<CharacteristicView, StoreError> {
-    sqlx::query!("select 1 as one from sample_head where characteristic_id = $1 for update", id)
-        .fetch_optional(&mut *conn)
-        .await?
-        .ok_or(StoreError::Missing(ObjectKind::Characteristic))?;
-    find(conn, id).await
+/// queue here, so that each is judged with the samples of those before it. With where its chain ends.
+pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<(CharacteristicView, trail::End), StoreError> {
+    let end = sqlx::query_as!(
+        trail::End,
+        "select t.position, t.hash from sample_head h join trail_head t on t.chain = h.characteristic_id
+         where h.characteristic_id = $1 for update",
+        id
+    )
+    .fetch_optional(&mut *conn)
+    .await?;
+    let setup = find(conn, id).await?;
+    // Somebody has taken the end away.
+    let end = end.ok_or_else(|| StoreError::Corrupt(format!("the trail's chain {id} has no end")))?;
+    Ok((setup, end))
 }

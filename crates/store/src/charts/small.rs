@@ -13,8 +13,8 @@ use uuid::Uuid;
 use super::columns::PanelColumns;
 use super::drawn_points::drawn;
 use super::gather::gather;
-use crate::StoreError;
 use crate::characteristics::{self, CharacteristicView};
+use crate::{StoreError, compiled_once};
 
 /// More points are not drawn on so little room.
 const DRAWN: usize = 160;
@@ -74,6 +74,7 @@ struct Around {
 }
 
 /// A small chart of each characteristic that is not hidden, in the order of their stations; `only` at some of them.
+#[compiled_once]
 pub async fn small(
     pool: &PgPool,
     person: Option<Uuid>,
@@ -145,6 +146,7 @@ async fn one(
 }
 
 /// Pins a chart for a person, or takes the pin away.
+#[compiled_once]
 pub async fn pin(pool: &PgPool, person: Uuid, characteristic: Uuid, pinned: bool) -> Result<(), StoreError> {
     if !pinned {
         sqlx::query!(

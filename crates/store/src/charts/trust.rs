@@ -8,9 +8,10 @@ use uuid::Uuid;
 use super::types::POINTS_AT_MOST;
 use crate::phases::phases;
 use crate::series::Stretch;
-use crate::{StoreError, characteristics};
+use crate::{StoreError, characteristics, compiled_once};
 
 /// Checks the latest phase of a characteristic, at most its latest 2000 points; nothing while there is no point.
+#[compiled_once]
 pub async fn trust(pool: &PgPool, id: Uuid) -> Result<Option<TrustView>, StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;

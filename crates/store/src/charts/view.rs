@@ -19,7 +19,7 @@ use crate::characteristics::CharacteristicView;
 use crate::events::Event;
 use crate::look::{ToLookAt, to_look_at};
 use crate::phases::aside_since;
-use crate::{StoreError, characteristics, events};
+use crate::{StoreError, characteristics, compiled_once, events};
 
 /// A stretch of the chart of a characteristic, as it is looked at.
 #[derive(Debug, Serialize, ToSchema)]
@@ -61,6 +61,7 @@ pub struct ChartView {
 ///
 /// # Errors
 /// Where there is no such characteristic, or no sample of the number that the stretch begins or ends at.
+#[compiled_once]
 pub async fn view(pool: &PgPool, id: Uuid, asked: &Asked) -> Result<ChartView, StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;
@@ -118,6 +119,7 @@ pub struct AddedPoint {
 ///
 /// # Errors
 /// Where there is no such sample.
+#[compiled_once]
 pub async fn added(pool: &PgPool, id: Uuid, number: i64) -> Result<AddedPoint, StoreError> {
     let asked = Asked { from: Some(number), to: Some(number), ..Asked::last(1) };
     let chart = view(pool, id, &asked).await?;

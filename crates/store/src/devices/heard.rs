@@ -5,9 +5,10 @@ use quality::device::Reason;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A device was heard, and so many values or samples were taken from it.
+#[compiled_once]
 pub async fn heard(pool: &PgPool, device: Uuid, at: DateTime<Utc>, accepted: usize) -> Result<(), StoreError> {
     sqlx::query!(
         "update device set heard_at = greatest(heard_at, $2), accepted = accepted + $3 where id = $1",
@@ -24,6 +25,7 @@ pub async fn heard(pool: &PgPool, device: Uuid, at: DateTime<Utc>, accepted: usi
 const LAST_AT_MOST: usize = 200;
 
 /// Counts what was refused of a device.
+#[compiled_once]
 pub async fn refuse(
     pool: &PgPool,
     device: Uuid,

@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, characteristics};
+use crate::{StoreError, characteristics, compiled_once};
 
 /// An offer older than this is no longer shown: whoever measured it has gone.
 fn stands_for() -> Duration {
@@ -48,6 +48,7 @@ pub struct Offer {
 }
 
 /// Offers a value; `false` when the same message offered it before.
+#[compiled_once]
 pub async fn offer(pool: &PgPool, new: &NewOffer, at: DateTime<Utc>) -> Result<bool, StoreError> {
     let mut act = Act::begin(pool).await?;
     let id = Uuid::new_v4();
@@ -74,6 +75,7 @@ pub async fn offer(pool: &PgPool, new: &NewOffer, at: DateTime<Utc>) -> Result<b
 }
 
 /// Offers of an analyser that wait at a station, the newest of each level.
+#[compiled_once]
 pub async fn open_offers(pool: &PgPool, station: Uuid, now: DateTime<Utc>) -> Result<Vec<Offer>, StoreError> {
     Ok(sqlx::query_as!(
         Offer,
@@ -94,6 +96,7 @@ pub async fn open_offers(pool: &PgPool, station: Uuid, now: DateTime<Utc>) -> Re
 /// # Errors
 /// When there is no such offer at the characteristic's station, it cannot be a reading of it, or
 /// somebody took it before.
+#[compiled_once]
 pub async fn take(
     pool: &PgPool,
     id: Uuid,

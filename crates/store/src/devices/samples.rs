@@ -7,9 +7,9 @@ use quality::run::RunRefusal;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::samples::{NewSample, Saved, Saving, Visit};
+use crate::{StoreError, compiled_once};
 
 /// A sample of a device; what it holds has been accepted.
 #[derive(Debug, Clone)]
@@ -26,6 +26,7 @@ pub struct DeviceSample {
 ///
 /// # Errors
 /// When the database fails: then none is saved, and all can be sent again.
+#[compiled_once]
 pub async fn save_batch(
     pool: &PgPool,
     device: Uuid,

@@ -13,10 +13,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A device to set up.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -34,6 +34,7 @@ pub struct NewDevice {
 ///
 /// # Errors
 /// When a field cannot be as given, or a station is missing.
+#[compiled_once]
 pub async fn add(
     pool: &PgPool,
     new: &NewDevice,
@@ -76,6 +77,7 @@ pub async fn add(
 ///
 /// # Errors
 /// When it is missing or revoked, somebody changed it since `seen_version`, or a field cannot be as given.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,
@@ -140,6 +142,7 @@ async fn set_stations(conn: &mut PgConnection, device: Uuid, stations: &[Uuid]) 
 }
 
 /// Takes nothing more from a device.
+#[compiled_once]
 pub async fn revoke(pool: &PgPool, id: Uuid, person: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     let revoked = sqlx::query!("update device set revoked_at = $2 where id = $1 and revoked_at is null", id, at)

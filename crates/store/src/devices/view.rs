@@ -9,8 +9,8 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::people::Person;
+use crate::{StoreError, compiled_once};
 
 /// A device as Plan shows it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -78,6 +78,7 @@ impl Device {
 }
 
 /// All devices as they stand at `now`, those that send first.
+#[compiled_once]
 pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<DeviceView>, StoreError> {
     let silent = now - Duration::minutes(SILENT_AFTER_MINUTES);
     sqlx::query!(
@@ -120,6 +121,7 @@ pub async fn list(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<DeviceView>, 
 }
 
 /// Devices that the server itself speaks with.
+#[compiled_once]
 pub async fn linked(pool: &PgPool) -> Result<Vec<Device>, StoreError> {
     Ok(sqlx::query!(
         r#"select d.id, p.name, d.settings as "link: Json<Link>",
@@ -134,6 +136,7 @@ pub async fn linked(pool: &PgPool) -> Result<Vec<Device>, StoreError> {
 }
 
 /// The device with this token, unless it was revoked.
+#[compiled_once]
 pub async fn by_token(pool: &PgPool, token_hash: &[u8]) -> Result<Option<Device>, StoreError> {
     let row = sqlx::query!(
         r#"select d.id, p.name, d.settings as "link: Json<Link>",

@@ -10,10 +10,11 @@ use uuid::Uuid;
 use crate::act::Act;
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise as raise_notice};
-use crate::{StoreError, characteristics};
+use crate::{StoreError, compiled_once};
 
 /// Raises to the supervisors what has waited longer than its characteristic allows; gives how many. What was sent back
 /// waits from then on. Trial signals and what was found late never escalate. Several instances may do so at once.
+#[compiled_once]
 pub async fn escalate(pool: &PgPool, now: DateTime<Utc>) -> Result<usize, StoreError> {
     let now = now.trunc_subsecs(6);
     let due = sqlx::query!(
@@ -44,7 +45,7 @@ async fn raise(
     now: DateTime<Utc>,
 ) -> Result<bool, StoreError> {
     let mut act = Act::begin(pool).await?;
-    let setup = characteristics::lock(act.conn(), characteristic).await?;
+    let setup = act.take(characteristic).await?;
     let kept = sqlx::query!(
         "update episode set escalated_at = $2
          where id = $1 and state in ('open', 'sent_back') and not gone and not trial and escalated_at is null",

@@ -17,7 +17,7 @@ use super::stage::joined;
 use super::view::EpisodeBefore;
 use crate::events::{self, Event};
 use crate::phases::{holding, phases};
-use crate::{StoreError, characteristics};
+use crate::{StoreError, characteristics, compiled_once};
 
 /// Samples before an episode that it is compared with.
 const OUTSIDE: i64 = 50;
@@ -100,6 +100,7 @@ struct Clean {
 ///
 /// # Errors
 /// When it is missing.
+#[compiled_once]
 pub async fn explain(pool: &PgPool, id: Uuid) -> Result<Explained, StoreError> {
     let mut conn = pool.acquire().await?;
     let id = joined(&mut conn, id).await?;

@@ -10,7 +10,7 @@ use spc::rules::Side;
 use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, holding};
 use crate::series::Rank;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// First and last point of something.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -68,6 +68,7 @@ impl Ground<'_> {
     }
 
     /// The episodes that touch `extent`, and those that touch them, as far as one stretch reaches.
+    #[compiled_once]
     pub async fn stretch(
         &self,
         conn: &mut PgConnection,

@@ -7,7 +7,7 @@ use sqlx::{PgPool, Postgres, QueryBuilder};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// The order of a list.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -172,6 +172,7 @@ impl EpisodeFilter {
 }
 
 /// How many episodes a filter lets through.
+#[compiled_once]
 pub async fn count(pool: &PgPool, filter: &EpisodeFilter) -> Result<i64, StoreError> {
     let mut query = QueryBuilder::new("select count(*)");
     filter.narrow(&mut query)?;

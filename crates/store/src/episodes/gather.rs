@@ -1,5 +1,7 @@
 //! Gathering signals into episodes, within the act that changed them.
 
+use std::collections::HashMap;
+
 use chrono::{DateTime, Utc};
 use quality::episode::{self, Span};
 use quality::signal::SignalState;
@@ -8,7 +10,7 @@ use uuid::Uuid;
 
 use super::extent::{Extent, Ground};
 use super::go_on::go_on;
-use super::member::{Member, Which, begin, members};
+use super::member::{Beginning, Member, Which, begin, join, members};
 use super::of_run::of_runs;
 use super::settle::{Now, settle};
 use crate::StoreError;
@@ -98,23 +100,31 @@ pub(super) async fn put_together(
     let spans: Vec<Span> = signals.iter().map(|signal| tested.span(signal, reviewed)).collect();
     let episodes = episode::gather(&spans, &tested.cuts);
     let held: Vec<Option<Uuid>> = signals.iter().map(|signal| signal.episode).collect();
-    let mut now = Vec::with_capacity(episodes.len());
-    for (episode, kept) in episodes.iter().zip(episode::keep(&episodes, &held)) {
-        let follows = episode.follows.and_then(|i| signals[i].episode);
-        let id = match (kept, episode.signals.first()) {
-            (Some(id), _) => id,
-            (None, Some(&first)) => {
-                begin(act, characteristic, &signals[first], (episode.aspect, episode.side), follows, None).await?
-            }
-            (None, None) => continue,
-        };
-        for &i in &episode.signals {
-            signals[i].join(act, characteristic, id, at).await?;
-        }
-        let came = episode.signals.iter().any(|&i| held[i] != Some(id));
-        let went = held.iter().enumerate().any(|(i, before)| *before == Some(id) && !episode.signals.contains(&i));
+    let kept = episode::keep(&episodes, &held);
+    // What begins anew, and which of them: an episode without signals is none.
+    let anew = episodes.iter().zip(&kept).filter(|(episode, kept)| kept.is_none() && !episode.signals.is_empty());
+    let beginning: Vec<Beginning> = anew
+        .map(|(episode, _)| Beginning {
+            first: &signals[episode.signals[0]],
+            aspect: episode.aspect,
+            side: episode.side,
+            follows: episode.follows.and_then(|i| signals[i].episode),
+            run: None,
+        })
+        .collect();
+    let mut begun = begin(act, characteristic, &beginning).await?.into_iter();
+    let (mut now, mut joining) = (Vec::with_capacity(episodes.len()), Vec::with_capacity(signals.len()));
+    // How many signals each had, to see whether some left it.
+    let mut had: HashMap<Uuid, usize> = HashMap::new();
+    held.iter().flatten().for_each(|id| *had.entry(*id).or_default() += 1);
+    for (episode, kept) in episodes.iter().zip(kept).filter(|(episode, _)| !episode.signals.is_empty()) {
+        let Some(id) = kept.or_else(|| begun.next()) else { continue };
+        joining.extend(episode.signals.iter().map(|&i| (&signals[i], id)));
+        let stayed = episode.signals.iter().filter(|&&i| held[i] == Some(id)).count();
+        let (came, went) = (stayed < episode.signals.len(), had.get(&id).is_some_and(|had| *had > stayed));
         now.push(Now { id, side: episode.side, moved: came || went });
     }
+    join(act, characteristic, &joining, at).await?;
     settle(act, characteristic, touched, &now).await
 }
 

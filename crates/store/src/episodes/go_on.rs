@@ -9,7 +9,7 @@ use spc::rules::Side;
 use uuid::Uuid;
 
 use super::extent::{Extent, Ground, Standing};
-use super::member::{Member, begin};
+use super::member::{self, Beginning, Member, begin_one};
 use crate::act::Act;
 use crate::{StoreError, word};
 
@@ -95,11 +95,10 @@ async fn join(
     };
     let id = match standing {
         Some(episode) => episode.id,
-        None => begin(act, characteristic, first, (aspect, side), follows, None).await?,
+        None => begin_one(act, characteristic, Beginning { first, aspect, side, follows, run: None }).await?,
     };
-    for signal in signals {
-        signal.join(act, characteristic, id, at).await?;
-    }
+    let joining: Vec<(&Member, Uuid)> = signals.iter().map(|signal| (*signal, id)).collect();
+    member::join(act, characteristic, &joining, at).await?;
     let before = standing.map(|episode| episode.state);
     let state = signals.iter().map(|signal| signal.state).chain(before).min().unwrap_or(SignalState::Open);
     let trial = signals.iter().all(|signal| signal.trial);

@@ -12,7 +12,7 @@ use uuid::Uuid;
 
 use super::filter::EpisodeFilter;
 use super::view::EpisodeRun;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// An episode as a line of a list.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -63,6 +63,7 @@ pub struct EpisodeRow {
 
 /// At most `most` episodes in the order that is asked for. What went away before anybody answered asks nothing of
 /// anybody, and is not listed.
+#[compiled_once]
 pub async fn list(pool: &PgPool, filter: &EpisodeFilter, most: i64) -> Result<Vec<EpisodeRow>, StoreError> {
     // The page is found first; what its lines say is looked up for them alone.
     rows(pool, &filter.page(pool, most).await?).await
@@ -144,6 +145,7 @@ pub struct WaitingEpisodes {
 }
 
 /// How many episodes wait for an answer, by characteristic; those without any are left out.
+#[compiled_once]
 pub async fn waiting(pool: &PgPool) -> Result<Vec<WaitingEpisodes>, StoreError> {
     Ok(sqlx::query_as!(
         WaitingEpisodes,

@@ -96,63 +96,102 @@ pub(super) async fn members(
     .collect()
 }
 
-impl Member {
-    /// Puts it into an episode, where it is not there already.
-    pub async fn join(
-        &self,
-        act: &mut Act,
-        characteristic: Uuid,
-        episode: Uuid,
-        at: DateTime<Utc>,
-    ) -> Result<(), StoreError> {
-        if self.episode == Some(episode) {
-            return Ok(());
-        }
-        let moved = sqlx::query!("update signal set episode_id = $2 where id = $1", self.id, episode)
-            .execute(act.conn())
-            .await?
-            .rows_affected();
-        if moved == 0 {
-            return Err(StoreError::Missing(ObjectKind::Episode));
-        }
-        let detail = json!({"old": {"episode": self.episode}, "new": {"episode": episode}});
-        let deed = Deed::new(at, None, Action::SignalGathered, self.id, &detail);
-        act.did(characteristic, deed, News::Episode { characteristic, episode });
-        Ok(())
+/// Puts signals into episodes, those that are not there already.
+pub(super) async fn join(
+    act: &mut Act,
+    characteristic: Uuid,
+    joining: &[(&Member, Uuid)],
+    at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    let (mut signals, mut episodes) = (vec![], vec![]);
+    for (signal, episode) in joining.iter().filter(|(signal, episode)| signal.episode != Some(*episode)) {
+        signals.push(signal.id);
+        episodes.push(*episode);
+        let detail = json!({"old": {"episode": signal.episode}, "new": {"episode": episode}});
+        act.did_unseen(characteristic, Deed::new(at, None, Action::SignalGathered, signal.id, &detail));
+    }
+    if signals.is_empty() {
+        return Ok(());
+    }
+    let moved = sqlx::query!(
+        "update signal g set episode_id = j.episode from unnest($1::uuid[], $2::uuid[]) j (signal, episode)
+         where g.id = j.signal",
+        &signals,
+        &episodes
+    );
+    if moved.execute(act.conn()).await?.rows_affected() < signals.len() as u64 {
+        return Err(StoreError::Missing(ObjectKind::Episode));
+    }
+    tell(act, characteristic, &episodes);
+    Ok(())
+}
+
+/// So many episodes that changed are told one by one.
+const TOLD_APART: usize = 20;
+
+/// Tells of episodes that changed; of very many that there are some.
+pub(super) fn tell(act: &mut Act, characteristic: Uuid, episodes: &[Uuid]) {
+    if episodes.len() > TOLD_APART {
+        act.tell(News::Limits { characteristic });
+        return;
+    }
+    for episode in episodes {
+        act.tell(News::Episode { characteristic, episode: *episode });
     }
 }
 
-/// A new episode that begins with a signal, of a run or of a characteristic.
+/// An episode that begins.
+pub(super) struct Beginning<'a> {
+    /// Its first signal.
+    pub first: &'a Member,
+    pub aspect: Aspect,
+    pub side: Option<Side>,
+    /// The reviewed one that it goes on from.
+    pub follows: Option<Uuid>,
+    pub run: Option<RunOf>,
+}
+
+/// New episodes, of runs or of a characteristic; gives their identities.
 pub(super) async fn begin(
     act: &mut Act,
     characteristic: Uuid,
-    first: &Member,
-    (aspect, side): (Aspect, Option<Side>),
-    follows: Option<Uuid>,
-    run: Option<RunOf>,
-) -> Result<Uuid, StoreError> {
-    let id = Uuid::new_v4();
-    let Extent { from, to } = first.extent;
+    beginning: &[Beginning<'_>],
+) -> Result<Vec<Uuid>, StoreError> {
+    if beginning.is_empty() {
+        return Ok(vec![]);
+    }
+    let ids: Vec<Uuid> = beginning.iter().map(|_| Uuid::new_v4()).collect();
+    let words = |of: &dyn Fn(&Beginning<'_>) -> Result<String, StoreError>| {
+        beginning.iter().map(of).collect::<Result<Vec<_>, _>>()
+    };
+    let extents = || beginning.iter().map(|of| of.first.extent);
+    let sides = beginning.iter().map(|of| of.side.map(word::word).transpose()).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
-        "insert into episode (id, characteristic_id, aspect, side, from_taken_at, from_number, to_taken_at, to_number,
+        "insert into episode (characteristic_id, id, aspect, side, from_taken_at, from_number, to_taken_at, to_number,
              raised_at, state, trial, follows, run_id, analyte_id)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)",
-        id,
+         select $1, * from unnest($2::uuid[], $3::text[], $4::text[], $5::timestamptz[], $6::bigint[], $7::timestamptz[],
+             $8::bigint[], $9::timestamptz[], $10::text[], $11::boolean[], $12::uuid[], $13::uuid[], $14::uuid[])",
         characteristic,
-        word::word(aspect)?,
-        side.map(word::word).transpose()?,
-        from.0,
-        from.1,
-        to.0,
-        to.1,
-        first.raised_at,
-        word::word(first.state)?,
-        first.trial,
-        follows,
-        run.map(|of| of.run),
-        run.map(|of| of.analyte)
+        &ids,
+        &words(&|of| Ok(word::word(of.aspect)?))?,
+        &sides as &[Option<String>],
+        &extents().map(|extent| extent.from.0).collect::<Vec<_>>(),
+        &extents().map(|extent| extent.from.1).collect::<Vec<_>>(),
+        &extents().map(|extent| extent.to.0).collect::<Vec<_>>(),
+        &extents().map(|extent| extent.to.1).collect::<Vec<_>>(),
+        &beginning.iter().map(|of| of.first.raised_at).collect::<Vec<_>>(),
+        &words(&|of| Ok(word::word(of.first.state)?))?,
+        &beginning.iter().map(|of| of.first.trial).collect::<Vec<_>>(),
+        &beginning.iter().map(|of| of.follows).collect::<Vec<_>>() as &[Option<Uuid>],
+        &beginning.iter().map(|of| of.run.map(|run| run.run)).collect::<Vec<_>>() as &[Option<Uuid>],
+        &beginning.iter().map(|of| of.run.map(|run| run.analyte)).collect::<Vec<_>>() as &[Option<Uuid>]
     )
     .execute(act.conn())
     .await?;
-    Ok(id)
+    Ok(ids)
+}
+
+/// A new episode.
+pub(super) async fn begin_one(act: &mut Act, characteristic: Uuid, one: Beginning<'_>) -> Result<Uuid, StoreError> {
+    begin(act, characteristic, &[one]).await?.pop().ok_or(StoreError::Missing(ObjectKind::Episode))
 }

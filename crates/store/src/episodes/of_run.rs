@@ -6,8 +6,8 @@ use quality::signal::SignalState;
 use spc::rules::Side;
 use uuid::Uuid;
 
-use super::member::{Member, RunOf, Which, begin, members};
-use super::settle::in_line;
+use super::member::{Beginning, Member, RunOf, Which, begin_one, join, members};
+use super::settle::{Now, Settled, in_line_one};
 use crate::act::Act;
 use crate::news::News;
 use crate::{StoreError, word};
@@ -46,13 +46,14 @@ pub(super) async fn of_runs(
             Some((id, state)) if state != Some(SignalState::Reviewed) => (id, false),
             before => {
                 let follows = before.map(|(id, _)| id);
-                let kind = (Aspect::of(spc::chart::Statistic::Individual), high_or_low(signal.side));
-                (begin(act, characteristic, signal, kind, follows, Some(run)).await?, true)
+                let (aspect, side) = (Aspect::of(spc::chart::Statistic::Individual), high_or_low(signal.side));
+                let beginning = Beginning { first: signal, aspect, side, follows, run: Some(run) };
+                (begin_one(act, characteristic, beginning).await?, true)
             }
         };
-        signal.join(act, characteristic, id, at).await?;
+        join(act, characteristic, &[(signal, id)], at).await?;
         let side = side(act, id).await?;
-        let (before, now) = in_line(act, id, side, true).await?;
+        let Settled { before, now, .. } = in_line_one(act, Now { id, side, moved: true }).await?;
         if now.asks() && (began || !before.asks()) {
             asking.push(id);
         }

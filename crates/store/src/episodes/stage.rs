@@ -7,10 +7,10 @@ use quality::trail::Deed;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::settle::in_line;
+use super::settle::{Now, Settled, in_line_one};
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// An episode that is held until the act ends.
 pub(crate) struct Held {
@@ -28,6 +28,7 @@ pub(crate) struct Said {
 
 impl Said {
     /// Of these signals of an episode; where there are none, of the episode alone.
+    #[compiled_once]
     pub async fn of(conn: &mut PgConnection, held: &Held, signals: &[Uuid]) -> Result<Vec<Self>, StoreError> {
         let rows = sqlx::query_as!(
             Self,
@@ -125,7 +126,8 @@ pub(crate) async fn step_taken(
     deed: impl Fn(&[Uuid]) -> Deed,
 ) -> Result<(), StoreError> {
     let side = sqlx::query_scalar!("select side from episode where id = $1", held.id).fetch_one(act.conn()).await?;
-    let (before, now) = in_line(act, held.id, side.map(word::value).transpose()?, false).await?;
+    let side = side.map(word::value).transpose()?;
+    let Settled { before, now, .. } = in_line_one(act, Now { id: held.id, side, moved: false }).await?;
     if before == now && now != SignalState::Answered {
         return Err(StoreError::Corrupt("a step that led nowhere".into()));
     }

@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 use super::answered::{AnswerView, ReviewView, answers, unanswered_reviews};
 use super::stage::{joined, stage};
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// An episode.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -139,6 +139,7 @@ pub struct EpisodeBefore {
 }
 
 /// The episode with this id, or the one it was joined to, as `viewer` may go on with it.
+#[compiled_once]
 pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<EpisodeView, StoreError> {
     let mut conn = pool.acquire().await?;
     let id = joined(&mut conn, id).await?;

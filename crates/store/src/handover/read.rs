@@ -6,13 +6,14 @@ use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Keeps that a person has read the handover of a shift, with the episodes that stood open before them; who says so
 /// again has said it already.
+#[compiled_once]
 pub async fn confirm(
     pool: &PgPool,
     shift_began: DateTime<Utc>,

@@ -14,7 +14,7 @@ use uuid::Uuid;
 use super::words::{HandoverWord, of_shift};
 use crate::episodes::{self, EpisodeFilter, EpisodeOrder, EpisodeRow};
 use crate::trail::{self, TrailEntry, TrailFilter};
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// More of a kind than this are not listed; their lists show them.
 const LISTED_AT_MOST: i64 = 200;
@@ -90,6 +90,7 @@ pub struct HandoverView {
 ///
 /// # Errors
 /// When the site has no shifts, or the shift is still to come.
+#[compiled_once]
 pub async fn view(
     pool: &PgPool,
     asked: Option<DateTime<Utc>>,
@@ -142,6 +143,7 @@ pub async fn view(
 ///
 /// # Errors
 /// When the site has no shifts, or the shift is still to come.
+#[compiled_once]
 pub async fn begun(pool: &PgPool, asked: DateTime<Utc>, now: DateTime<Utc>) -> Result<DateTime<Utc>, StoreError> {
     let calendar = sites::calendar(pool).await?;
     let it = handed_over(&calendar, Some(asked), now).ok_or(StoreError::Missing(ObjectKind::Shift))?;

@@ -10,10 +10,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Words that somebody left.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -43,6 +43,7 @@ pub struct NewWord {
 ///
 /// # Errors
 /// When the text is blank or too long, the area is missing, or the entry id was used for other words.
+#[compiled_once]
 pub async fn write(pool: &PgPool, new: &NewWord) -> Result<Uuid, StoreError> {
     let text = text("text", &new.text)?;
     let mut act = Act::begin(pool).await?;

@@ -4,7 +4,7 @@ use chrono::{DateTime, Duration, Utc};
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// So long after it began an import that nobody copies is given up.
 const GIVEN_UP_AFTER: Duration = Duration::minutes(1);
@@ -19,6 +19,7 @@ pub(super) async fn copying(conn: &mut PgConnection, import: Uuid) -> Result<(),
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn end_abandoned(pool: &PgPool, now: DateTime<Utc>) -> Result<u64, StoreError> {
     let ended = sqlx::query!(
         "update import set state = 'failed', ended_at = $1

@@ -14,6 +14,7 @@ use crate::characteristics::CharacteristicView;
 use crate::judging::Range;
 use crate::limits::{Made, begins_afresh};
 use crate::news::News;
+use crate::samples::newest_anew;
 
 /// Makes samples of what an import has staged. They are not judged yet.
 ///
@@ -64,9 +65,30 @@ pub(crate) async fn bring_in(act: &mut Act, setup: &CharacteristicView, import: 
     Ok(Made { range, reason: WithdrawnReason::Late, sample: Some(first.id), counts: None })
 }
 
-/// What was brought in is there for good. Where it is only tried, aside, this is left out: whoever cancels it must not
-/// wait for what is taken back in the end.
-pub(crate) async fn done(act: &mut Act, import: Uuid) -> Result<(), StoreError> {
+/// Whether all that an import has staged comes behind every sample that is there, and can touch no signal: none that
+/// goes on up to the last of them, and none at all on trial, where limits move.
+pub(crate) async fn is_behind(conn: &mut PgConnection, characteristic: Uuid, import: Uuid) -> Result<bool, StoreError> {
+    Ok(sqlx::query_scalar!(
+        r#"with first as (select min(taken_at) as at from import_sample where import_id = $2),
+             last as (select taken_at, number from sample where characteristic_id = $1
+                      order by taken_at desc, number desc limit 1),
+             phase as (select l.state = 'trial' as trial from phase p join limits l on l.phase_id = p.id
+                       where p.characteristic_id = $1 and l.state <> 'retired' order by p.starts_at desc limit 1)
+           select first.at is not null and not exists (select from last where taken_at >= first.at)
+               and not exists (select from signal g where g.characteristic_id = $1 and g.to_taken_at >= (
+                   select case when phase.trial then '-infinity' else last.taken_at end from last, phase)) as "is!"
+           from first"#,
+        characteristic,
+        import
+    )
+    .fetch_one(conn)
+    .await?)
+}
+
+/// What was brought in is there for good. Where it is only tried, aside, this is left out: whoever cancels it, or saves
+/// a sample, must not wait for what is taken back in the end.
+pub(crate) async fn done(act: &mut Act, characteristic: Uuid, import: Uuid) -> Result<(), StoreError> {
+    newest_anew(act.conn(), characteristic).await?;
     sqlx::query!("update import set state = 'done', ended_at = now() where id = $1", import)
         .execute(act.conn())
         .await?;

@@ -5,14 +5,15 @@ use quality::version::Changed;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::{StoreError, compiled_once};
 
 /// Cancels an import that waits or is under way; nothing of it was kept.
 ///
 /// # Errors
 /// When there is none such, or it is done already.
+#[compiled_once]
 pub async fn cancel(pool: &PgPool, import: Uuid) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     // Whoever makes it holds this row until it is made.

@@ -8,7 +8,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// A file that was sent to be brought in.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -32,6 +32,7 @@ const NAME_AT_MOST: usize = 200;
 ///
 /// # Errors
 /// When its name cannot be.
+#[compiled_once]
 pub async fn keep_file(
     pool: &PgPool,
     given_name: &str,
@@ -64,6 +65,7 @@ pub async fn keep_file(
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn file(pool: &PgPool, id: Uuid, person: Uuid) -> Result<(ImportFileView, Vec<u8>), StoreError> {
     let row = sqlx::query!(
         r#"select name, content, digest,

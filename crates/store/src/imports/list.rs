@@ -10,7 +10,7 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// How an import stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]
@@ -70,6 +70,7 @@ pub struct ImportView {
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn imports(pool: &PgPool, at_most: i64) -> Result<Vec<ImportView>, StoreError> {
     read(pool, &Which::default(), at_most).await
 }
@@ -78,6 +79,7 @@ pub async fn imports(pool: &PgPool, at_most: i64) -> Result<Vec<ImportView>, Sto
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn import(pool: &PgPool, id: Uuid) -> Result<ImportView, StoreError> {
     read(pool, &Which { id: Some(id), ..Which::default() }, 1)
         .await?

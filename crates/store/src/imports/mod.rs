@@ -10,7 +10,7 @@ mod stage;
 mod start;
 
 pub use abandoned::end_abandoned;
-pub(crate) use bring_in::{bring_in, done};
+pub(crate) use bring_in::{bring_in, done, is_behind};
 pub use cancel::cancel;
 pub use changed::{ChangedRow, changed_rows, correct_rows};
 pub use files::{ImportFileView, file, keep_file};

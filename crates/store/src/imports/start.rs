@@ -7,7 +7,6 @@ use chrono::{DateTime, Utc};
 use quality::field::{Allowed, WrongField};
 use quality::import::{Entries, ImportEntry, ImportSource, StatedTimes};
 use quality::run::RunRefusal;
-use quality::shift::Calendar;
 use serde::Serialize;
 use serde_json::Value;
 use sqlx::types::Json;
@@ -15,14 +14,13 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::abandoned::copying;
 use super::bring_in::{bring_in, done};
-use super::stage::stage;
+use super::stage::{Rows, stage};
 use crate::act::Act;
 use crate::judging::{AT_ONCE, Pending, judge_again, put_off};
 use crate::limits::LimitsChange;
 use crate::phases::phases;
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// What is brought in, from where, and how it was read.
 #[derive(Debug, Clone)]
@@ -157,6 +155,7 @@ pub fn source_name(name: &str) -> Result<(), WrongField> {
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn later_than(conn: &mut PgConnection, characteristic: Uuid, at: DateTime<Utc>) -> Result<i64, StoreError> {
     Ok(sqlx::query_scalar!(
         r#"select count(*) as "later!" from sample where characteristic_id = $1 and taken_at >= $2"#,
@@ -180,6 +179,7 @@ pub struct Started {
 /// # Errors
 /// When the characteristic is missing, or is of a kind that nothing is brought into; when it may be another list, or its
 /// rows are known otherwise.
+#[compiled_once]
 pub async fn start(pool: &PgPool, import: &Import, entries: Arc<dyn Entries>) -> Result<Started, StoreError> {
     unbroken(begun(pool.clone(), import.clone(), entries)).await
 }
@@ -216,60 +216,51 @@ async fn begun(pool: PgPool, import: Import, entries: Arc<dyn Entries>) -> Resul
     }
     let calendar = sites::calendar(act.conn()).await?;
     let (characteristic, by) = (import.characteristic, (import.person, import.at));
-    let staging = Staging { id, characteristic, first, new: known.new, is_new, entries, calendar, by };
+    let rows = Rows { import: id, first, entries, is_new, calendar };
     let behind = later_than(act.conn(), characteristic, from.unwrap_or(import.at)).await?;
     if !usize::try_from(behind).is_ok_and(|behind| known.new + behind <= AT_ONCE) {
         // Others go on meanwhile; the numbers are taken.
         act.keep().await?;
-        return Ok(Started { id, left: Some(staging) });
+        return Ok(Started { id, left: Some(Staging { rows, characteristic, new: known.new, by }) });
     }
-    staging.copy(act.conn()).await?;
+    stage(act.conn(), rows).await?;
     let phases = phases(act.conn(), setup.id).await?;
     let made = bring_in(&mut act, &setup, id).await?;
     let (range, because) = (made.range.unwrap_or_default(), made.because(import.person, import.at));
-    judge_again(&mut act, &setup, phases, range, because).await?;
-    done(&mut act, id).await?;
+    judge_again(&mut act, &setup, phases, range, because, None).await?;
+    done(&mut act, characteristic, id).await?;
     act.commit().await?;
     Ok(Started { id, left: None })
 }
 
 /// New samples that are copied into a table of their own.
 pub struct Staging {
-    id: Uuid,
+    rows: Rows,
     characteristic: Uuid,
-    /// The number of the first.
-    first: i64,
     /// How many there are.
     new: usize,
-    is_new: Vec<bool>,
-    entries: Arc<dyn Entries>,
-    calendar: Calendar,
     by: (Uuid, DateTime<Utc>),
 }
 
 impl Staging {
-    async fn copy(&self, conn: &mut PgConnection) -> Result<(), StoreError> {
-        copying(&mut *conn, self.id).await?;
-        let new = self.entries.each().zip(&self.is_new).filter(|(_, is_new)| **is_new).map(|(entry, _)| entry);
-        stage(conn, (self.id, self.first), new, &self.calendar).await
-    }
-
     /// Copies them, and lets them be judged aside. Where it was cancelled meanwhile nothing of it is kept.
     ///
     /// # Errors
     /// When the database fails: nobody copies it then, and it is given up.
+    #[compiled_once]
     pub async fn stage(self, pool: &PgPool) -> Result<(), StoreError> {
         unbroken(self.staged(pool.clone())).await
     }
 
     async fn staged(self, pool: PgPool) -> Result<(), StoreError> {
         let mut act = Act::begin(&pool).await?;
-        self.copy(act.conn()).await?;
-        let waits = sqlx::query!("update import set state = 'waiting' where id = $1 and state = 'staged'", self.id);
+        let import = self.rows.import;
+        stage(act.conn(), self.rows).await?;
+        let waits = sqlx::query!("update import set state = 'waiting' where id = $1 and state = 'staged'", import);
         if waits.execute(act.conn()).await?.rows_affected() == 0 {
             return Ok(());
         }
-        let pending: Pending<LimitsChange> = Pending::Import { import: self.id };
+        let pending: Pending<LimitsChange> = Pending::Import { import };
         put_off(&mut act, self.characteristic, &pending, self.by, self.new).await?;
         act.keep().await
     }

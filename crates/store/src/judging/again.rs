@@ -7,15 +7,16 @@ use sqlx::PgConnection;
 
 use super::judged::{How, Judged, reconciled, write};
 use super::waiting::{AT_ONCE, Progress};
-use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, holding};
-use crate::series::{Rank, Stretch, around, fill_trial};
+use crate::series::{Rank, SeriesPoint, Stretch, around, fill_trial};
 use crate::signals::Because;
+use crate::{StoreError, compiled_once};
 
-/// Points read at a time, so that progress can be told.
-const AT_A_TIME: usize = 10_000;
+/// Points read at a time, so that progress can be told, and a million of them need not be held. Fewer where it is
+/// tested, so that a thousand come in pieces too.
+const AT_A_TIME: usize = if cfg!(debug_assertions) { 400 } else { 20_000 };
 
 /// What is judged again: points from a rank on (or all), up to a sample time (or the end).
 #[derive(Debug, Clone, Copy, Default)]
@@ -29,6 +30,20 @@ struct Part {
     held: usize,
     from: Option<Rank>,
     before: Option<DateTime<Utc>>,
+}
+
+impl Part {
+    /// The next of its points, and what is left of it.
+    async fn read(
+        self,
+        conn: &mut PgConnection,
+        stretch: &Stretch<'_>,
+    ) -> Result<(Vec<SeriesPoint>, Option<Part>), StoreError> {
+        let some = stretch.between(conn, self.from, self.before, AT_A_TIME).await?;
+        let more = some.last().filter(|_| some.len() == AT_A_TIME);
+        let rest = more.map(|last| Part { from: Some((last.taken_at, last.number + 1)), ..self });
+        Ok((some, rest))
+    }
 }
 
 impl Range {
@@ -51,6 +66,7 @@ impl Range {
     }
 
     /// How many points there are to judge.
+    #[compiled_once]
     pub async fn count(
         &self,
         conn: &mut PgConnection,
@@ -74,48 +90,71 @@ pub(crate) async fn look_again(
     setup: &CharacteristicView,
     mut phases: Vec<Phase>,
     range: Range,
-    mut progress: Option<Progress<'_>>,
+    mut progress: Progress<'_>,
 ) -> Result<Vec<Judged>, StoreError> {
     let schemes = setup.schemes();
     let mut judged = Vec::new();
-    for Part { held, mut from, before } in range.parts(setup, &phases) {
+    for part in range.parts(setup, &phases) {
+        let held = part.held;
         fill_trial(&mut *conn, setup, &mut phases, held).await?;
         let stretch = Stretch::of_phase(setup, &schemes, &phases, held);
-        let mut middle = Vec::new();
-        loop {
-            let some = stretch.between(&mut *conn, from, before, AT_A_TIME).await?;
-            let (read, last) = (some.len(), some.last().map(|point| (point.taken_at, point.number + 1)));
+        let (mut middle, mut next) = (Vec::new(), Some(part));
+        while let Some(rest) = next.take() {
+            let some;
+            (some, next) = rest.read(&mut *conn, &stretch).await?;
+            progress.told(some.len()).await;
             middle.extend(some);
-            if let Some(progress) = &mut progress {
-                progress.told(read).await;
-            }
-            if read < AT_A_TIME {
-                break;
-            }
-            from = last;
         }
         if middle.is_empty() {
             continue;
         }
-        let phase = phases[held].clone();
-        let mut window = around(&mut *conn, &stretch, phase.hold(), middle, AT_ONCE).await?;
-        let (standing, changes) = reconciled(&mut *conn, setup, &mut window).await?;
-        judged.push(Judged { phase, held, window, standing, changes });
+        judged.push(look(&mut *conn, setup, &stretch, (phases[held].clone(), held), middle).await?);
     }
     Ok(judged)
 }
 
-/// Judges the points of a range again and writes what that changes.
+/// What becomes of the signals of a stretch, or of some points of it that follow one another.
+async fn look(
+    conn: &mut PgConnection,
+    setup: &CharacteristicView,
+    stretch: &Stretch<'_>,
+    (phase, held): (Phase, usize),
+    middle: Vec<SeriesPoint>,
+) -> Result<Judged, StoreError> {
+    let mut window = around(&mut *conn, stretch, phase.hold(), middle, AT_ONCE).await?;
+    let (standing, changes) = reconciled(&mut *conn, setup, &mut window).await?;
+    Ok(Judged { phase, held, window, standing, changes })
+}
+
+/// Judges the points of a range again and writes what that changes, some thousands at a time: a pattern that reaches
+/// further goes on with the next.
 pub(crate) async fn judge_again(
     act: &mut Act,
     setup: &CharacteristicView,
-    phases: Vec<Phase>,
+    mut phases: Vec<Phase>,
     range: Range,
     because: Because,
+    mut progress: Option<Progress<'_>>,
 ) -> Result<(), StoreError> {
     let how = How { because, found: FoundBy::JudgingAgain, late: true };
-    for judged in look_again(act.conn(), setup, phases.clone(), range, None).await? {
-        write(act, setup, &phases, &judged, how).await?;
+    let schemes = setup.schemes();
+    for part in range.parts(setup, &phases) {
+        let held = part.held;
+        fill_trial(act.conn(), setup, &mut phases, held).await?;
+        let mut next = Some(part);
+        while let Some(rest) = next.take() {
+            let stretch = Stretch::of_phase(setup, &schemes, &phases, held);
+            let some;
+            (some, next) = rest.read(act.conn(), &stretch).await?;
+            if let Some(progress) = &mut progress {
+                progress.told(some.len()).await;
+            }
+            if some.is_empty() {
+                break;
+            }
+            let judged = look(act.conn(), setup, &stretch, (phases[held].clone(), held), some).await?;
+            write(act, setup, &phases, &judged, how).await?;
+        }
     }
     Ok(())
 }

@@ -14,7 +14,7 @@ use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
 use crate::phases::Phase;
 use crate::series::Window;
-use crate::signals::{self, Basis, Because, Stands};
+use crate::signals::{self, Basis, Because, Raised, Stands};
 use crate::{StoreError, episodes, sites, sums};
 
 /// A stretch that was judged.
@@ -83,9 +83,9 @@ pub(crate) async fn write(
     };
     let (limits, hold) = (phase.limits, phase.hold());
     let basis = Basis { characteristic: setup.id, limits, hold, schemes: &schemes, late, found, shift_began, because };
-    let mut signals = Vec::with_capacity(changes.len());
+    let (mut signals, mut raised) = (Vec::with_capacity(changes.len()), Raised::default());
     for change in changes {
-        let (signal, deed) = signals::apply(act.conn(), &basis, (window, standing), *change).await?;
+        let (signal, deed) = signals::apply(act.conn(), &basis, (window, standing), *change, &mut raised).await?;
         signals.push(signal);
         match change {
             Change::Raise { .. } | Change::TakeUp { .. } => outcome.raised += 1,
@@ -94,6 +94,7 @@ pub(crate) async fn write(
         }
         act.did(setup.id, deed, News::Sample { characteristic: setup.id, added: None });
     }
+    raised.write(act.conn(), &basis).await?;
     let goes_on = |change: &Change| matches!(change, Change::Raise { .. } | Change::Grow { .. });
     let at_the_end = !late && found == FoundBy::Sample && changes.iter().all(goes_on);
     let (first, last) = (&window.points[window.changed], &window.points[window.points.len() - 1]);

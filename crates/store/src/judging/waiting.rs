@@ -6,10 +6,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::{News, tell};
 use crate::signals::Because;
+use crate::{StoreError, compiled_once};
 
 /// So many points are judged again while somebody waits; more are left to the background.
 pub(crate) const AT_ONCE: usize = 1000;
@@ -38,6 +38,7 @@ pub struct JudgingAgain {
 }
 
 /// What is being judged again of a characteristic.
+#[compiled_once]
 pub async fn under_way(conn: &mut PgConnection, characteristic: Uuid) -> Result<Option<JudgingAgain>, StoreError> {
     let found = sqlx::query_as!(
         JudgingAgain,
@@ -92,6 +93,7 @@ impl<'a> Progress<'a> {
     }
 
     /// So many more have been read. It is for the eye: where it cannot be told the work goes on.
+    #[compiled_once]
     pub async fn told(&mut self, read: usize) {
         self.done += read;
         let _ = self.write().await;

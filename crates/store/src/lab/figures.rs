@@ -6,7 +6,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// Figures of one level with one reagent lot.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -34,6 +34,7 @@ pub struct LevelFigures {
 }
 
 /// Figures of a bench, in the order of its levels, newest reagent lot first.
+#[compiled_once]
 pub async fn figures(pool: &PgPool, station: Uuid) -> Result<Vec<LevelFigures>, StoreError> {
     let rows = sqlx::query!(
         r#"select a.name as analyte, v.name as level, v.beside, c.id, c.unit, c.decimals, s.tags->>'reagent lot' as reagent_lot,

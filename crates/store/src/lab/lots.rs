@@ -15,7 +15,6 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::setup::refusal;
-use crate::StoreError;
 use crate::act::Act;
 use crate::bench::rejected;
 use crate::characteristics::Belongs;
@@ -23,11 +22,13 @@ use crate::limits::{NewPhase, begin_phase, start_given};
 use crate::news::News;
 use crate::plan::set_up;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Begins to run a new control lot beside a level; gives the characteristic that its results belong to.
 ///
 /// # Errors
 /// When there is no such level, one runs beside it already, or the name cannot be or is taken.
+#[compiled_once]
 pub async fn begin_lot(
     pool: &PgPool,
     level: Uuid,
@@ -73,6 +74,7 @@ pub async fn begin_lot(
 ///
 /// # Errors
 /// When no such lot runs beside a level, or it has fewer accepted results than figures of one's own need.
+#[compiled_once]
 pub async fn take_over(pool: &PgPool, beside: Uuid, (person, at): (Uuid, DateTime<Utc>)) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     let row = sqlx::query!(

@@ -11,17 +11,18 @@ use uuid::Uuid;
 
 use super::runs::hold;
 use super::view::{RunView, find};
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::peers::give_of_run;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Marks a run as reviewed, as it was seen; what counts of it is given to peer groups.
 ///
 /// # Errors
 /// When it is missing, has changed since `seen_version` or was reviewed so already, is one's own, or somebody still
 /// works on it.
+#[compiled_once]
 pub async fn review(
     pool: &PgPool,
     id: Uuid,
@@ -72,6 +73,7 @@ pub struct NewRunAction {
 ///
 /// # Errors
 /// When the run is missing or has no result of the level, the text cannot be, or the entry id was used for another.
+#[compiled_once]
 pub async fn act_on(
     pool: &PgPool,
     run: Uuid,

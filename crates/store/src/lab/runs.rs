@@ -24,7 +24,7 @@ use crate::notices::{About, NewNotice, raise};
 use crate::samples::{NewSample, Visit, save_in};
 use crate::signals::Because;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A run to save; its results have been accepted.
 #[derive(Debug, Clone)]
@@ -78,6 +78,7 @@ impl NewRun {
 /// # Errors
 /// When the results do not fit the station's levels, the run it repeats cannot be repeated, or the
 /// entry id was used for another run.
+#[compiled_once]
 pub async fn save(pool: &PgPool, new: &NewRun) -> Result<(RunView, bool), StoreError> {
     let new = &NewRun { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
     let mut act = Act::begin(pool).await?;
@@ -238,6 +239,7 @@ pub(super) async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, Stor
 /// # Errors
 /// When it is missing, has changed since `seen_version`, is settled, or is rejected and not
 /// overridden.
+#[compiled_once]
 pub async fn release(
     pool: &PgPool,
     id: Uuid,
@@ -268,6 +270,7 @@ pub async fn release(
 ///
 /// # Errors
 /// As [`release`], when there is no rejection to override, or without a reason.
+#[compiled_once]
 pub async fn override_verdict(
     pool: &PgPool,
     id: Uuid,

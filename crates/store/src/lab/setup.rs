@@ -10,18 +10,19 @@ use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::Belongs;
 use crate::limits::{NewPhase, start_given};
 use crate::news::News;
 use crate::plan::set_up;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Sets up an analyte: each level becomes a characteristic with a Levey-Jennings chart.
 ///
 /// # Errors
 /// When a field cannot be as given, station or material are missing, or a name is taken.
+#[compiled_once]
 pub async fn add_analyte(pool: &PgPool, new: &NewAnalyte, person: Uuid, at: DateTime<Utc>) -> Result<Uuid, StoreError> {
     let name = name("name", &new.name)?;
     let (rules, levels) = (new.rules()?, new.levels()?);
@@ -65,6 +66,7 @@ pub async fn add_analyte(pool: &PgPool, new: &NewAnalyte, person: Uuid, at: Date
 ///
 /// # Errors
 /// When the figures cannot be, or there is no such level.
+#[compiled_once]
 pub async fn assign(
     pool: &PgPool,
     level: Uuid,

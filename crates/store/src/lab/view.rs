@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::bench::{Analyte, AnalyteJudgement, analytes};
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// Runs that a bench shows, the newest first.
 const RUNS_SHOWN: i64 = 30;
@@ -111,6 +111,7 @@ pub struct RunFilter {
 }
 
 /// Every bench with its analytes and latest runs, as `viewer` may go on with them.
+#[compiled_once]
 pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreError> {
     let mut conn = pool.acquire().await?;
     let stations = sqlx::query!(
@@ -129,6 +130,7 @@ pub async fn benches(pool: &PgPool, viewer: Uuid) -> Result<Vec<Bench>, StoreErr
 }
 
 /// The run with this id, as `viewer` may go on with it.
+#[compiled_once]
 pub async fn find(pool: &PgPool, viewer: Uuid, id: Uuid) -> Result<RunView, StoreError> {
     let mut conn = pool.acquire().await?;
     let filter = RunFilter { id: Some(id), ..RunFilter::default() };
@@ -141,6 +143,7 @@ fn missing(judgements: &[AnalyteJudgement]) -> Vec<String> {
 }
 
 /// Runs, newest first, at most `most`, as `viewer` may go on with them.
+#[compiled_once]
 pub async fn list(pool: &PgPool, viewer: Uuid, filter: RunFilter, most: i64) -> Result<Vec<RunView>, StoreError> {
     runs(&mut *pool.acquire().await?, viewer, filter, most).await
 }

@@ -10,12 +10,13 @@ use uuid::Uuid;
 
 use super::change::{LimitsChange, LimitsChanged};
 use super::made::make;
-use crate::StoreError;
 use crate::act::Act;
 use crate::judging::{AT_ONCE, Pending, forget_failed, judge_again, put_off, under_way};
 use crate::phases::phases;
+use crate::{StoreError, compiled_once};
 
 /// The version of a characteristic's limits.
+#[compiled_once]
 pub async fn version(conn: &mut PgConnection, characteristic: Uuid) -> Result<i32, StoreError> {
     sqlx::query_scalar!("select limits_version from sample_head where characteristic_id = $1", characteristic)
         .fetch_optional(conn)
@@ -28,6 +29,7 @@ pub async fn version(conn: &mut PgConnection, characteristic: Uuid) -> Result<i3
 ///
 /// # Errors
 /// When they have changed since `seen_version`, are being judged again, or the change cannot be.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     characteristic: Uuid,
@@ -59,7 +61,7 @@ pub async fn change(
         return Ok(LimitsChanged { version: seen_version, judging: points });
     }
     if let Some(range) = made.range {
-        judge_again(&mut act, &setup, after, range, made.because(person, at)).await?;
+        judge_again(&mut act, &setup, after, range, made.because(person, at), None).await?;
     }
     let version = settle(&mut act, characteristic, made.counts).await?;
     act.commit().await?;

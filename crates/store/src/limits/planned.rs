@@ -162,7 +162,7 @@ async fn change_now(
     let phases = phases(act.conn(), characteristic).await?;
     let made = make(act, &setup, &phases, change, by).await?;
     if let Some(range) = made.range {
-        judge_again(act, &setup, phases, range, made.because(by.0, by.1)).await?;
+        judge_again(act, &setup, phases, range, made.because(by.0, by.1), None).await?;
     }
     Ok(())
 }

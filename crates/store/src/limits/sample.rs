@@ -6,8 +6,8 @@ use quality::object::ObjectKind;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::series::Rank;
+use crate::{StoreError, compiled_once};
 
 /// A sample of the characteristic, as far as limits look at it.
 pub(super) struct Sample {
@@ -24,6 +24,7 @@ impl Sample {
     ///
     /// # Errors
     /// When the characteristic has none such.
+    #[compiled_once]
     pub async fn find(conn: &mut PgConnection, characteristic: Uuid, id: Uuid) -> Result<Self, StoreError> {
         sqlx::query_as!(
             Self,
@@ -41,6 +42,7 @@ impl Sample {
     ///
     /// # Errors
     /// Also for a gap.
+    #[compiled_once]
     pub async fn measured(conn: &mut PgConnection, characteristic: Uuid, id: Uuid) -> Result<Self, StoreError> {
         let sample = Self::find(conn, characteristic, id).await?;
         if sample.gap { Err(LimitsRefusal::Gap.into()) } else { Ok(sample) }

@@ -14,7 +14,7 @@ use crate::judging::{JudgingAgain, under_way};
 use crate::look::{ToLookAt, to_look_at};
 use crate::phases::{Phase, aside_since, phases};
 use crate::series::fill_trial;
-use crate::{StoreError, characteristics};
+use crate::{StoreError, characteristics, compiled_once};
 
 /// The limits of a characteristic: all phases, and the path of one of them.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -56,6 +56,7 @@ pub struct PhaseRow {
 ///
 /// # Errors
 /// When there is no such characteristic, phase or sample.
+#[compiled_once]
 pub async fn view(pool: &PgPool, characteristic: Uuid, which: WhichPath) -> Result<LimitsView, StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, characteristic).await?;

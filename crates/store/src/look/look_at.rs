@@ -7,12 +7,12 @@ use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
 use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::series::{SeriesPoint, Stretch};
+use crate::{StoreError, compiled_once};
 
 /// So many characteristics are looked at in one go.
 const AT_A_TIME: i64 = 100;
@@ -21,6 +21,7 @@ const AT_A_TIME: i64 = 100;
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn look_at_changed(pool: &PgPool, now: DateTime<Utc>) -> Result<usize, StoreError> {
     let changed = sqlx::query!(
         r#"select c.id, h.position from characteristic c

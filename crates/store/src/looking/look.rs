@@ -15,12 +15,12 @@ use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
 use super::types::{Arrange, LookAt, Looked, LookedDrawing, LookedStretch, OtherRules, PanelRange};
-use crate::StoreError;
 use crate::characteristics::{self, CharacteristicView};
 use crate::charts::POINTS_AT_MOST;
 use crate::drawn::Drawing;
 use crate::rule_sets;
 use crate::series::{SeriesPoint, Stretch};
+use crate::{StoreError, compiled_once};
 
 /// So many values of a tag are told apart; more are no comparison any more.
 const VALUES_AT_MOST: usize = 12;
@@ -32,6 +32,7 @@ const K_AT_MOST: f64 = 10.0;
 ///
 /// # Errors
 /// When there is no such characteristic, or its data cannot be drawn on that chart.
+#[compiled_once]
 pub async fn look(pool: &PgPool, id: Uuid, at: &LookAt) -> Result<Looked, StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, id).await?;

@@ -6,7 +6,7 @@ use serde::Serialize;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// What is under way belongs to whoever claimed it for so long; sending takes less.
 const CLAIMED_FOR_SECONDS: i64 = 120;
@@ -53,6 +53,7 @@ pub struct Due {
 
 /// Claims what is to be sent at `now`, at most `most`. What nobody marks is claimed again after a while: whoever claimed
 /// it has ended.
+#[compiled_once]
 pub async fn due(pool: &PgPool, now: DateTime<Utc>, most: i64) -> Result<Vec<Due>, StoreError> {
     let rows = sqlx::query!(
         r#"with claimed as (
@@ -106,6 +107,7 @@ pub async fn due(pool: &PgPool, now: DateTime<Utc>, most: i64) -> Result<Vec<Due
 }
 
 /// A delivery was taken by the other side.
+#[compiled_once]
 pub async fn sent(pool: &PgPool, id: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
     sqlx::query!("update delivery set sent_at = $2, next_at = null, failed = null where id = $1", id, at)
         .execute(pool)
@@ -114,6 +116,7 @@ pub async fn sent(pool: &PgPool, id: Uuid, at: DateTime<Utc>) -> Result<(), Stor
 }
 
 /// A delivery was not taken: it is tried again, or given up.
+#[compiled_once]
 pub async fn failed(pool: &PgPool, due: &Due, why: &str, now: DateTime<Utc>) -> Result<(), StoreError> {
     let next = tried_again_after(due.tries.unsigned_abs()).map(|after| now + after);
     let why: String = why.chars().take(500).collect();

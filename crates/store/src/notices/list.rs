@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::people::Person;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// Older ones are not listed: what is still open stands under Signals.
 const LISTED_DAYS: i64 = 30;
@@ -63,6 +63,7 @@ pub struct Bell {
 }
 
 /// What concerns a person: what is theirs alone, and what concerns their role at their stations.
+#[compiled_once]
 pub async fn bell(pool: &PgPool, person: &Person, now: DateTime<Utc>) -> Result<Bell, StoreError> {
     let kinds = NoticeKind::ALL.into_iter().filter(|kind| kind.rings() && kind.concerns(person.role));
     let kinds = kinds.map(word::word).collect::<Result<Vec<_>, _>>()?;
@@ -115,6 +116,7 @@ pub async fn bell(pool: &PgPool, person: &Person, now: DateTime<Utc>) -> Result<
 }
 
 /// A person has seen what stood there until then.
+#[compiled_once]
 pub async fn seen(pool: &PgPool, person: Uuid, until: DateTime<Utc>) -> Result<(), StoreError> {
     sqlx::query!("update person set notices_seen_at = greatest(notices_seen_at, $2) where id = $1", person, until)
         .execute(pool)

@@ -16,7 +16,7 @@ use uuid::Uuid;
 
 use crate::act::Act;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// Areas of a webhook at most.
 const AREAS_AT_MOST: usize = 200;
@@ -58,6 +58,7 @@ pub struct WebhookView {
 }
 
 /// All of them, by name.
+#[compiled_once]
 pub async fn webhooks(pool: &PgPool) -> Result<Vec<WebhookView>, StoreError> {
     let rows = sqlx::query!(
         r#"select w.id, w.name, w.url, w.kinds, w.areas, w.active, w.version, d.sent as "sent!", d.sent_at,
@@ -126,6 +127,7 @@ fn taken(error: sqlx::Error) -> StoreError {
 ///
 /// # Errors
 /// When it cannot be so, or its name is taken.
+#[compiled_once]
 pub async fn set_up_webhook(
     pool: &PgPool,
     given: Webhook,
@@ -158,6 +160,7 @@ pub async fn set_up_webhook(
 ///
 /// # Errors
 /// When it is missing, was changed since, cannot be so, or its name is taken.
+#[compiled_once]
 pub async fn change_webhook(
     pool: &PgPool,
     id: Uuid,

@@ -13,7 +13,7 @@ use uuid::Uuid;
 use crate::act::Act;
 use crate::people::Person;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// What somebody wishes to be sent, and where.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -26,6 +26,7 @@ pub struct Wishes {
 }
 
 /// The wishes of a person.
+#[compiled_once]
 pub async fn wishes(pool: &PgPool, person: Uuid) -> Result<Wishes, StoreError> {
     let row = sqlx::query!("select email, mails from person where id = $1", person).fetch_one(pool).await?;
     let kinds = row.mails.into_iter().map(word::value).collect::<Result<_, _>>()?;
@@ -36,6 +37,7 @@ pub async fn wishes(pool: &PgPool, person: Uuid) -> Result<Wishes, StoreError> {
 ///
 /// # Errors
 /// When the address is none, or a kind does not concern their role or is named twice.
+#[compiled_once]
 pub async fn choose(pool: &PgPool, person: &Person, given: Wishes, at: DateTime<Utc>) -> Result<(), StoreError> {
     let email = given.email.filter(|given| !given.trim().is_empty()).map(|given| email("email", &given)).transpose()?;
     let mut kinds = given.kinds;

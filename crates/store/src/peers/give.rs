@@ -9,10 +9,10 @@ use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Results that one entry of the trail tells of at most.
 const TOLD_AT_ONCE: usize = 500;
@@ -107,6 +107,7 @@ fn tell(
 ///
 /// # Errors
 /// When it is missing or was taken back before; without a reason.
+#[compiled_once]
 pub async fn withdraw(
     pool: &PgPool,
     (group, result): (Uuid, Uuid),
@@ -146,6 +147,7 @@ pub async fn withdraw(
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn hand_over(
     pool: &PgPool,
     group: Uuid,
@@ -163,6 +165,7 @@ pub async fn hand_over(
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn send_again(pool: &PgPool, group: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     sqlx::query!(

@@ -14,10 +14,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::give::give_reviewed;
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A peer group, and how what is given to it fares.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -42,6 +42,7 @@ pub struct PeerGroupView {
 }
 
 /// All of them, by name.
+#[compiled_once]
 pub async fn list(pool: &PgPool) -> Result<Vec<PeerGroupView>, StoreError> {
     let rows = sqlx::query!(
         r#"select g.id, g.name, g.laboratory, g.url, g.since, g.active, g.version, g.answered_at, g.failed as not_answered,
@@ -105,6 +106,7 @@ fn token_of(group: &PeerGroup, given: Option<&str>, before: Option<String>) -> R
 ///
 /// # Errors
 /// When it cannot be so, its name is taken, a level is missing, or it has an address and no token.
+#[compiled_once]
 pub async fn set_up(
     pool: &PgPool,
     given: PeerGroup,
@@ -142,6 +144,7 @@ pub async fn set_up(
 ///
 /// # Errors
 /// As [`set_up`]; when it is missing, or was changed since `seen_version`.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,

@@ -10,9 +10,9 @@ use quality::peer::given::{GivenResult, RefusedThere, ResultsGiven, TakenResult}
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::{StoreError, compiled_once};
 
 /// What is under way belongs to whoever claimed it for so long; sending takes less.
 const CLAIMED_FOR: Duration = Duration::seconds(120);
@@ -36,6 +36,7 @@ pub struct Parcel {
 
 /// Claims what is to be sent at `now`, at most `most` results; a withdrawal also of a group or a level
 /// that is given nothing more.
+#[compiled_once]
 pub async fn due(pool: &PgPool, now: DateTime<Utc>, most: i64) -> Result<Vec<Parcel>, StoreError> {
     let rows = sqlx::query!(
         r#"with claimed as (
@@ -112,6 +113,7 @@ pub(super) async fn keep(
 }
 
 /// Results were taken by the other side, or refused for good.
+#[compiled_once]
 pub async fn taken(
     pool: &PgPool,
     group: Uuid,
@@ -138,6 +140,7 @@ pub async fn taken(
 }
 
 /// Results were not taken: they are tried again, or given up.
+#[compiled_once]
 pub async fn not_taken(
     pool: &PgPool,
     parcel: &Parcel,
@@ -179,6 +182,7 @@ pub struct Asked {
 }
 
 /// Claims groups that are to be asked at `now`.
+#[compiled_once]
 pub async fn asks(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<Asked>, StoreError> {
     let rows = sqlx::query!(
         r#"update peer_group set asked = asked + 1, asks_at = $2
@@ -203,6 +207,7 @@ pub async fn asks(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<Asked>, Store
 ///
 /// # Errors
 /// When there is no such group, or files are handed over.
+#[compiled_once]
 pub async fn ask_now(pool: &PgPool, group: Uuid, now: DateTime<Utc>) -> Result<(), StoreError> {
     let asked = sqlx::query!(
         "update peer_group set asks_at = $2, asked = 0 where id = $1 and url is not null and active",
@@ -216,6 +221,7 @@ pub async fn ask_now(pool: &PgPool, group: Uuid, now: DateTime<Utc>) -> Result<(
 }
 
 /// A group did not answer: it is asked again, the later the longer it is silent.
+#[compiled_once]
 pub async fn not_answered(pool: &PgPool, asked: &Asked, why: &str, now: DateTime<Utc>) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     let again = tried_again_after(asked.tries.unsigned_abs()).unwrap_or(ASKED_AGAIN_AFTER);

@@ -13,10 +13,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::send::answered;
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// A statistic that cannot be taken in.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -123,6 +123,7 @@ async fn keep(
 }
 
 /// Takes in what a group answered: what fits is kept, whatever does not.
+#[compiled_once]
 pub async fn take_in(
     pool: &PgPool,
     group: Uuid,
@@ -142,6 +143,7 @@ pub async fn take_in(
 ///
 /// # Errors
 /// When the group is missing.
+#[compiled_once]
 pub async fn take_file(
     pool: &PgPool,
     group: Uuid,

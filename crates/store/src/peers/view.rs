@@ -12,7 +12,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 /// A result that was given, or waits to be.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -69,6 +69,7 @@ pub struct GivenFilter {
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn given(pool: &PgPool, group: Uuid, filter: GivenFilter, most: i64) -> Result<Vec<GivenView>, StoreError> {
     let (behind_at, behind) = filter.behind.unzip();
     let rows = sqlx::query!(
@@ -136,6 +137,7 @@ pub async fn given(pool: &PgPool, group: Uuid, filter: GivenFilter, most: i64) -
 ///
 /// # Errors
 /// When there is no such group.
+#[compiled_once]
 pub async fn to_hand_over(pool: &PgPool, group: Uuid, waiting: bool) -> Result<ResultsGiven, StoreError> {
     let laboratory = sqlx::query_scalar!("select laboratory from peer_group where id = $1", group)
         .fetch_optional(pool)
@@ -192,6 +194,7 @@ pub struct LevelBeside {
 ///
 /// # Errors
 /// When there is no such group.
+#[compiled_once]
 pub async fn comparison(
     pool: &PgPool,
     group: Uuid,

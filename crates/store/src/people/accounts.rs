@@ -15,7 +15,7 @@ use uuid::Uuid;
 use super::add::belong;
 use crate::act::Act;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// The account of a person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -38,6 +38,7 @@ pub struct AccountView {
 }
 
 /// All accounts, closed ones last.
+#[compiled_once]
 pub async fn accounts(pool: &PgPool, now: DateTime<Utc>) -> Result<Vec<AccountView>, StoreError> {
     let rows = sqlx::query!(
         r#"select p.id, p.login, p.name, p.role, p.bound, p.version, p.active, p.password_is_first,
@@ -101,6 +102,7 @@ async fn others_look_after_people(conn: &mut PgConnection, person: Uuid) -> Resu
 ///
 /// # Errors
 /// When it is missing, was changed since, cannot be so, or nobody would be left to look after people.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     person: Uuid,
@@ -137,6 +139,7 @@ fn did(act: &mut Act, (by, at): (Uuid, DateTime<Utc>), action: Action, person: U
 ///
 /// # Errors
 /// When it is missing, closed already, or nobody would be left to look after people.
+#[compiled_once]
 pub async fn close(pool: &PgPool, person: Uuid, by: (Uuid, DateTime<Utc>)) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     others_look_after_people(act.conn(), person).await?;
@@ -153,6 +156,7 @@ pub async fn close(pool: &PgPool, person: Uuid, by: (Uuid, DateTime<Utc>)) -> Re
 ///
 /// # Errors
 /// When it is missing, or is not closed.
+#[compiled_once]
 pub async fn reopen(
     pool: &PgPool,
     person: Uuid,
@@ -181,6 +185,7 @@ async fn set_active(act: &mut Act, person: Uuid, active: bool) -> Result<(), Sto
 ///
 /// # Errors
 /// When the account is missing or closed.
+#[compiled_once]
 pub async fn give_password(
     pool: &PgPool,
     person: Uuid,
@@ -199,6 +204,7 @@ pub async fn give_password(
 ///
 /// # Errors
 /// When the account is missing or closed.
+#[compiled_once]
 pub async fn take_pin_away(pool: &PgPool, person: Uuid, by: (Uuid, DateTime<Utc>)) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     open(&mut act, person).await?;
@@ -213,6 +219,7 @@ pub async fn take_pin_away(pool: &PgPool, person: Uuid, by: (Uuid, DateTime<Utc>
 ///
 /// # Errors
 /// When the account is missing or closed.
+#[compiled_once]
 pub async fn end_sessions(pool: &PgPool, person: Uuid, by: (Uuid, DateTime<Utc>)) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     open(&mut act, person).await?;
@@ -222,6 +229,7 @@ pub async fn end_sessions(pool: &PgPool, person: Uuid, by: (Uuid, DateTime<Utc>)
 }
 
 /// Keeps the password that a person has chosen; their sessions but this one end.
+#[compiled_once]
 pub async fn set_password(
     pool: &PgPool,
     person: Uuid,

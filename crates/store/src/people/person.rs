@@ -7,7 +7,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -50,6 +50,7 @@ pub struct Credentials {
 }
 
 /// The active person who signs in as `login`, whatever its case.
+#[compiled_once]
 pub async fn credentials(pool: &PgPool, login: &str) -> Result<Option<Credentials>, StoreError> {
     Ok(sqlx::query_as!(
         Credentials,
@@ -61,6 +62,7 @@ pub async fn credentials(pool: &PgPool, login: &str) -> Result<Option<Credential
 }
 
 /// The active person with this id.
+#[compiled_once]
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<Option<Person>, StoreError> {
     sqlx::query!(
         r#"select p.id, p.login, p.name, p.role, p.bound, p.password_is_first,
@@ -87,6 +89,7 @@ pub async fn find(pool: &PgPool, id: Uuid) -> Result<Option<Person>, StoreError>
 }
 
 /// The active people of a role, by name.
+#[compiled_once]
 pub async fn with_role(pool: &PgPool, role: Role) -> Result<Vec<Uuid>, StoreError> {
     let ids = sqlx::query_scalar!("select id from person where role = $1 and active order by name", word::word(role)?);
     Ok(ids.fetch_all(pool).await?)
@@ -102,6 +105,7 @@ pub struct PersonName {
 }
 
 /// Everybody who signs in, or did, by name.
+#[compiled_once]
 pub async fn names(pool: &PgPool) -> Result<Vec<PersonName>, StoreError> {
     sqlx::query!("select id, name, role, active from person where role <> 'device' order by name, id")
         .fetch_all(pool)

@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 use super::head::Asked;
 use crate::episodes::{EpisodeFilter, EpisodeOrder, EpisodeRow, list};
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// An episode with answers and reviews.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -75,6 +75,7 @@ pub(super) async fn lines(pool: &PgPool, asked: &Asked, most: i64) -> Result<Vec
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn answers_of(pool: &PgPool, episodes: &[Uuid]) -> Result<HashMap<Uuid, Vec<ReportAnswer>>, StoreError> {
     let rows = sqlx::query!(
         r#"select distinct g.episode_id as "episode!", a.id, p.name as person, a.at, coalesce(k.name, a.cause_text) as cause,

@@ -10,8 +10,8 @@ use super::episodes::{self, EpisodeLine};
 use super::head::{Asked, ReportHead, ReportKind};
 use super::points::{self, PointLine};
 use super::reviews::{self, ReviewLine};
-use crate::StoreError;
 use crate::people::Person;
+use crate::{StoreError, compiled_once};
 
 /// A report is whole: one with more lines than this is not made.
 const LINES_AT_MOST: usize = 5000;
@@ -46,6 +46,7 @@ impl ReportLines {
 ///
 /// # Errors
 /// When it ends before it begins, or would have more lines than a report may.
+#[compiled_once]
 pub async fn make(pool: &PgPool, asked: &Asked, by: &Person, now: DateTime<Utc>) -> Result<Report, StoreError> {
     if asked.until <= asked.from {
         return Err(WrongField::new("period", Allowed::FirstBeforeLast).into());

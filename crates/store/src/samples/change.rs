@@ -18,6 +18,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::distance::{Next, renew};
+use super::newest::newest_anew;
 use super::save::{columns, said};
 use super::usual::usual_now;
 use crate::act::Act;
@@ -28,7 +29,7 @@ use crate::news::News;
 use crate::people::Person;
 use crate::phases::phases;
 use crate::signals::Because;
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// What a change of a sample brought about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -65,6 +66,7 @@ pub struct Found {
 }
 
 /// The sample with this id.
+#[compiled_once]
 pub async fn find(pool: &PgPool, sample: Uuid) -> Result<Found, StoreError> {
     sqlx::query_as!(Found, "select characteristic_id as characteristic from sample where id = $1", sample)
         .fetch_optional(pool)
@@ -73,6 +75,7 @@ pub async fn find(pool: &PgPool, sample: Uuid) -> Result<Found, StoreError> {
 }
 
 /// All corrections of a sample, oldest first.
+#[compiled_once]
 pub async fn corrections(pool: &PgPool, sample: Uuid) -> Result<Vec<Correction>, StoreError> {
     Ok(sqlx::query_as!(
         Correction,
@@ -225,6 +228,7 @@ impl Held {
 /// # Errors
 /// When the sample is missing, has changed since `seen_version`, may not be changed by `person`, or
 /// the reason is missing.
+#[compiled_once]
 pub async fn correct(
     pool: &PgPool,
     sample: Uuid,
@@ -299,6 +303,7 @@ pub(crate) async fn correct_by_table(
 ///
 /// # Errors
 /// As [`correct`].
+#[compiled_once]
 pub async fn withdraw(
     pool: &PgPool,
     sample: Uuid,
@@ -320,6 +325,7 @@ pub async fn withdraw(
     )
     .execute(act.conn())
     .await?;
+    newest_anew(act.conn(), held.setup.id).await?;
     let old = held.said();
     let detail = json!({"number": held.number, "old": old, "reason": reason});
     let deed = Deed::new(now, Some(person.id), Action::SampleWithdrawn, sample, &detail);

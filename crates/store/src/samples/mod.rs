@@ -4,6 +4,7 @@
 mod change;
 mod count;
 mod distance;
+mod newest;
 mod pencil;
 mod save;
 mod usual;
@@ -11,6 +12,7 @@ mod usual;
 pub(crate) use change::correct_by_table;
 pub use change::{Correction, Rejudged, correct, corrections, find, withdraw};
 pub use count::{count, count_entries};
+pub(crate) use newest::newest_anew;
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
 pub(crate) use save::{Columns, Saving, columns, said, save_in};
 pub use save::{NewSample, Saved, Visit, save};

@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 use crate::phases::{Hold, Phase, holding, phases};
 use crate::series::{SeriesPoint, Stretch, around, fill_trial};
-use crate::{StoreError, characteristics};
+use crate::{StoreError, characteristics, compiled_once};
 
 /// A point in pencil: what a sample would be if it were saved now.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -53,6 +53,7 @@ pub struct PencilFinding {
 }
 
 /// What a sample would be as the next point; nothing is stored.
+#[compiled_once]
 pub async fn preview(
     pool: &PgPool,
     characteristic: Uuid,

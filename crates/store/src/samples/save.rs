@@ -22,7 +22,7 @@ use crate::judging::{Changed, Outcome, judge};
 use crate::news::News;
 use crate::phases::{Phase, phases};
 use crate::signals::Because;
-use crate::{StoreError, limits, sites};
+use crate::{StoreError, compiled_once, limits, sites};
 
 /// A sample to save; what it holds has been accepted.
 #[derive(Debug, Clone)]
@@ -74,6 +74,7 @@ pub struct Saved {
 ///
 /// # Errors
 /// When the characteristic is missing or a level, or the entry id was used for another sample.
+#[compiled_once]
 pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
     let mut act = Act::begin(pool).await?;
     let saved = save_in(&mut act, new, None).await?;
@@ -254,12 +255,16 @@ async fn insert(
     }
     sqlx::query_as!(
         Inserted,
-        r#"with head as (update sample_head set next_number = next_number + 1 where characteristic_id = $2
-                       returning next_number - 1 as number)
+        r#"with head as (
+             update sample_head h set next_number = next_number + 1, newest_at = greatest(newest_at, $5),
+                 newest_pieces = case when newest_at > $5 then newest_pieces else s.pieces_made end
+             from characteristic c join station s on s.id = c.station_id
+             where h.characteristic_id = $2 and c.id = $2
+             returning next_number - 1 as number, s.pieces_made)
          insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
              components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts, event, distance)
-         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, s.pieces_made, $14, $15, $16, $17, $18
-         from head, characteristic c join station s on s.id = c.station_id where c.id = $2
+         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, head.pieces_made, $14, $15, $16, $17, $18
+         from head
          returning number, coalesce((
              -- The last correction before it says it: others before it have their restart there or earlier.
              select p.starts_at is null or p.starts_at > $5 from planned_restart p

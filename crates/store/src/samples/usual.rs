@@ -4,14 +4,15 @@ use quality::entry::{Recorded, Usual};
 use quality::limits::{LimitsState, TRIAL_POINTS_AT_MOST};
 use sqlx::{PgConnection, PgPool};
 
-use crate::StoreError;
 use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, phases};
+use crate::{StoreError, compiled_once};
 
 /// The readings that are usual of a characteristic. It looks no farther back than trial limits do.
 ///
 /// # Errors
 /// When the database fails.
+#[compiled_once]
 pub async fn usual(pool: &PgPool, setup: &CharacteristicView) -> Result<Usual, StoreError> {
     let conn = &mut *pool.acquire().await?;
     let phases = phases(conn, setup.id).await?;

@@ -5,11 +5,12 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use super::rows::{Rank, Row, SeriesPoint, Stretch, Way};
-use crate::StoreError;
+use crate::{StoreError, compiled_once};
 
 impl Stretch<'_> {
     /// The `most` latest points before a rank (of all the stretch, where none is named), and one gap
     /// wherever any were between two of them.
+    #[compiled_once]
     pub async fn before(
         &self,
         conn: &mut PgConnection,
@@ -53,6 +54,7 @@ impl Stretch<'_> {
     }
 
     /// The `most` first points after a rank, and one gap wherever any were.
+    #[compiled_once]
     pub async fn after(
         &self,
         conn: &mut PgConnection,
@@ -92,6 +94,7 @@ impl Stretch<'_> {
     }
 
     /// The `most` first places from a rank on (or the first), up to a sample time (or the end), gaps among them.
+    #[compiled_once]
     pub async fn between(
         &self,
         conn: &mut PgConnection,
@@ -124,6 +127,7 @@ impl Stretch<'_> {
 
     /// The `most` latest places from a rank on (or the first) up to one (or the last), the latest last, gaps among
     /// them.
+    #[compiled_once]
     pub async fn latest(
         &self,
         conn: &mut PgConnection,
@@ -155,11 +159,13 @@ impl Stretch<'_> {
     }
 
     /// All places in order, gaps among them.
+    #[compiled_once]
     pub async fn whole(&self, conn: &mut PgConnection) -> Result<Vec<SeriesPoint>, StoreError> {
         self.between(conn, None, None, usize::MAX >> 1).await
     }
 
     /// How many points limits could rest on: measured, and not set aside.
+    #[compiled_once]
     pub async fn used(&self, conn: &mut PgConnection) -> Result<i64, StoreError> {
         Ok(sqlx::query_scalar!(
             r#"select count(*) as "count!" from sample
@@ -175,6 +181,7 @@ impl Stretch<'_> {
     }
 
     /// Samples saved after one of this number, as they came, gaps among them.
+    #[compiled_once]
     pub async fn since(&self, conn: &mut PgConnection, number: i64) -> Result<Vec<(Uuid, SeriesPoint)>, StoreError> {
         let rows = sqlx::query_as!(
             Row,
@@ -190,6 +197,7 @@ impl Stretch<'_> {
     }
 
     /// How many points there are from a rank on (or the first), up to a sample time (or the end).
+    #[compiled_once]
     pub async fn count(
         &self,
         conn: &mut PgConnection,

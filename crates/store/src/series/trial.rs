@@ -5,11 +5,12 @@ use quality::place::Place;
 use sqlx::PgConnection;
 
 use super::rows::Stretch;
-use crate::StoreError;
 use crate::characteristics::CharacteristicView;
 use crate::phases::Phase;
+use crate::{StoreError, compiled_once};
 
 /// Computes the trial limits of one phase from its points as they are now; others are left alone.
+#[compiled_once]
 pub async fn fill_trial(
     conn: &mut PgConnection,
     setup: &CharacteristicView,

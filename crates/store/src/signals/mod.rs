@@ -2,6 +2,8 @@
 
 mod of_run;
 mod raise;
+mod raised;
 
 pub(crate) use of_run::{RunFindings, RunPlace, reconcile_run};
 pub(crate) use raise::{Basis, Because, Stands, apply, standing};
+pub(crate) use raised::Raised;

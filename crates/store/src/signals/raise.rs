@@ -8,12 +8,13 @@ use quality::signal::{FoundBy, SignalState, WithdrawnReason};
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
-use spc::chart::Signal;
+use spc::chart::Figures;
 use spc::rules::Rule;
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
+use super::raised::{Raised, found_without};
 use crate::phases::Hold;
 use crate::series::Window;
 use crate::{StoreError, word};
@@ -99,12 +100,13 @@ pub(crate) async fn standing(
     .collect()
 }
 
-/// Stores a change; gives the signal and what the trail says.
+/// Stores a change, a new signal among those that are still to be written; gives the signal and what the trail says.
 pub(crate) async fn apply(
     conn: &mut PgConnection,
     basis: &Basis<'_>,
     (window, standing): (&Window, &[Stands]),
     change: Change,
+    raised: &mut Raised,
 ) -> Result<(Uuid, Deed), StoreError> {
     let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(ObjectKind::Sample));
     let end_of = |end: judging::End| match end {
@@ -118,7 +120,7 @@ pub(crate) async fn apply(
     let because = basis.because;
     let deed = |action, signal, detail| Deed::new(because.at, None, action, signal, &detail);
     match change {
-        Change::Raise { finding, end } => raise(conn, basis, window, finding, end_of(end)?).await,
+        Change::Raise { finding, end } => raised.take(basis, window, finding, end_of(end)?),
         Change::Grow { signal, end } => {
             let (old, new) = (end_of(judging::End::Of(signal))?, end_of(end)?);
             end_at(conn, signal, new).await?;
@@ -163,8 +165,12 @@ pub(crate) async fn apply(
 }
 
 impl Basis<'_> {
+    pub(super) fn figures(&self) -> Result<Figures, StoreError> {
+        self.hold.figures.ok_or_else(found_without)
+    }
+
     /// Where a signal begins that ends here.
-    fn state_of_new(&self, end: End) -> SignalState {
+    pub(super) fn state_of_new(&self, end: End) -> SignalState {
         SignalState::of_new(self.found, end.taken_at, self.shift_began)
     }
 }
@@ -254,51 +260,4 @@ async fn end_at(conn: &mut PgConnection, signal: Uuid, end: End) -> Result<(), S
         .execute(conn)
         .await?;
     Ok(())
-}
-
-async fn raise(
-    conn: &mut PgConnection,
-    basis: &Basis<'_>,
-    window: &Window,
-    f: Signal,
-    end: End,
-) -> Result<(Uuid, Deed), StoreError> {
-    let sample_at = |i: usize| window.points[i].sample.ok_or(StoreError::Missing(ObjectKind::Sample));
-    let found_without = || StoreError::Corrupt("a finding without figures to find it by".into());
-    let figures = basis.hold.figures.ok_or_else(found_without)?;
-    let center = figures.center.or(window.center_at(f.panel, f.at)).ok_or_else(found_without)?;
-    let k = basis.schemes.get(window.points[f.at].place.scheme).k;
-    let id = Uuid::new_v4();
-    let side = f.side.map(word::word).transpose()?;
-    let state = basis.state_of_new(end);
-    sqlx::query!(
-        "insert into signal (id, characteristic_id, panel, rule, side, from_sample, at_sample, to_sample,
-             at_taken_at, to_taken_at, raised_at, limits_id, center, sigma, k, trial, late, state, found_late)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19)",
-        id,
-        basis.characteristic,
-        word::word(f.panel)?,
-        serde_json::to_value(f.rule)?,
-        side,
-        sample_at(f.from)?,
-        sample_at(f.at)?,
-        end.sample,
-        window.points[f.at].taken_at,
-        end.taken_at,
-        basis.because.at,
-        basis.limits,
-        center,
-        figures.sigma,
-        k,
-        basis.hold.trial,
-        basis.late,
-        word::word(state)?,
-        state == SignalState::FoundLate
-    )
-    .execute(conn)
-    .await?;
-    let detail = json!({"panel": f.panel, "rule": f.rule, "side": f.side, "sample": basis.because.sample,
-                        "center": center, "sigma": figures.sigma, "trial": basis.hold.trial, "late": basis.late,
-                        "state": state});
-    Ok((id, Deed::new(basis.because.at, None, Action::SignalRaised, id, &detail)))
 }

@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 use super::seen::seen;
 use crate::episodes::{EpisodeRow, rows};
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A signature, as it is listed.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -51,6 +51,7 @@ pub struct Covered {
 }
 
 /// The latest signatures, at most `most`; within stations those that cover nothing of others.
+#[compiled_once]
 pub async fn list(pool: &PgPool, within: Option<&[Uuid]>, most: i64) -> Result<Vec<SignatureRow>, StoreError> {
     let rows = sqlx::query!(
         r#"select s.id, s.name, s.at, s.meaning,
@@ -76,6 +77,7 @@ pub async fn list(pool: &PgPool, within: Option<&[Uuid]>, most: i64) -> Result<V
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<SignatureView, StoreError> {
     let mut conn = pool.acquire().await?;
     let row = sqlx::query!("select name, at, meaning from signature where id = $1", id)

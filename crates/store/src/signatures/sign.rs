@@ -19,7 +19,7 @@ use crate::episodes::{EpisodeRow, rows};
 use crate::news::News;
 use crate::people::Person;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// Decisions that are signed at once at most.
 const AT_ONCE: usize = 500;
@@ -39,6 +39,7 @@ pub struct Unsigned {
 }
 
 /// Decisions of a person that are not signed, the oldest first; at most 500.
+#[compiled_once]
 pub async fn unsigned(pool: &PgPool, person: Uuid) -> Result<Vec<Unsigned>, StoreError> {
     let mut conn = pool.acquire().await?;
     let reviews = sqlx::query!(
@@ -77,6 +78,7 @@ pub async fn unsigned(pool: &PgPool, person: Uuid) -> Result<Vec<Unsigned>, Stor
 ///
 /// # Errors
 /// When none or too many are named, one is not theirs or signed already, or what belongs to one has changed since.
+#[compiled_once]
 pub async fn sign(
     pool: &PgPool,
     person: &Person,

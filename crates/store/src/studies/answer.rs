@@ -7,13 +7,14 @@ use sqlx::PgPool;
 use super::found::StudyAnswer;
 use super::read::Read;
 use super::state::state;
-use crate::StoreError;
 use crate::act::snapshot;
+use crate::{StoreError, compiled_once};
 
 /// Answers a question; all of it from one state of the data, which comes with it.
 ///
 /// # Errors
 /// A field that cannot be as given, a characteristic or phase that is missing, and why nothing can be answered.
+#[compiled_once]
 pub async fn answer(
     pool: &PgPool,
     question: &Question,

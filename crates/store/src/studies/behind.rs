@@ -15,7 +15,7 @@ use super::count::{CountedRow, part, rows};
 use super::pick::{pick, within};
 use crate::characteristics::{self, CharacteristicView};
 use crate::phases::phases;
-use crate::{StoreError, sites};
+use crate::{StoreError, compiled_once, sites};
 
 /// More are not listed at once.
 const LISTED: usize = 200;
@@ -61,6 +61,7 @@ pub struct BehindSample {
 ///
 /// # Errors
 /// As for an answer.
+#[compiled_once]
 pub async fn behind(pool: &PgPool, asked: &Behind) -> Result<(usize, Vec<BehindSample>), StoreError> {
     let mut conn = pool.acquire().await?;
     let setup = characteristics::find(&mut *conn, asked.of.characteristic).await?;

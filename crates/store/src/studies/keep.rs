@@ -15,7 +15,7 @@ use super::answer::answer;
 use crate::act::Act;
 use crate::news::News;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A study as it shall be.
 #[derive(Debug, Clone)]
@@ -58,6 +58,7 @@ impl Written {
 ///
 /// # Errors
 /// As for an answer; a name that cannot be.
+#[compiled_once]
 pub async fn keep(pool: &PgPool, new: &NewStudy, (person, at): (Uuid, DateTime<Utc>)) -> Result<Uuid, StoreError> {
     let written = Written::of(pool, new, at).await?;
     let sort = word::word(new.question.sort())?;
@@ -118,6 +119,7 @@ async fn take(conn: &mut PgConnection, id: Uuid, seen_version: i32) -> Result<St
 ///
 /// # Errors
 /// When it is missing, frozen, or was changed since `seen_version`; as for an answer.
+#[compiled_once]
 pub async fn change(
     pool: &PgPool,
     id: Uuid,
@@ -159,6 +161,7 @@ pub async fn change(
 ///
 /// # Errors
 /// When it is missing, a copy itself, or was changed since `seen_version`.
+#[compiled_once]
 pub async fn freeze(
     pool: &PgPool,
     id: Uuid,

@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::state::since;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// A study, as it is listed.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -76,6 +76,7 @@ const LISTED: i64 = 500;
 
 /// The latest studies, at most 500; within stations those that are about nothing of others, of one characteristic where
 /// one is named.
+#[compiled_once]
 pub async fn list(
     pool: &PgPool,
     within: Option<&[Uuid]>,
@@ -117,6 +118,7 @@ pub async fn list(
 ///
 /// # Errors
 /// When there is none such.
+#[compiled_once]
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<StudyView, StoreError> {
     let mut conn = pool.acquire().await?;
     let row = sqlx::query!(

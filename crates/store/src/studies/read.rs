@@ -16,7 +16,7 @@ use super::found::{
 };
 use super::pick::{known, pick};
 use crate::characteristics::{self, CharacteristicView};
-use crate::{StoreError, rule_sets as named, sites};
+use crate::{StoreError, compiled_once, rule_sets as named, sites};
 
 /// A question with the data that answer it.
 pub(super) enum Read {
@@ -37,6 +37,7 @@ pub(super) struct Counts {
 
 impl Read {
     /// Reads it.
+    #[compiled_once]
     pub async fn of(conn: &mut PgConnection, question: &Question) -> Result<Self, StoreError> {
         match question.clone() {
             Question::Capability(asked) => {

@@ -11,16 +11,17 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::list::stage;
-use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::people::Person;
 use crate::trail::SITE_CHAIN;
+use crate::{StoreError, compiled_once};
 
 /// Signs a frozen study, exactly the answer that was seen.
 ///
 /// # Errors
 /// When it is missing, not frozen, signed by them already, or another answer was seen.
+#[compiled_once]
 pub async fn sign(pool: &PgPool, id: Uuid, seen: &str, person: &Person, at: DateTime<Utc>) -> Result<(), StoreError> {
     let mut act = Act::begin(pool).await?;
     let row = sqlx::query!(

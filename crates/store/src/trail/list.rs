@@ -7,7 +7,7 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// An entry as a person reads it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -53,6 +53,7 @@ pub struct TrailFilter {
 }
 
 /// Entries, newest first, at most `most`.
+#[compiled_once]
 pub async fn list(pool: &PgPool, filter: &TrailFilter, most: i64) -> Result<Vec<TrailEntry>, StoreError> {
     let (behind_at, behind_chain, behind_position) = match filter.behind {
         Some((at, chain, position)) => (Some(at), Some(chain), Some(position)),

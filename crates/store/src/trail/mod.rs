@@ -11,8 +11,8 @@ mod state;
 mod verify;
 mod work;
 
-pub(crate) use append::begin_chain;
-pub use append::{SITE_CHAIN, append};
+pub use append::SITE_CHAIN;
+pub(crate) use append::{End, Said, begin_chain, end};
 pub(crate) use imported::ImportDigest;
 pub use list::{TrailEntry, TrailFilter, list};
 pub use report::{Difference, Finding, Report};

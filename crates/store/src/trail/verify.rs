@@ -12,11 +12,12 @@ use super::expected::Expected;
 use super::report::{Finding, Report};
 use super::rows;
 use super::seal::Seal;
-use crate::{StoreError, word};
+use crate::{StoreError, compiled_once, word};
 
 /// Computes every hash again and compares; holds the chains against the list of them, against a seal,
 /// and the tables against what the trail says of their rows. Reads one moment of the database, whatever
 /// is saved meanwhile, and writes nothing.
+#[compiled_once]
 pub async fn verify(pool: &PgPool, against: Option<&Seal>) -> Result<Report, StoreError> {
     let mut conn = pool.acquire().await?;
     let mut tx = conn.begin_with("begin isolation level repeatable read read only").await?;

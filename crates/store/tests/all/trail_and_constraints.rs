@@ -157,7 +157,8 @@ async fn what_was_sealed_must_go_on(#[ignore] pool: PgPool, #[case] attack: &'st
 #[case::doubts("update sample set doubts = '[{\"piece\": 1, \"first\": \"9\"}]' where number = 1", "sample", "doubts")]
 #[case::time("update sample set taken_at = taken_at - interval '1 day' where number = 3", "sample", "taken_at")]
 #[case::who(
-    "update sample set person_id = (select id from person where login = 'tom') where number = 3",
+    "alter table sample disable trigger sample_stays;
+     update sample set person_id = (select id from person where login = 'tom') where number = 3",
     "sample",
     "person"
 )]
@@ -277,9 +278,28 @@ async fn who_serves_can_only_append_to_the_trail(pool: PgPool) {
 #[case::chart_of_another_kind("update characteristic set chart = 'p' where kind = 'measured'", "characteristic_chart")]
 #[case::spec("update characteristic set lsl = 2, usl = 1", "characteristic_spec")]
 #[case::unknown_characteristic(
-    "update sample set characteristic_id = gen_random_uuid()",
-    "sample_characteristic_id_fkey"
+    "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings)
+     select gen_random_uuid(), gen_random_uuid(), 1, device, gen_random_uuid(), taken_at, taken_at, person_id, readings
+     from sample where number = 1",
+    "sample_of_characteristic"
 )]
+#[case::unknown_person(
+    "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings)
+     select gen_random_uuid(), characteristic_id, 9, device, gen_random_uuid(), taken_at, taken_at, gen_random_uuid(), readings
+     from sample where number = 1",
+    "sample_of_person"
+)]
+#[case::unknown_import(
+    "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings, import_id,
+         source_digest)
+     select gen_random_uuid(), characteristic_id, 9, device, gen_random_uuid(), taken_at, taken_at, person_id, readings,
+         gen_random_uuid(), 'x' from sample where number = 1",
+    "sample_of_import"
+)]
+#[case::sample_of_another("update sample set characteristic_id = gen_random_uuid()", "sample_of_samples")]
+#[case::characteristic_gone("delete from characteristic", "characteristic_of_samples")]
+#[case::person_gone("delete from person", "person_of_samples")]
+#[case::person_of_another_name("update person set id = gen_random_uuid()", "person_of_samples")]
 #[case::number_twice("update sample set number = 1", "sample_characteristic_id_number_key")]
 #[case::entry_twice("update sample set entry = '00000000-0000-0000-0000-000000000001'", "sample_entry_once")]
 #[case::state("update signal set state = 'closed'", "signal_state")]

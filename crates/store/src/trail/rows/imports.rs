@@ -10,10 +10,10 @@ use sqlx::types::Json;
 use uuid::Uuid;
 
 use super::compare::each;
-use crate::StoreError;
 use crate::trail::ImportDigest;
 use crate::trail::expected::{CONTENT, Expected, Sample, fields};
 use crate::trail::report::Report;
+use crate::{StoreError, compiled_once};
 
 /// Digests of imports, as their samples come by in the order of their numbers.
 pub(super) struct Imports {
@@ -23,6 +23,7 @@ pub(super) struct Imports {
 }
 
 impl Imports {
+    #[compiled_once]
     pub async fn read(conn: &mut PgConnection, characteristic: Uuid) -> Result<Self, StoreError> {
         let asks_when =
             sqlx::query_scalar!(r#"select chart = 't' as "when!" from characteristic where id = $1"#, characteristic);
@@ -68,6 +69,7 @@ impl Imports {
     }
 
     /// Each import against what is told of it.
+    #[compiled_once]
     pub async fn compare(
         self,
         conn: &mut PgConnection,
