@@ -13,11 +13,11 @@ use tokio::time::sleep;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
-use crate::compiled_once;
 use crate::folder::{Folders, watch};
 use crate::meet::{Speech, meet};
 use crate::networks::Networks;
 use crate::not_there::not_there;
+use crate::once::compiled_once;
 use crate::sensor::Stream;
 use crate::sink::Sink;
 

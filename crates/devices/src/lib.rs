@@ -24,6 +24,7 @@ pub mod hub;
 mod meet;
 mod networks;
 mod not_there;
+mod once;
 pub mod peers;
 pub mod post;
 pub mod sensor;
@@ -32,6 +33,3 @@ mod sink;
 
 pub use networks::Networks;
 pub use sink::Sink;
-
-// Compiled here, once, instead of wherever it is awaited; see the crate `store`.
-use async_recursion::async_recursion as compiled_once;

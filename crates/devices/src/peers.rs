@@ -21,8 +21,8 @@ use tokio_util::sync::CancellationToken;
 use url::Url;
 
 use crate::call::{call, path};
-use crate::compiled_once;
 use crate::networks::Networks;
+use crate::once::compiled_once;
 
 /// How often it is looked whether something is to be sent or asked.
 const LOOKS_EVERY: Duration = Duration::from_secs(1);

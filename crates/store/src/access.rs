@@ -7,9 +7,10 @@ use quality::tries::{self, Tries};
 use serde_json::Value;
 use sqlx::PgPool;
 
+use crate::StoreError;
 use crate::act::Act;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// A try to sign in.
 #[derive(Debug)]

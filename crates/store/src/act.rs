@@ -10,8 +10,9 @@ use sqlx::{PgConnection, PgPool, Transaction};
 use uuid::Uuid;
 
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::{self, SITE_CHAIN, Said};
-use crate::{StoreError, characteristics, compiled_once};
+use crate::{StoreError, characteristics};
 
 /// An act under way.
 pub(crate) struct Act {

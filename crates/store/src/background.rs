@@ -8,15 +8,16 @@ use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
 use crate::imports::{bring_in, done, is_behind};
 use crate::judging::{Changed, How, Judged, Pending, Progress, Range, judge, judge_again, look_again, write};
 use crate::limits::{LimitsChange, Made, make, settle};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::phases::{Phase, phases};
 use crate::series::{Rank, Stretch};
-use crate::{StoreError, compiled_once};
 
 struct Waiting {
     id: i64,

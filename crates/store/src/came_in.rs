@@ -14,7 +14,8 @@ use uuid::Uuid;
 
 use crate::charts::{Gap, Said, content};
 use crate::episodes::EpisodeRun;
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A sample as a line of the list.
 #[derive(Debug, Clone, Serialize, ToSchema)]

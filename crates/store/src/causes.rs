@@ -18,8 +18,9 @@ use uuid::Uuid;
 use crate::act::Act;
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// A cause that answers can name.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -14,9 +14,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::snapshot;
 use crate::charts::{ChartPoint, Gap, Said, details};
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// Samples of a page at most.
 pub const PAGE_AT_MOST: usize = 10_000;

@@ -2,7 +2,8 @@
 
 use sqlx::{AssertSqlSafe, Connection, PgConnection};
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// Whether a cluster, reached by the address of any of its databases, has one of this name.
 ///

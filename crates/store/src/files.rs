@@ -11,7 +11,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::act::Act;
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A file, as it is listed.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

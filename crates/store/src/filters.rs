@@ -6,8 +6,9 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// A filter that was kept.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -6,7 +6,8 @@ use quality::learn::{CauseNamed, Happening, Learned, learn};
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, sites};
+use crate::once::compiled_once;
+use crate::{StoreError, sites};
 
 /// Which episodes teach.
 #[derive(Debug, Clone)]

@@ -33,6 +33,7 @@ pub mod looking;
 pub mod news;
 pub mod notes;
 pub mod notices;
+mod once;
 pub mod peers;
 pub mod people;
 pub mod phases;
@@ -60,9 +61,7 @@ mod word;
 pub use error::StoreError;
 pub use sqlx::postgres::PgPool;
 
-// The future of a bare `async fn` is compiled wherever it is awaited, with all that it awaits itself: in each crate and
-// each test program anew. In a box it is compiled here, once; what that costs cannot be measured beside a query.
-use async_recursion::async_recursion as compiled_once;
+use crate::once::compiled_once;
 
 /// Brings the schema up to date; safe when several instances start at once.
 ///

@@ -15,7 +15,8 @@ use uuid::Uuid;
 use crate::act::Act;
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A note to write.
 #[derive(Debug, Clone, Copy)]

@@ -9,7 +9,8 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A phase with the limits that now hold in it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

@@ -4,7 +4,8 @@ use quality::object::ObjectKind;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// The stations that an object belongs to: none where there is no such object; nothing where objects of its kind
 /// belong to no station.

@@ -18,10 +18,11 @@ use crate::act::Act;
 use crate::characteristics::{self, Belongs, CharacteristicView};
 use crate::limits::{NewPhase, begin_phase};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::rule_sets::check_named;
 use crate::series::Stretch;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, sites};
+use crate::{StoreError, sites};
 
 /// A place to hang things on: an area, a station or a product.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

@@ -14,9 +14,10 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::once::compiled_once;
 use crate::phases::phases;
 use crate::series::{SeriesPoint, Stretch, fill_trial};
-use crate::{StoreError, characteristics, compiled_once, word};
+use crate::{StoreError, characteristics, word};
 
 /// So many of the latest points are replayed at most.
 const POINTS_AT_MOST: i64 = 100_000;

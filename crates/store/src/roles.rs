@@ -3,7 +3,8 @@
 
 use sqlx::{AssertSqlSafe, PgPool};
 
-use crate::{MIGRATIONS, StoreError, compiled_once};
+use crate::once::compiled_once;
+use crate::{MIGRATIONS, StoreError};
 
 /// What a role of the database may do here.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

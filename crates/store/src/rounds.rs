@@ -10,7 +10,8 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, sites, word};
+use crate::once::compiled_once;
+use crate::{StoreError, sites, word};
 
 /// A station with what is sampled there.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

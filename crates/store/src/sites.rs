@@ -8,7 +8,8 @@ use sqlx::{PgConnection, PgExecutor};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// The site and its clock.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

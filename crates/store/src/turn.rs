@@ -2,7 +2,8 @@
 
 use sqlx::{Connection, PgConnection, PgPool};
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// What one instance does for all.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

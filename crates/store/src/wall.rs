@@ -12,8 +12,9 @@ use uuid::Uuid;
 
 use crate::charts::{SmallAsked, SmallChart, small};
 use crate::episodes::{self, EpisodeFilter, EpisodeOrder, EpisodeRow};
+use crate::once::compiled_once;
 use crate::rounds::{self, RoundStation};
-use crate::{StoreError, compiled_once, sites};
+use crate::{StoreError, sites};
 
 /// Points of each chart.
 const POINTS: u32 = 40;

@@ -11,8 +11,8 @@ use tokio_util::sync::CancellationToken;
 
 use super::mail::Mail;
 use super::{webhook, words};
-use crate::compiled_once;
 use crate::networks::Networks;
+use crate::once::compiled_once;
 
 /// How often it is looked whether something is to be sent.
 const LOOKS_EVERY: Duration = Duration::from_secs(1);

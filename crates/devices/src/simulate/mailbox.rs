@@ -1,4 +1,4 @@
-use crate::compiled_once;
+use crate::once::compiled_once;
 use std::io;
 
 use serde::Serialize;

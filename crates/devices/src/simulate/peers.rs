@@ -1,4 +1,4 @@
-use crate::compiled_once;
+use crate::once::compiled_once;
 use std::collections::{BTreeMap, BTreeSet};
 use std::convert::Infallible;
 use std::io;

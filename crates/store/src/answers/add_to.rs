@@ -8,11 +8,12 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::answer::By;
+use crate::StoreError;
 use crate::act::Act;
 use crate::episodes::{Said, hold};
 use crate::files::{self, Of};
 use crate::news::News;
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// Adds to an answer of an episode; gives the episode. Who reviews it sees that there is more to read.
 ///

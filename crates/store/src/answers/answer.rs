@@ -11,7 +11,8 @@ use crate::act::Act;
 use crate::episodes::{Held, hold, step_taken};
 use crate::files::{self, Of};
 use crate::limits::{Correction, plan_restart};
-use crate::{StoreError, causes, compiled_once};
+use crate::once::compiled_once;
+use crate::{StoreError, causes};
 
 /// Who says something, and when.
 #[derive(Debug, Clone, Copy)]

@@ -14,7 +14,8 @@ use crate::act::Act;
 use crate::episodes::{Held, hold, hold_places, step_taken};
 use crate::limits::drop_restarts;
 use crate::notices::{About, NewNotice, raise};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A reviewer's decision.
 #[derive(Debug, Clone)]

@@ -8,8 +8,9 @@ use sqlx::{PgPool, Postgres, Transaction};
 use super::lines;
 use super::tables::{Table, tables};
 use crate::act::snapshot;
+use crate::once::compiled_once;
 use crate::trail::{Seal, seal};
-use crate::{MIGRATIONS, StoreError, compiled_once, sites};
+use crate::{MIGRATIONS, StoreError, sites};
 
 /// One moment of the site, whatever is saved meanwhile.
 pub struct Outgoing {

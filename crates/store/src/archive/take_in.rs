@@ -7,7 +7,8 @@ use thiserror::Error;
 
 use super::lines;
 use super::tables::{Table, quoted, tables};
-use crate::{MIGRATIONS, StoreError, compiled_once};
+use crate::once::compiled_once;
+use crate::{MIGRATIONS, StoreError};
 
 /// Bytes that are sent to the database at once.
 const AT_ONCE: usize = 8 << 20;

@@ -11,7 +11,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::assigned::Assignments;
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// What is determined in control materials.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

@@ -8,7 +8,8 @@ use quality::limits::holding;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// Since when, and what; nothing where a phase has no figures.
 type Since = (DateTime<Utc>, Option<Assigned>);

@@ -20,9 +20,10 @@ use super::assigned::Assignments;
 use crate::act::Act;
 use crate::episodes::gathered_in_runs;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::signals::{Because, RunFindings, RunPlace, reconcile_run};
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// What the rules say about one analyte of a run, and what they said it about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

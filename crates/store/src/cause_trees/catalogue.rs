@@ -11,11 +11,12 @@ use uuid::Uuid;
 
 use super::ideas::told;
 use super::list::ideas_of;
+use crate::StoreError;
 use crate::act::Act;
 use crate::causes::add_to;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Adds a cause to the catalogue under a name and in a group, for all areas, and says so of the idea.
 ///

@@ -16,8 +16,9 @@ use uuid::Uuid;
 use super::list::ideas_of;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// What shall become of an idea.
 #[derive(Debug, Clone, Deserialize, ToSchema)]

@@ -14,10 +14,11 @@ use uuid::Uuid;
 
 use super::ideas::{in_order, told, write};
 use super::list::ideas_of;
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// A tree to start.
 #[derive(Debug, Clone)]

@@ -9,7 +9,8 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A tree, as it is listed.
 #[derive(Debug, Clone, Serialize, ToSchema)]

@@ -13,8 +13,9 @@ use uuid::Uuid;
 use super::columns::PanelColumns;
 use super::drawn_points::drawn;
 use super::gather::gather;
+use crate::StoreError;
 use crate::characteristics::{self, CharacteristicView};
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// More points are not drawn on so little room.
 const DRAWN: usize = 160;

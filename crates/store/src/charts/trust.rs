@@ -6,9 +6,10 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::types::POINTS_AT_MOST;
+use crate::once::compiled_once;
 use crate::phases::phases;
 use crate::series::Stretch;
-use crate::{StoreError, characteristics, compiled_once};
+use crate::{StoreError, characteristics};
 
 /// Checks the latest phase of a characteristic, at most its latest 2000 points; nothing while there is no point.
 #[compiled_once]

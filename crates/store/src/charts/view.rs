@@ -18,8 +18,9 @@ use super::types::{Asked, ChartEpisode, ChartPanel, ChartPhase, ChartPoint, Char
 use crate::characteristics::CharacteristicView;
 use crate::events::Event;
 use crate::look::{ToLookAt, to_look_at};
+use crate::once::compiled_once;
 use crate::phases::aside_since;
-use crate::{StoreError, characteristics, compiled_once, events};
+use crate::{StoreError, characteristics, events};
 
 /// A stretch of the chart of a characteristic, as it is looked at.
 #[derive(Debug, Serialize, ToSchema)]

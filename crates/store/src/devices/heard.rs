@@ -5,7 +5,8 @@ use quality::device::Reason;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A device was heard, and so many values or samples were taken from it.
 #[compiled_once]

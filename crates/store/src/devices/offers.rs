@@ -10,7 +10,8 @@ use uuid::Uuid;
 
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, characteristics, compiled_once};
+use crate::once::compiled_once;
+use crate::{StoreError, characteristics};
 
 /// An offer older than this is no longer shown: whoever measured it has gone.
 fn stands_for() -> Duration {

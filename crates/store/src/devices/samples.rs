@@ -7,9 +7,10 @@ use quality::run::RunRefusal;
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
+use crate::once::compiled_once;
 use crate::samples::{NewSample, Saved, Saving, Visit};
-use crate::{StoreError, compiled_once};
 
 /// A sample of a device; what it holds has been accepted.
 #[derive(Debug, Clone)]

@@ -9,8 +9,9 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::StoreError;
+use crate::once::compiled_once;
 use crate::people::Person;
-use crate::{StoreError, compiled_once};
 
 /// A device as Plan shows it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

@@ -7,10 +7,11 @@ use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise as raise_notice};
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// Raises to the supervisors what has waited longer than its characteristic allows; gives how many. What was sent back
 /// waits from then on. Trial signals and what was found late never escalate. Several instances may do so at once.

@@ -16,8 +16,9 @@ use super::extent::Extent;
 use super::stage::joined;
 use super::view::EpisodeBefore;
 use crate::events::{self, Event};
+use crate::once::compiled_once;
 use crate::phases::{holding, phases};
-use crate::{StoreError, characteristics, compiled_once};
+use crate::{StoreError, characteristics};
 
 /// Samples before an episode that it is compared with.
 const OUTSIDE: i64 = 50;

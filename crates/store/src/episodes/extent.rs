@@ -8,9 +8,10 @@ use quality::signal::SignalState;
 use spc::rules::Side;
 
 use crate::characteristics::CharacteristicView;
+use crate::once::compiled_once;
 use crate::phases::{Phase, holding};
 use crate::series::Rank;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// First and last point of something.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

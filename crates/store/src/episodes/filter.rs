@@ -7,7 +7,8 @@ use sqlx::{PgPool, Postgres, QueryBuilder};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// The order of a list.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -12,7 +12,8 @@ use uuid::Uuid;
 
 use super::filter::EpisodeFilter;
 use super::view::EpisodeRun;
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// An episode as a line of a list.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

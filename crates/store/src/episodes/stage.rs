@@ -10,7 +10,8 @@ use uuid::Uuid;
 use super::settle::{Now, Settled, in_line_one};
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// An episode that is held until the act ends.
 pub(crate) struct Held {

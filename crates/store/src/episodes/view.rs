@@ -14,7 +14,8 @@ use uuid::Uuid;
 
 use super::answered::{AnswerView, ReviewView, answers, unanswered_reviews};
 use super::stage::{joined, stage};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// An episode.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

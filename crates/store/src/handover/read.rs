@@ -6,10 +6,11 @@ use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Keeps that a person has read the handover of a shift, with the episodes that stood open before them; who says so
 /// again has said it already.

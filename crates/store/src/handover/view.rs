@@ -13,8 +13,9 @@ use uuid::Uuid;
 
 use super::words::{HandoverWord, of_shift};
 use crate::episodes::{self, EpisodeFilter, EpisodeOrder, EpisodeRow};
+use crate::once::compiled_once;
 use crate::trail::{self, TrailEntry, TrailFilter};
-use crate::{StoreError, compiled_once, sites};
+use crate::{StoreError, sites};
 
 /// More of a kind than this are not listed; their lists show them.
 const LISTED_AT_MOST: i64 = 200;

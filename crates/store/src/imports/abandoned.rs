@@ -4,7 +4,8 @@ use chrono::{DateTime, Duration, Utc};
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// So long after it began an import that nobody copies is given up.
 const GIVEN_UP_AFTER: Duration = Duration::minutes(1);

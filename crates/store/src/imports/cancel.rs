@@ -5,9 +5,10 @@ use quality::version::Changed;
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// Cancels an import that waits or is under way; nothing of it was kept.
 ///

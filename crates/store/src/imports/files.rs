@@ -8,7 +8,8 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// A file that was sent to be brought in.
 #[derive(Debug, Clone, Serialize, ToSchema)]

@@ -10,7 +10,8 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// How an import stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]

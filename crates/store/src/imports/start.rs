@@ -19,8 +19,9 @@ use super::stage::{Rows, stage};
 use crate::act::Act;
 use crate::judging::{AT_ONCE, Pending, judge_again, put_off};
 use crate::limits::LimitsChange;
+use crate::once::compiled_once;
 use crate::phases::phases;
-use crate::{StoreError, compiled_once, sites};
+use crate::{StoreError, sites};
 
 /// What is brought in, from where, and how it was read.
 #[derive(Debug, Clone)]

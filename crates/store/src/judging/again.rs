@@ -7,12 +7,13 @@ use sqlx::PgConnection;
 
 use super::judged::{How, Judged, reconciled, write};
 use super::waiting::{AT_ONCE, Progress};
+use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
+use crate::once::compiled_once;
 use crate::phases::{Phase, holding};
 use crate::series::{Rank, SeriesPoint, Stretch, around, fill_trial};
 use crate::signals::Because;
-use crate::{StoreError, compiled_once};
 
 /// Points read at a time, so that progress can be told, and a million of them need not be held. Fewer where it is
 /// tested, so that a thousand come in pieces too.

@@ -6,10 +6,11 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::{News, tell};
+use crate::once::compiled_once;
 use crate::signals::Because;
-use crate::{StoreError, compiled_once};
 
 /// So many points are judged again while somebody waits; more are left to the background.
 pub(crate) const AT_ONCE: usize = 1000;

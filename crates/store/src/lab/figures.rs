@@ -6,7 +6,8 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// Figures of one level with one reagent lot.
 #[derive(Debug, Clone, Serialize, ToSchema)]

@@ -15,14 +15,15 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::setup::refusal;
+use crate::StoreError;
 use crate::act::Act;
 use crate::bench::rejected;
 use crate::characteristics::Belongs;
 use crate::limits::{NewPhase, begin_phase, start_given};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::plan::set_up;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Begins to run a new control lot beside a level; gives the characteristic that its results belong to.
 ///

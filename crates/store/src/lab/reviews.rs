@@ -11,11 +11,12 @@ use uuid::Uuid;
 
 use super::runs::hold;
 use super::view::{RunView, find};
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::peers::give_of_run;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Marks a run as reviewed, as it was seen; what counts of it is given to peer groups.
 ///

@@ -21,10 +21,11 @@ use crate::act::Act;
 use crate::bench::{analytes, hold_levels, judge_again};
 use crate::news::News;
 use crate::notices::{About, NewNotice, raise};
+use crate::once::compiled_once;
 use crate::samples::{NewSample, Visit, save_in};
 use crate::signals::Because;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// A run to save; its results have been accepted.
 #[derive(Debug, Clone)]

@@ -10,13 +10,14 @@ use serde_json::json;
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::Belongs;
 use crate::limits::{NewPhase, start_given};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::plan::set_up;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Sets up an analyte: each level becomes a characteristic with a Levey-Jennings chart.
 ///

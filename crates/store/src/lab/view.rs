@@ -11,7 +11,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::bench::{Analyte, AnalyteJudgement, analytes};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// Runs that a bench shows, the newest first.
 const RUNS_SHOWN: i64 = 30;

@@ -10,10 +10,11 @@ use uuid::Uuid;
 
 use super::change::{LimitsChange, LimitsChanged};
 use super::made::make;
+use crate::StoreError;
 use crate::act::Act;
 use crate::judging::{AT_ONCE, Pending, forget_failed, judge_again, put_off, under_way};
+use crate::once::compiled_once;
 use crate::phases::phases;
-use crate::{StoreError, compiled_once};
 
 /// The version of a characteristic's limits.
 #[compiled_once]

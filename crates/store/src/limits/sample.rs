@@ -6,8 +6,9 @@ use quality::object::ObjectKind;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
+use crate::StoreError;
+use crate::once::compiled_once;
 use crate::series::Rank;
-use crate::{StoreError, compiled_once};
 
 /// A sample of the characteristic, as far as limits look at it.
 pub(super) struct Sample {

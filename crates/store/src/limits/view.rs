@@ -12,9 +12,10 @@ use super::path::{LimitsPath, WhichPath, path};
 use crate::characteristics::CharacteristicView;
 use crate::judging::{JudgingAgain, under_way};
 use crate::look::{ToLookAt, to_look_at};
+use crate::once::compiled_once;
 use crate::phases::{Phase, aside_since, phases};
 use crate::series::fill_trial;
-use crate::{StoreError, characteristics, compiled_once};
+use crate::{StoreError, characteristics};
 
 /// The limits of a characteristic: all phases, and the path of one of them.
 #[derive(Debug, Clone, Serialize, ToSchema)]

@@ -7,12 +7,13 @@ use sqlx::types::Json;
 use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::phases::{Phase, phases};
 use crate::series::{SeriesPoint, Stretch};
-use crate::{StoreError, compiled_once};
 
 /// So many characteristics are looked at in one go.
 const AT_A_TIME: i64 = 100;

@@ -15,12 +15,13 @@ use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
 use super::types::{Arrange, LookAt, Looked, LookedDrawing, LookedStretch, OtherRules, PanelRange};
+use crate::StoreError;
 use crate::characteristics::{self, CharacteristicView};
 use crate::charts::POINTS_AT_MOST;
 use crate::drawn::Drawing;
+use crate::once::compiled_once;
 use crate::rule_sets;
 use crate::series::{SeriesPoint, Stretch};
-use crate::{StoreError, compiled_once};
 
 /// So many values of a tag are told apart; more are no comparison any more.
 const VALUES_AT_MOST: usize = 12;

@@ -6,7 +6,8 @@ use serde::Serialize;
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// What is under way belongs to whoever claimed it for so long; sending takes less.
 const CLAIMED_FOR_SECONDS: i64 = 120;

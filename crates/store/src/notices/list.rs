@@ -8,8 +8,9 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::once::compiled_once;
 use crate::people::Person;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// Older ones are not listed: what is still open stands under Signals.
 const LISTED_DAYS: i64 = 30;

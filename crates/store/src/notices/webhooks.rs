@@ -15,8 +15,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::act::Act;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// Areas of a webhook at most.
 const AREAS_AT_MOST: usize = 200;

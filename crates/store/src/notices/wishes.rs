@@ -11,9 +11,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::act::Act;
+use crate::once::compiled_once;
 use crate::people::Person;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// What somebody wishes to be sent, and where.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -9,10 +9,11 @@ use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Results that one entry of the trail tells of at most.
 const TOLD_AT_ONCE: usize = 500;

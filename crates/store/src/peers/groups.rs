@@ -14,10 +14,11 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::give::give_reviewed;
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// A peer group, and how what is given to it fares.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -10,9 +10,10 @@ use quality::peer::given::{GivenResult, RefusedThere, ResultsGiven, TakenResult}
 use sqlx::PgPool;
 use uuid::Uuid;
 
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// What is under way belongs to whoever claimed it for so long; sending takes less.
 const CLAIMED_FOR: Duration = Duration::seconds(120);

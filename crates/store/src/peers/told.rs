@@ -13,10 +13,11 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::send::answered;
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// A statistic that cannot be taken in.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -12,7 +12,8 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// A result that was given, or waits to be.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

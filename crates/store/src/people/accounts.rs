@@ -14,8 +14,9 @@ use uuid::Uuid;
 
 use super::add::belong;
 use crate::act::Act;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// The account of a person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -11,7 +11,8 @@ use uuid::Uuid;
 
 use super::head::Asked;
 use crate::episodes::{EpisodeFilter, EpisodeOrder, EpisodeRow, list};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// An episode with answers and reviews.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

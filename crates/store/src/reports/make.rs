@@ -10,8 +10,9 @@ use super::episodes::{self, EpisodeLine};
 use super::head::{Asked, ReportHead, ReportKind};
 use super::points::{self, PointLine};
 use super::reviews::{self, ReviewLine};
+use crate::StoreError;
+use crate::once::compiled_once;
 use crate::people::Person;
-use crate::{StoreError, compiled_once};
 
 /// A report is whole: one with more lines than this is not made.
 const LINES_AT_MOST: usize = 5000;

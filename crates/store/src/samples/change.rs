@@ -26,10 +26,11 @@ use crate::bench::{hold_levels_beside, judge_again};
 use crate::characteristics::CharacteristicView;
 use crate::judging::{Changed, judge};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::people::Person;
 use crate::phases::phases;
 use crate::signals::Because;
-use crate::{StoreError, compiled_once, sites};
+use crate::{StoreError, sites};
 
 /// What a change of a sample brought about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -3,7 +3,8 @@
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 /// All samples.
 #[compiled_once]

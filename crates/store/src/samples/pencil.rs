@@ -12,9 +12,10 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::once::compiled_once;
 use crate::phases::{Hold, Phase, holding, phases};
 use crate::series::{SeriesPoint, Stretch, around, fill_trial};
-use crate::{StoreError, characteristics, compiled_once};
+use crate::{StoreError, characteristics};
 
 /// A point in pencil: what a sample would be if it were saved now.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

@@ -20,9 +20,10 @@ use crate::act::Act;
 use crate::characteristics::CharacteristicView;
 use crate::judging::{Changed, Outcome, judge};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::phases::{Phase, phases};
 use crate::signals::Because;
-use crate::{StoreError, compiled_once, limits, sites};
+use crate::{StoreError, limits, sites};
 
 /// A sample to save; what it holds has been accepted.
 #[derive(Debug, Clone)]

@@ -4,9 +4,10 @@ use quality::entry::{Recorded, Usual};
 use quality::limits::{LimitsState, TRIAL_POINTS_AT_MOST};
 use sqlx::{PgConnection, PgPool};
 
+use crate::StoreError;
 use crate::characteristics::CharacteristicView;
+use crate::once::compiled_once;
 use crate::phases::{Phase, phases};
-use crate::{StoreError, compiled_once};
 
 /// The readings that are usual of a characteristic. It looks no farther back than trial limits do.
 ///

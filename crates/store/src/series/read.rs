@@ -5,7 +5,8 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use super::rows::{Rank, Row, SeriesPoint, Stretch, Way};
-use crate::{StoreError, compiled_once};
+use crate::StoreError;
+use crate::once::compiled_once;
 
 impl Stretch<'_> {
     /// The `most` latest points before a rank (of all the stretch, where none is named), and one gap

@@ -5,9 +5,10 @@ use quality::place::Place;
 use sqlx::PgConnection;
 
 use super::rows::Stretch;
+use crate::StoreError;
 use crate::characteristics::CharacteristicView;
+use crate::once::compiled_once;
 use crate::phases::Phase;
-use crate::{StoreError, compiled_once};
 
 /// Computes the trial limits of one phase from its points as they are now; others are left alone.
 #[compiled_once]

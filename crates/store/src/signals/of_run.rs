@@ -10,7 +10,8 @@ use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use super::raise::{Because, End, take_up, withdraw};
+use super::basis::{Because, End};
+use super::raise::{take_up, withdraw};
 use crate::act::Act;
 use crate::news::News;
 use crate::phases::{holding, phases};

@@ -1,63 +1,19 @@
 //! What judging changes about signals.
 
-use chrono::{DateTime, Utc};
 use quality::judging::{self, Change, StandingSignal};
 use quality::object::ObjectKind;
-use quality::scheme::Schemes;
-use quality::signal::{FoundBy, SignalState, WithdrawnReason};
+use quality::signal::SignalState;
 use quality::trail::{Action, Deed};
-use serde::{Deserialize, Serialize};
-use serde_json::{Value, json};
-use spc::chart::Figures;
+use serde_json::json;
 use spc::rules::Rule;
 use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use super::raised::{Raised, found_without};
-use crate::phases::Hold;
+use super::basis::{Basis, Because, End, Stands};
+use super::raised::Raised;
 use crate::series::Window;
 use crate::{StoreError, word};
-
-/// What signals are raised against, and why judging changes them.
-pub(crate) struct Basis<'a> {
-    pub characteristic: Uuid,
-    pub limits: Uuid,
-    pub hold: Hold,
-    pub schemes: &'a Schemes,
-    /// Found after the sample had its place among later ones.
-    pub late: bool,
-    pub found: FoundBy,
-    /// When the running shift began; nothing without shifts.
-    pub shift_began: Option<DateTime<Utc>>,
-    pub because: Because,
-}
-
-/// What made findings go away, or come again.
-#[derive(Debug, Clone, Copy, Serialize, Deserialize)]
-pub(crate) struct Because {
-    pub reason: WithdrawnReason,
-    /// The sample that something happened to.
-    pub sample: Option<Uuid>,
-    /// Who did it, where somebody else has to review what it makes go away.
-    pub person: Option<Uuid>,
-    pub at: DateTime<Utc>,
-}
-
-/// A signal that stands, and the sample where its pattern ends.
-pub(crate) struct Stands {
-    pub as_seen: StandingSignal,
-    end: End,
-    /// Raised against trial limits, so that it goes away without a review.
-    trial: bool,
-}
-
-/// A sample of a pattern that its signal keeps with its time.
-#[derive(Clone, Copy)]
-pub(super) struct End {
-    pub sample: Uuid,
-    pub taken_at: DateTime<Utc>,
-}
 
 /// Signals whose flagged points may lie in the window.
 pub(crate) async fn standing(
@@ -164,17 +120,6 @@ pub(crate) async fn apply(
     }
 }
 
-impl Basis<'_> {
-    pub(super) fn figures(&self) -> Result<Figures, StoreError> {
-        self.hold.figures.ok_or_else(found_without)
-    }
-
-    /// Where a signal begins that ends here.
-    pub(super) fn state_of_new(&self, end: End) -> SignalState {
-        SignalState::of_new(self.found, end.taken_at, self.shift_began)
-    }
-}
-
 /// The finding of a signal holds again, from its first sample over the flagged one to the last.
 pub(super) async fn take_up(
     conn: &mut PgConnection,
@@ -245,13 +190,6 @@ async fn now_asks(conn: &mut PgConnection, signal: Uuid) -> Result<bool, StoreEr
         signal
     );
     Ok(asks.execute(conn).await?.rows_affected() > 0)
-}
-
-impl Because {
-    /// As the trail says it: what happened, and to which sample.
-    fn said(&self) -> Result<Value, StoreError> {
-        Ok(json!({word::word(self.reason)?: self.sample}))
-    }
 }
 
 /// Lets a signal end at another sample.

@@ -9,9 +9,10 @@ use spc::chart::Signal;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::raise::{Basis, End};
+use super::basis::{Basis, End, found_without};
+use crate::once::compiled_once;
 use crate::series::Window;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// Signals that are raised, written together: an import may raise thousands.
 #[derive(Default)]
@@ -99,8 +100,4 @@ impl Raised {
         .await?;
         Ok(())
     }
-}
-
-pub(super) fn found_without() -> StoreError {
-    StoreError::Corrupt("a finding without figures to find it by".into())
 }

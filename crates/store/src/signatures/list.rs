@@ -11,7 +11,8 @@ use uuid::Uuid;
 
 use super::seen::seen;
 use crate::episodes::{EpisodeRow, rows};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// A signature, as it is listed.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

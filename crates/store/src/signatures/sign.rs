@@ -17,9 +17,10 @@ use super::seen::seen;
 use crate::act::Act;
 use crate::episodes::{EpisodeRow, rows};
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::people::Person;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// Decisions that are signed at once at most.
 const AT_ONCE: usize = 500;

@@ -7,8 +7,9 @@ use sqlx::PgPool;
 use super::found::StudyAnswer;
 use super::read::Read;
 use super::state::state;
+use crate::StoreError;
 use crate::act::snapshot;
-use crate::{StoreError, compiled_once};
+use crate::once::compiled_once;
 
 /// Answers a question; all of it from one state of the data, which comes with it.
 ///

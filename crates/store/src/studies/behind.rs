@@ -14,8 +14,9 @@ use uuid::Uuid;
 use super::count::{CountedRow, part, rows};
 use super::pick::{pick, within};
 use crate::characteristics::{self, CharacteristicView};
+use crate::once::compiled_once;
 use crate::phases::phases;
-use crate::{StoreError, compiled_once, sites};
+use crate::{StoreError, sites};
 
 /// More are not listed at once.
 const LISTED: usize = 200;

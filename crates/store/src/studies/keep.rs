@@ -14,8 +14,9 @@ use uuid::Uuid;
 use super::answer::answer;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once, word};
+use crate::{StoreError, word};
 
 /// A study as it shall be.
 #[derive(Debug, Clone)]

@@ -16,7 +16,8 @@ use super::found::{
 };
 use super::pick::{known, pick};
 use crate::characteristics::{self, CharacteristicView};
-use crate::{StoreError, compiled_once, rule_sets as named, sites};
+use crate::once::compiled_once;
+use crate::{StoreError, rule_sets as named, sites};
 
 /// A question with the data that answer it.
 pub(super) enum Read {

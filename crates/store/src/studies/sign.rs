@@ -11,11 +11,12 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::list::stage;
+use crate::StoreError;
 use crate::act::Act;
 use crate::news::News;
+use crate::once::compiled_once;
 use crate::people::Person;
 use crate::trail::SITE_CHAIN;
-use crate::{StoreError, compiled_once};
 
 /// Signs a frozen study, exactly the answer that was seen.
 ///

@@ -6,7 +6,8 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::news::{CHANNEL, News};
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// The chain of what concerns no single characteristic.
 pub const SITE_CHAIN: Uuid = Uuid::nil();

@@ -7,7 +7,8 @@ use sqlx::PgPool;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// An entry as a person reads it.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]

@@ -12,7 +12,8 @@ use super::expected::Expected;
 use super::report::{Finding, Report};
 use super::rows;
 use super::seal::Seal;
-use crate::{StoreError, compiled_once, word};
+use crate::once::compiled_once;
+use crate::{StoreError, word};
 
 /// Computes every hash again and compares; holds the chains against the list of them, against a seal,
 /// and the tables against what the trail says of their rows. Reads one moment of the database, whatever

@@ -10,10 +10,11 @@ use sqlx::types::Json;
 use uuid::Uuid;
 
 use super::compare::each;
+use crate::StoreError;
+use crate::once::compiled_once;
 use crate::trail::ImportDigest;
 use crate::trail::expected::{CONTENT, Expected, Sample, fields};
 use crate::trail::report::Report;
-use crate::{StoreError, compiled_once};
 
 /// Digests of imports, as their samples come by in the order of their numbers.
 pub(super) struct Imports {
