@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
 .DEFAULT_GOAL := help
-.PHONY: help demo demo-devices demo-reset dev test test-one check shots figures bench bench-load queries types format packages-demo packages-test
+.PHONY: help demo demo-devices demo-reset demo-built demo-program dev test test-one check shots figures bench bench-load queries types format packages-demo packages-test
 
 PORT ?= 8420
 NUVEK := target/debug/nuvek
@@ -12,18 +12,22 @@ PART := @scripts/part
 help: ## says this
 	@awk -F':.*## ' '/^[a-z-]+:.*## / { printf "  make %-14s %s\n", $$1, $$2 }' Makefile
 
-demo: packages-demo web/dist/index.html ## the invented site on http://127.0.0.1:8420 (PORT=… for another port)
-	cargo build --release --locked --bin nuvek
-	@target/release/nuvek demo --port $(PORT)
+demo: demo-built ## the invented site on http://127.0.0.1:8420 (PORT=… for another port)
+	@target/demo/nuvek demo --port $(PORT)
 
-demo-devices: packages-demo web/dist/index.html ## the demo with a broker and simulated devices that send all the time
+demo-devices: demo-built ## the demo with a broker and simulated devices that send all the time
 	@scripts/need-packages mosquitto
-	cargo build --release --locked --bin nuvek
-	@target/release/nuvek demo --port $(PORT) --devices
+	@target/demo/nuvek demo --port $(PORT) --devices
 
-demo-reset: packages-demo web/dist/index.html ## the demo with its data thrown away
-	cargo build --release --locked --bin nuvek
-	@target/release/nuvek demo --port $(PORT) --reset
+demo-reset: demo-built ## the demo with its data thrown away
+	@target/demo/nuvek demo --port $(PORT) --reset
+
+# Pages and program at the same time: this program reads the pages from their folder.
+demo-built: packages-demo
+	@$(MAKE) --no-print-directory --jobs=2 web/dist/index.html demo-program
+
+demo-program:
+	cargo build --profile demo --locked --bin nuvek
 
 dev: packages-demo web/dist/index.html ## the demo at http://127.0.0.1:5173; server and pages start anew with each change
 	cd web && PORT=$(PORT) npx concurrently --kill-others --names server,web "npm run --silent dev-server" "npm run --silent dev"

@@ -28,8 +28,11 @@ test('times are those of the site, wherever the device thinks it is', async ({ b
   const due = (page: Page) => page.locator('a[data-state]').filter({ hasText: 'Wall thickness' }).first();
   await query(
     nuvek.database,
-    `update sample s set taken_at = now() from characteristic c join sample_head h on h.characteristic_id = c.id
-    where c.id = s.characteristic_id and c.name = 'Wall thickness' and s.number = h.next_number - 1`,
+    `with taken as (
+       update sample s set taken_at = now() from characteristic c join sample_head h on h.characteristic_id = c.id
+       where c.id = s.characteristic_id and c.name = 'Wall thickness' and s.number = h.next_number - 1
+       returning c.id)
+     update sample_head h set newest_at = now() from taken where h.characteristic_id = taken.id`,
   );
   for (const page of [here, elsewhere]) await page.reload();
   await expect(due(here)).toContainText(/next at \d\d:\d\d/);

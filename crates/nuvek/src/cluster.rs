@@ -122,7 +122,7 @@ fn as_server_user(program: &Path) -> Command {
 }
 
 /// The folder of PostgreSQL's own programs: the newest that Debian has installed.
-fn binaries() -> Result<PathBuf> {
+pub fn binaries() -> Result<PathBuf> {
     let mut found: Vec<(u32, PathBuf)> = fs::read_dir("/usr/lib/postgresql")
         .into_iter()
         .flatten()

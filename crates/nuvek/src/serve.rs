@@ -11,8 +11,8 @@ use devices::Networks;
 use devices::folder::Folders;
 use devices::post::{Mail, Post, WrongMail};
 use ipnet::IpNet;
-use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
+use sqlx::{Connection, PgPool};
 use store::roles::DatabaseRole;
 use tokio::net::TcpListener;
 use tokio::signal::unix::{SignalKind, signal};
@@ -80,6 +80,9 @@ impl From<Installation> for server::Settings {
     }
 }
 
+/// A connection that has been idle for so long is asked whether it is still there before it is used.
+const ASKED_AFTER: Duration = Duration::from_secs(1);
+
 /// A pool on the database as it is.
 pub async fn connect(database: &str) -> Result<PgPool> {
     // The same few statements run all the time and each is right for every value, so PostgreSQL need
@@ -89,6 +92,16 @@ pub async fn connect(database: &str) -> Result<PgPool> {
         .options([("plan_cache_mode", "force_generic_plan")]);
     PgPoolOptions::new()
         .max_connections(16)
+        // One that was used just now is there; to ask it first would be a trip more for each statement.
+        .test_before_acquire(false)
+        .before_acquire(|conn, used| {
+            Box::pin(async move {
+                if used.idle_for > ASKED_AFTER {
+                    conn.ping().await?;
+                }
+                Ok(true)
+            })
+        })
         .acquire_timeout(Duration::from_secs(5))
         .connect_with(options)
         .await

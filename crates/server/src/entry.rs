@@ -12,7 +12,7 @@ use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
 use store::characteristics;
 use store::people::Person;
-use store::samples::{NewSample, Pencil, Saved, Visit};
+use store::samples::{Entering, NewSample, Pencil, Saved, Visit};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -101,7 +101,7 @@ pub async fn save(
     Path(id): Path<Uuid>,
     Body(entry): Body<SampleEntry>,
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
-    let setup = characteristics::find(&app.pool, id).await?;
+    let entering = Entering::begin(&app.pool, id).await?;
     let SampleEntry {
         device,
         entry,
@@ -118,9 +118,9 @@ pub async fn save(
     } = entry;
     let typed = Typed { readings, components, left_out, inspected, defects, between, tags, typed_first };
     let origin = Origin::Hand { confirmed };
-    let usual = store::samples::usual(&app.pool, &setup).await?;
-    let accepted = accept(&setup.characteristic, &usual, &typed, origin)?;
-    keep(&app, id, person.id, (device, entry), (taken_at, origin), Visit::Taken(accepted)).await
+    let (characteristic, usual) = entering.checks();
+    let accepted = accept(characteristic, usual, &typed, origin)?;
+    keep(entering, id, person.id, (device, entry), (taken_at, origin), Visit::Taken(accepted)).await
 }
 
 /// A sample that is not taken.
@@ -155,11 +155,12 @@ pub async fn skip(
 ) -> Result<(StatusCode, Json<Saved>), Problem> {
     let because = text("because", &skip.because)?;
     let origin = Origin::Hand { confirmed: skip.confirmed };
-    keep(&app, id, person.id, (skip.device, skip.entry), (skip.taken_at, origin), Visit::Skipped { because }).await
+    let entering = Entering::begin(&app.pool, id).await?;
+    keep(entering, id, person.id, (skip.device, skip.entry), (skip.taken_at, origin), Visit::Skipped { because }).await
 }
 
 async fn keep(
-    app: &App,
+    entering: Entering,
     characteristic: Uuid,
     person: Uuid,
     (device, entry): (Uuid, Uuid),
@@ -169,7 +170,7 @@ async fn keep(
     let now = Utc::now();
     let taken_at = accept_time(taken_at, now, origin)?;
     let new = NewSample { characteristic, device, entry, taken_at, arrived_at: now, person, visit };
-    let saved = store::samples::save(&app.pool, &new).await?;
+    let saved = entering.save(&new).await?;
     let status = if saved.again { StatusCode::OK } else { StatusCode::CREATED };
     Ok((status, Json(saved)))
 }

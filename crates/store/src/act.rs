@@ -9,6 +9,7 @@ use sqlx::postgres::Postgres;
 use sqlx::{PgConnection, PgPool, Transaction};
 use uuid::Uuid;
 
+use crate::characteristics::Held;
 use crate::news::News;
 use crate::once::compiled_once;
 use crate::trail::{self, SITE_CHAIN, Said};
@@ -41,11 +42,17 @@ impl Act {
     /// before it did. Something has to be done to it.
     #[compiled_once]
     pub async fn take(&mut self, characteristic: Uuid) -> Result<characteristics::CharacteristicView, StoreError> {
-        let (setup, end) = characteristics::lock(&mut self.tx, characteristic).await?;
+        self.hold(characteristic).await?;
+        characteristics::find(self.conn(), characteristic).await
+    }
+
+    /// The same, for whoever knows how it is set up; gives by what to see whether it is still so.
+    pub async fn hold(&mut self, characteristic: Uuid) -> Result<(Uuid, Uuid), StoreError> {
+        let Held { end, set_up } = characteristics::hold(&mut self.tx, characteristic).await?;
         if !self.taken.iter().any(|(taken, _)| *taken == characteristic) {
             self.taken.push((characteristic, end));
         }
-        Ok(setup)
+        Ok(set_up)
     }
 
     /// Says what was done, in a chain of the trail, and whom it concerns.

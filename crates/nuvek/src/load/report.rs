@@ -6,6 +6,7 @@ use std::time::Duration;
 
 use anyhow::{Context, Result, ensure};
 
+use super::closed::Closed;
 use super::done::Done;
 use super::size::{BATCH, DEVICES, EVERY, TECHNICIANS};
 
@@ -90,7 +91,13 @@ const BEGIN: &str = "<!-- load: begin -->";
 const END: &str = "<!-- load: end -->";
 
 /// Prints the figures and writes them into docs/performance.md, when that is here.
-pub fn write(all: &[Done], used: &Used, seconds: u64, offered: usize, stored: i64, lost: i64) -> Result<()> {
+pub fn write(
+    all: &[Done],
+    used: &Used,
+    seconds: u64,
+    (offered, stored, lost): (usize, i64, i64),
+    closed: &[Closed],
+) -> Result<()> {
     let errors: Vec<&String> = all.iter().filter_map(|done| done.error.as_ref()).collect();
     let (person, device) = (times(all, false), times(all, true));
     let figures = format!(
@@ -117,6 +124,16 @@ pub fn write(all: &[Done], used: &Used, seconds: u64, offered: usize, stored: i6
         used.busy * 100.0,
         used.server * 100.0,
         used.stolen * 100.0,
+    );
+    let line = |of: &Closed| {
+        let Closed { many, saves, median, bare } = of;
+        format!("| {many} | {saves:.0} | {median:.1} ms | {bare:.0} | 1/{:.1} |\n", bare / saves)
+    };
+    let figures = format!(
+        "{figures}\nOne sample after another, each technician at a characteristic of their own; beside it the barest insert \
+         of one row, by pgbench on as many connections:\n\n\
+         | technicians | samples a second | median | rows a second | ratio |\n|---|---|---|---|---|\n{}",
+        closed.iter().map(line).collect::<String>()
     );
     println!("\n{figures}");
     for error in errors.iter().take(5) {

@@ -55,6 +55,7 @@ pub async fn run(database: &str, seconds: u64) -> Result<()> {
     for device in 0..DEVICES {
         tokio::spawn(poster.clone().device(Arc::clone(&site), device, begin, end));
     }
+    let closed = poster.telling(&unbounded_channel().0);
     drop(poster);
     let mut all = Vec::new();
     while let Some(done) = heard.recv().await {
@@ -67,7 +68,8 @@ pub async fn run(database: &str, seconds: u64) -> Result<()> {
     // Each confirmed entry is there, and nothing else is; the database itself keeps entries unique.
     let there = store::samples::count_entries(&pool, &confirmed).await?;
     let lost = confirmed.len() as i64 - there;
-    super::report::write(&all, &usage, seconds, offered, stored, lost)?;
+    let closed = super::closed::run(&pool, &closed, &site, database).await?;
+    super::report::write(&all, &usage, seconds, (offered, stored, lost), &closed)?;
     ensure!(lost == 0 && stored == confirmed.len() as i64, "{} confirmed, {stored} stored", confirmed.len());
     ensure!(all.iter().all(|done| done.error.is_none()), "there were errors");
     Ok(())
@@ -83,8 +85,9 @@ async fn await_server(client: &Client, url: &str) -> Result<()> {
     anyhow::bail!("the server did not start")
 }
 
+/// Who sends.
 #[derive(Clone)]
-struct Poster {
+pub(super) struct Poster {
     client: Client,
     url: String,
     told: UnboundedSender<Done>,
@@ -98,14 +101,34 @@ impl Poster {
         let url = format!("{}/api/characteristics/{}/samples", self.url, who.characteristic);
         while at < end {
             sleep_until(at).await;
-            let readings: Vec<String> = (0..5).map(|_| format!("{:.2}", site::reading(&mut random, false))).collect();
-            let entry = Uuid::new_v4();
-            let body = json!({"device": who.device, "entry": entry, "readings": readings, "confirmed": true});
-            let sent = self.client.post(&url).header("cookie", &who.cookie).json(&body).send().await;
-            let answer = accepted(sent).await;
-            self.tell(false, at, answer.map(|_| vec![entry]));
+            let answer = self.enter(&url, &who, &mut random).await;
+            self.tell(false, at, answer);
             at += EVERY;
         }
+    }
+
+    /// Enters a sample, and the next when it is answered.
+    pub async fn one_after_another(self, who: Technician, end: Instant) {
+        let mut random = ChaCha8Rng::seed_from_u64(1);
+        let url = format!("{}/api/characteristics/{}/samples", self.url, who.characteristic);
+        while Instant::now() < end {
+            let at = Instant::now();
+            let answer = self.enter(&url, &who, &mut random).await;
+            self.tell(false, at, answer);
+        }
+    }
+
+    async fn enter(&self, url: &str, who: &Technician, random: &mut ChaCha8Rng) -> Result<Vec<Uuid>> {
+        let readings: Vec<String> = (0..5).map(|_| format!("{:.2}", site::reading(random, false))).collect();
+        let entry = Uuid::new_v4();
+        let body = json!({"device": who.device, "entry": entry, "readings": readings, "confirmed": true});
+        let sent = self.client.post(url).header("cookie", &who.cookie).json(&body).send().await;
+        accepted(sent).await.map(|_| vec![entry])
+    }
+
+    /// The same, who tells somebody else.
+    pub fn telling(&self, told: &UnboundedSender<Done>) -> Self {
+        Self { told: told.clone(), ..self.clone() }
     }
 
     /// Sends a batch every second, to its characteristics in turn.

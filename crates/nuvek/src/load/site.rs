@@ -23,11 +23,9 @@ use store::people::NewPerson;
 use store::samples::{NewSample, Visit};
 use uuid::Uuid;
 
-use super::size::{DEVICES, TECHNICIANS};
+use super::size::{DEVICES, TECHNICIANS, TECHNICIANS_EACH};
 
 const PASSWORD: &str = "load and nothing else";
-/// Two technicians take turns at each characteristic.
-const TECHNICIANS_EACH: usize = 2;
 const CHARACTERISTICS_OF_A_DEVICE: usize = 5;
 /// History of each characteristic, from which its limits come.
 const HISTORY: i64 = 30;

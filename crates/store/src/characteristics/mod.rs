@@ -3,7 +3,7 @@
 mod read;
 mod write;
 
-pub(crate) use read::lock;
 pub use read::{CharacteristicView, find, list};
+pub(crate) use read::{Held, hold};
 pub use write::Belongs;
 pub(crate) use write::{insert, keep_scheme, write};

@@ -134,19 +134,28 @@ async fn some(executor: impl PgExecutor<'_>, id: Option<Uuid>) -> Result<Vec<Cha
     .collect()
 }
 
-/// The characteristic with this id, held until the transaction ends: savers of one characteristic
-/// queue here, so that each is judged with the samples of those before it. With where its chain ends.
-pub(crate) async fn lock(conn: &mut PgConnection, id: Uuid) -> Result<(CharacteristicView, trail::End), StoreError> {
-    let end = sqlx::query_as!(
-        trail::End,
-        "select t.position, t.hash from sample_head h join trail_head t on t.chain = h.characteristic_id
-         where h.characteristic_id = $1 for update",
+/// A characteristic that is held until the transaction ends: savers of one queue here, so that each is judged with the
+/// samples of those before it.
+#[derive(Debug, Clone)]
+pub(crate) struct Held {
+    /// Where its chain ends.
+    pub end: trail::End,
+    /// How it is set up, and how the site is: others after each change.
+    pub set_up: (Uuid, Uuid),
+}
+
+/// Holds the characteristic with this id.
+pub(crate) async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
+    let row = sqlx::query!(
+        r#"select t.position, t.hash, h.set_up, (select set_up from site) as "site!"
+           from sample_head h join trail_head t on t.chain = h.characteristic_id
+           where h.characteristic_id = $1 for update of h, t"#,
         id
-    )
-    .fetch_optional(&mut *conn)
-    .await?;
-    let setup = find(conn, id).await?;
-    // Somebody has taken the end away.
-    let end = end.ok_or_else(|| StoreError::Corrupt(format!("the trail's chain {id} has no end")))?;
-    Ok((setup, end))
+    );
+    let Some(row) = row.fetch_optional(&mut *conn).await? else {
+        find(conn, id).await?;
+        // Each chain is begun with what it is about; somebody has taken this end away.
+        return Err(StoreError::Corrupt(format!("the trail's chain {id} has no end")));
+    };
+    Ok(Held { end: trail::End { position: row.position, hash: row.hash }, set_up: (row.set_up, row.site) })
 }

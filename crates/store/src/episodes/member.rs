@@ -60,13 +60,23 @@ pub(super) async fn members(
         r#"select g.id, g.panel, g.side, g.state, g.episode_id, g.withdrawn_at is not null as "withdrawn!", g.trial,
                   g.raised_at, f.taken_at as from_taken_at, f.number as from_number, t.taken_at as to_taken_at,
                   t.number as to_number, a.run_id as "run?", v.analyte_id as "analyte?"
-           from signal g join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample
-           join sample a on a.id = g.at_sample left join level v on v.characteristic_id = g.characteristic_id
+           -- Each looked up by itself, however few there are on the whole when this is planned.
+           from (select id from unnest($2::uuid[]) id
+                 union
+                 select o.id from unnest($3::uuid[]) e (id)
+                 cross join lateral (select id from signal where episode_id = e.id and withdrawn_at is null
+                                         and state <> 'reviewed' offset 0) o
+                 union
+                 select id from signal r where characteristic_id = $1 and to_taken_at >= $4 and withdrawn_at is null
+                     and state = 'reviewed'
+                     and not exists (select from episode e where e.id = r.episode_id and e.run_id is not null)
+                     and (select taken_at from sample where id = r.from_sample) <= $5) asked
+           cross join lateral (select * from signal where id = asked.id limit 1) g
+           cross join lateral (select taken_at, number from sample where id = g.from_sample limit 1) f
+           cross join lateral (select taken_at, number from sample where id = g.to_sample limit 1) t
+           cross join lateral (select run_id from sample where id = g.at_sample limit 1) a
+           left join level v on v.characteristic_id = g.characteristic_id
            where g.characteristic_id = $1
-             and (g.id = any($2)
-                  or g.episode_id = any($3) and g.withdrawn_at is null and g.state <> 'reviewed'
-                  or g.to_taken_at >= $4 and f.taken_at <= $5 and g.withdrawn_at is null and g.state = 'reviewed'
-                     and not exists (select from episode e where e.id = g.episode_id and e.run_id is not null))
            order by f.taken_at, f.number, t.taken_at, t.number, g.raised_at, g.id"#,
         characteristic,
         which.ids,

@@ -67,8 +67,9 @@ pub(super) async fn in_line(act: &mut Act, episodes: &[Now]) -> Result<Vec<Settl
                       -- Where an episode lies, its own characteristic says; a run is one episode of several levels.
                       g.characteristic_id = a.characteristic_id as here,
                       array_position(array['sent_back', 'open', 'found_late', 'answered', 'reviewed'], g.state) as settled
-               from asked a join signal g on g.episode_id = a.id
-               join sample f on f.id = g.from_sample join sample t on t.id = g.to_sample),
+               from asked a cross join lateral (select * from signal where episode_id = a.id offset 0) g
+               cross join lateral (select taken_at, number from sample where id = g.from_sample limit 1) f
+               cross join lateral (select taken_at, number from sample where id = g.to_sample limit 1) t),
            -- What holds no more says nothing of where it lies, and of where it stands only while it waits for a review;
            -- where nothing holds, what was there does.
            told as (

@@ -243,6 +243,7 @@ pub async fn correct(
 }
 
 /// Corrects a sample that came from a row of a table, which says something else now; `digest` is that of its cells.
+#[compiled_once]
 pub(crate) async fn correct_by_table(
     pool: &PgPool,
     (sample, seen_version): (Uuid, i32),

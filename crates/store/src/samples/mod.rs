@@ -7,6 +7,7 @@ mod distance;
 mod newest;
 mod pencil;
 mod save;
+mod set_up;
 mod usual;
 
 pub(crate) use change::correct_by_table;
@@ -15,5 +16,5 @@ pub use count::{count, count_entries};
 pub(crate) use newest::newest_anew;
 pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
 pub(crate) use save::{Columns, Saving, columns, said, save_in};
-pub use save::{NewSample, Saved, Visit, save};
+pub use save::{Entering, NewSample, Saved, Visit, save};
 pub use usual::usual;

@@ -1,11 +1,15 @@
 //! Saving a sample, or that one was skipped.
 
+use std::sync::Arc;
+
 use chrono::{DateTime, SubsecRound, Utc};
+use quality::characteristic::Characteristic;
 use quality::entry::{Accepted, Doubt, Tags, Usual, doubts};
+use quality::object::ObjectKind;
 use quality::place::Place;
 use quality::run::RunRefusal;
 use quality::sample::{Content, Plotted};
-use quality::shift::{Calendar, Turn};
+use quality::shift::Turn;
 use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
@@ -15,15 +19,14 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::distance::{Next, is_taken, renew};
+use super::set_up::{self, SetUp};
 use super::usual::usual_now;
 use crate::act::Act;
-use crate::characteristics::CharacteristicView;
 use crate::judging::{Changed, Outcome, judge};
 use crate::news::News;
 use crate::once::compiled_once;
-use crate::phases::{Phase, phases};
 use crate::signals::Because;
-use crate::{StoreError, limits, sites};
+use crate::{StoreError, limits};
 
 /// A sample to save; what it holds has been accepted.
 #[derive(Debug, Clone)]
@@ -71,18 +74,50 @@ pub struct Saved {
     pub goes_on: bool,
 }
 
-/// Saves a sample and judges it against the limits that hold at its time.
+/// A sample is entered: its characteristic is held, and what it holds can be checked.
+pub struct Entering {
+    act: Act,
+    saving: Saving,
+}
+
+impl Entering {
+    /// Holds the characteristic until the sample is saved, or refused.
+    ///
+    /// # Errors
+    /// When it is missing.
+    #[compiled_once]
+    pub async fn begin(pool: &PgPool, characteristic: Uuid) -> Result<Self, StoreError> {
+        let mut act = Act::begin(pool).await?;
+        let saving = Saving::begin(&mut act, characteristic).await?;
+        Ok(Self { act, saving })
+    }
+
+    /// What it is checked by.
+    pub fn checks(&self) -> (&Characteristic, &Usual) {
+        (&self.saving.set_up.setup.characteristic, &self.saving.usual)
+    }
+
+    /// Saves it and judges it against the limits that hold at its time.
+    ///
+    /// # Errors
+    /// When the characteristic is a level, or the entry id was used for another sample.
+    #[compiled_once]
+    pub async fn save(mut self, new: &NewSample) -> Result<Saved, StoreError> {
+        let saved = self.saving.save(&mut self.act, new, None).await?;
+        if !saved.again {
+            self.act.commit().await?;
+        }
+        Ok(saved)
+    }
+}
+
+/// Saves a sample that was checked.
 ///
 /// # Errors
 /// When the characteristic is missing or a level, or the entry id was used for another sample.
 #[compiled_once]
 pub async fn save(pool: &PgPool, new: &NewSample) -> Result<Saved, StoreError> {
-    let mut act = Act::begin(pool).await?;
-    let saved = save_in(&mut act, new, None).await?;
-    if !saved.again {
-        act.commit().await?;
-    }
-    Ok(saved)
+    Entering::begin(pool, new.characteristic).await?.save(new).await
 }
 
 /// Saves a sample within an act; of a level, in its run.
@@ -93,46 +128,50 @@ pub(crate) async fn save_in(act: &mut Act, new: &NewSample, run: Option<Uuid>) -
 /// Samples of one characteristic that are saved in one act. It is held meanwhile, so what each of them is
 /// judged by is read once.
 pub(crate) struct Saving {
-    setup: CharacteristicView,
-    calendar: Calendar,
-    phases: Vec<Phase>,
+    set_up: Arc<SetUp>,
     usual: Usual,
 }
 
 impl Saving {
     /// Takes the characteristic, until the act ends.
     pub(crate) async fn begin(act: &mut Act, characteristic: Uuid) -> Result<Self, StoreError> {
-        let setup = act.take(characteristic).await?;
-        let calendar = sites::calendar(act.conn()).await?;
-        let phases = phases(act.conn(), characteristic).await?;
-        let usual = usual_now(act.conn(), &setup, &phases).await?;
-        Ok(Self { setup, calendar, phases, usual })
+        let set_up = set_up::take(act, characteristic).await?;
+        let usual = usual_now(act.conn(), &set_up.setup, &set_up.phases).await?;
+        Ok(Self { set_up, usual })
     }
 
     /// Saves a sample and judges it. What is refused leaves the transaction whole.
     pub(crate) async fn save(&self, act: &mut Act, new: &NewSample, run: Option<Uuid>) -> Result<Saved, StoreError> {
         // The database keeps microseconds; what is compared and hashed must be what is kept.
         let new = &NewSample { taken_at: new.taken_at.trunc_subsecs(6), ..new.clone() };
-        if let Some(saved) = saved_before(act.conn(), new).await? {
-            return Ok(saved);
-        }
-        if self.setup.analyte.is_some() != run.is_some() && matches!(new.visit, Visit::Taken(_)) {
-            return Err(RunRefusal::InARun.into());
-        }
-        let by_time = self.setup.characteristic.asks_when() && matches!(new.visit, Visit::Taken(_));
-        if by_time && is_taken(act.conn(), new.characteristic, new.taken_at).await? {
-            return Err(StoreError::EventThere);
+        let SetUp { setup, calendar, phases } = &*self.set_up;
+        let taken = matches!(new.visit, Visit::Taken(_));
+        let (in_a_run, by_time) = (setup.analyte.is_some(), setup.characteristic.asks_when());
+        if taken && (in_a_run != run.is_some() || by_time) {
+            // What was saved before is not refused.
+            if let Some(saved) = saved_before(act.conn(), new).await? {
+                return Ok(saved);
+            }
+            if in_a_run != run.is_some() {
+                return Err(RunRefusal::InARun.into());
+            }
+            if is_taken(act.conn(), new.characteristic, new.taken_at).await? {
+                return Err(StoreError::EventThere);
+            }
         }
         let id = Uuid::new_v4();
-        let turn = self.calendar.at(new.taken_at);
+        let turn = calendar.at(new.taken_at);
         let doubts = match &new.visit {
             Visit::Taken(Accepted { content, tags, typed_first }) => {
-                doubts(&self.setup.characteristic, &self.usual, (content, tags), typed_first)
+                doubts(&setup.characteristic, &self.usual, (content, tags), typed_first)
             }
             Visit::Skipped { .. } => vec![],
         };
-        let Inserted { number, begins_afresh } = insert(act.conn(), id, new, (turn, &doubts), run).await?;
-        let characteristic = self.setup.id;
+        let Some(inserted) = insert(act.conn(), id, new, (turn, &doubts), run).await? else {
+            return saved_before(act.conn(), new).await?.ok_or(StoreError::Missing(ObjectKind::Sample));
+        };
+        let Inserted { number, begins_afresh } = inserted;
+        let characteristic = setup.id;
         act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic, added: None });
         if begins_afresh {
             limits::begins_afresh(act, characteristic, (id, (new.taken_at, number)), new.arrived_at).await?;
@@ -140,27 +179,25 @@ impl Saving {
         let (taken_at, person) = (new.taken_at, new.person);
         let mut next = None;
         let place = match &new.visit {
-            Visit::Taken(_) if self.setup.characteristic.asks_when() => {
-                let (hours, after) = renew(act.conn(), &self.setup, (taken_at, number)).await?;
+            Visit::Taken(_) if by_time => {
+                let (hours, after) = renew(act.conn(), setup, (taken_at, number)).await?;
                 next = after;
                 Place::of(Plotted::Between(hours))
             }
-            Visit::Taken(Accepted { content, tags, .. }) => {
-                Place::of(content.plotted(self.setup.characteristic.part(tags)))
-            }
+            Visit::Taken(Accepted { content, tags, .. }) => Place::of(content.plotted(setup.characteristic.part(tags))),
             // No moving range reaches over a gap, so one that comes in late changes what was found.
-            Visit::Skipped { .. } => Place::gap(self.setup.characteristic.kind),
+            Visit::Skipped { .. } => Place::gap(setup.characteristic.kind),
         };
         let place = Place { restart: begins_afresh, ..place };
         let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
         let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
-        let Outcome { mut asking, goes_on, alone, .. } = judge(act, &self.setup, self.phases.clone(), it).await?;
+        let Outcome { mut asking, goes_on, alone, .. } = judge(act, setup, phases.clone(), it).await?;
         if alone && next.is_none() && !begins_afresh {
             act.added(characteristic, number);
         }
         if let Some(Next { sample, number, taken_at, place }) = next {
             let it = Changed { sample, number, taken_at, place, because, person, changed: true };
-            asking.extend(judge(act, &self.setup, self.phases.clone(), it).await?.asking);
+            asking.extend(judge(act, setup, phases.clone(), it).await?.asking);
         }
         Ok(Saved { sample: id, number, again: false, asking, goes_on })
     }
@@ -239,14 +276,14 @@ struct Inserted {
     begins_afresh: bool,
 }
 
-/// Inserts the sample under the next number of its characteristic.
+/// Inserts the sample under the next number of its characteristic; nothing where its entry was saved before.
 async fn insert(
     conn: &mut PgConnection,
     id: Uuid,
     new: &NewSample,
     (turn, doubts): (Option<Turn>, &[Doubt]),
     run: Option<Uuid>,
-) -> Result<Inserted, StoreError> {
+) -> Result<Option<Inserted>, StoreError> {
     let (columns, mut tags, because) = match &new.visit {
         Visit::Taken(Accepted { content, tags, .. }) => (columns(content)?, tags.clone(), None),
         Visit::Skipped { because } => (Columns::default(), Tags::default(), Some(because)),
@@ -261,6 +298,7 @@ async fn insert(
                  newest_pieces = case when newest_at > $5 then newest_pieces else s.pieces_made end
              from characteristic c join station s on s.id = c.station_id
              where h.characteristic_id = $2 and c.id = $2
+                 and not exists (select from sample where device = $3 and entry = $4)
              returning next_number - 1 as number, s.pieces_made)
          insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
              components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts, event, distance)
@@ -290,7 +328,7 @@ async fn insert(
         columns.event,
         columns.distance
     )
-    .fetch_one(conn)
+    .fetch_optional(conn)
     .await
     .map_err(|error| {
         // The same entry id at the same moment on another characteristic.

@@ -11,87 +11,99 @@ use crate::once::compiled_once;
 impl Stretch<'_> {
     /// The `most` latest points before a rank (of all the stretch, where none is named), and one gap
     /// wherever any were between two of them.
-    #[compiled_once]
     pub async fn before(
         &self,
         conn: &mut PgConnection,
         rank: Option<Rank>,
         most: usize,
     ) -> Result<Vec<SeriesPoint>, StoreError> {
-        let rows = sqlx::query_as!(
-            Row,
-            r#"with points as (
-                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.distance,
-                          s.tags->>'part' as part, s.aside, s.restart, s.sums
-                   from sample s
-                   where s.characteristic_id = $1 and not s.gap
-                     and (s.taken_at, s.number) < (coalesce($2, 'infinity'::timestamptz), $3)
-                     and s.taken_at < coalesce($4, 'infinity'::timestamptz)
-                     and s.taken_at >= coalesce($5, '-infinity'::timestamptz)
-                   order by s.taken_at desc, s.number desc limit $6),
-               neighbours as (
-                   select *, lag(taken_at, 1, coalesce($2, 'infinity'::timestamptz)) over later as next_at,
-                          lag(number, 1, $3) over later as next_number
-                   from points window later as (order by taken_at desc, number desc))
-               select id as "id!", number as "number!", taken_at as "taken_at!",
-                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part,
-                      aside as "aside!", restart as "restart!", sums, false as "empty!",
-                      (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
-                              and (g.taken_at, g.number) > (n.taken_at, n.number)
-                              and (g.taken_at, g.number) < (n.next_at, n.next_number)) as gap
-               from neighbours n order by taken_at desc, number desc"#,
-            self.characteristic,
-            rank.map(|rank| rank.0),
-            rank.map_or(i64::MAX, |rank| rank.1),
-            self.ends_before,
-            self.starts_at,
-            most as i64
-        )
-        .fetch_all(conn)
-        .await?;
-        let mut points = self.points(rows, Way::Back);
-        points.reverse();
-        Ok(points)
+        Ok(self.beside(conn, (rank, None), (most, 0)).await?.0)
     }
 
     /// The `most` first points after a rank, and one gap wherever any were.
-    #[compiled_once]
     pub async fn after(
         &self,
         conn: &mut PgConnection,
         rank: Rank,
         most: usize,
     ) -> Result<Vec<SeriesPoint>, StoreError> {
-        let rows = sqlx::query_as!(
-            Row,
-            r#"with points as (
-                   select s.id, s.number, s.taken_at, s.readings, s.count, s.inspected, s.distance,
-                          s.tags->>'part' as part, s.aside, s.restart, s.sums
-                   from sample s
-                   where s.characteristic_id = $1 and not s.gap and (s.taken_at, s.number) > ($2, $3)
-                     and s.taken_at < coalesce($4, 'infinity'::timestamptz)
-                     and s.taken_at >= coalesce($5, '-infinity'::timestamptz)
-                   order by s.taken_at, s.number limit $6),
-               neighbours as (
-                   select *, lag(taken_at, 1, $2) over earlier as last_at, lag(number, 1, $3) over earlier as last_number
-                   from points window earlier as (order by taken_at, number))
-               select id as "id!", number as "number!", taken_at as "taken_at!",
-                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part,
+        Ok(self.beside(conn, (None, Some(rank)), (0, most)).await?.1)
+    }
+
+    /// The latest points before one rank and the first after another, so many of each at most, and one gap wherever any
+    /// were between two of them.
+    pub async fn beside(
+        &self,
+        conn: &mut PgConnection,
+        (before, after): (Option<Rank>, Option<Rank>),
+        (most_before, most_after): (usize, usize),
+    ) -> Result<(Vec<SeriesPoint>, Vec<SeriesPoint>), StoreError> {
+        let rows = sqlx::query!(
+            r#"with earlier as (
+                   select * from sample s
+                   where s.characteristic_id = $1 and not s.gap
+                     and (s.taken_at, s.number) < (coalesce($2, 'infinity'::timestamptz), $3)
+                     and s.taken_at < coalesce($6, 'infinity'::timestamptz)
+                     and s.taken_at >= coalesce($7, '-infinity'::timestamptz)
+                   order by s.taken_at desc, s.number desc limit $8),
+               later as (
+                   select * from sample s
+                   where s.characteristic_id = $1 and not s.gap
+                     and (s.taken_at, s.number) > (coalesce($4, 'infinity'::timestamptz), $5)
+                     and s.taken_at < coalesce($6, 'infinity'::timestamptz)
+                     and s.taken_at >= coalesce($7, '-infinity'::timestamptz)
+                   order by s.taken_at, s.number limit $9),
+               -- Each with the stretch that a gap beside it lies in.
+               places as (
+                   select false as is_later, e.*, taken_at as from_at, number as from_number,
+                          lag(taken_at, 1, coalesce($2, 'infinity'::timestamptz)) over back as until_at,
+                          lag(number, 1, $3) over back as until_number
+                   from earlier e window back as (order by taken_at desc, number desc)
+                   union all
+                   select true, l.*, lag(taken_at, 1, $4) over ahead, lag(number, 1, $5) over ahead, taken_at, number
+                   from later l window ahead as (order by taken_at, number))
+               select is_later as "is_later!", id as "id!", number as "number!", taken_at as "taken_at!",
+                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, tags->>'part' as part,
                       aside as "aside!", restart as "restart!", sums, false as "empty!",
                       (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
-                              and (g.taken_at, g.number) < (n.taken_at, n.number)
-                              and (g.taken_at, g.number) > (n.last_at, n.last_number)) as gap
-               from neighbours n order by taken_at, number"#,
+                              and (g.taken_at, g.number) > (from_at, from_number)
+                              and (g.taken_at, g.number) < (until_at, until_number)) as gap
+               from places order by is_later, taken_at, number"#,
             self.characteristic,
-            rank.0,
-            rank.1,
+            before.map(|rank| rank.0),
+            before.map_or(i64::MAX, |rank| rank.1),
+            after.map(|rank| rank.0),
+            after.map_or(i64::MAX, |rank| rank.1),
             self.ends_before,
             self.starts_at,
-            most as i64
+            most_before as i64,
+            most_after as i64
         )
         .fetch_all(conn)
         .await?;
-        Ok(self.points(rows, Way::Ahead))
+        let (mut earlier, mut later) = (vec![], vec![]);
+        for row in rows {
+            let side = if row.is_later { &mut later } else { &mut earlier };
+            side.push(Row {
+                id: row.id,
+                number: row.number,
+                taken_at: row.taken_at,
+                readings: row.readings,
+                count: row.count,
+                inspected: row.inspected,
+                distance: row.distance,
+                part: row.part,
+                aside: row.aside,
+                restart: row.restart,
+                sums: row.sums,
+                empty: row.empty,
+                gap: row.gap,
+            });
+        }
+        earlier.reverse();
+        let mut before = self.points(earlier, Way::Back);
+        before.reverse();
+        Ok((before, self.points(later, Way::Ahead)))
     }
 
     /// The `most` first places from a rank on (or the first), up to a sample time (or the end), gaps among them.

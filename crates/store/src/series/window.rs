@@ -83,8 +83,7 @@ pub(crate) async fn around(
     }
     let usual = schemes.usual_reach();
     let (mut back, mut ahead) = (usual, usual);
-    let mut before = stretch.before(&mut *conn, Some(first), back).await?;
-    let mut after = stretch.after(&mut *conn, last, ahead).await?;
+    let (mut before, mut after) = stretch.beside(&mut *conn, (Some(first), Some(last)), (back, ahead)).await?;
     loop {
         let changed = before.len();
         let places: Vec<&Place> = before.iter().chain(&middle).chain(&after).map(|point| &point.place).collect();
@@ -158,7 +157,8 @@ async fn remembering(
     ahead_at_most: usize,
 ) -> Result<Window, StoreError> {
     let back = if trial { TRIAL_POINTS_AT_MOST } else { 1 };
-    let mut before = stretch.before(&mut *conn, Some(first), back).await?;
+    let beside = (Some(first), Some(last));
+    let (mut before, mut after) = stretch.beside(&mut *conn, beside, (back, ahead_at_most)).await?;
     let begins_here = found(&before) < back;
     let afresh = |point: &SeriesPoint| point.place.restart || point.place.scheme != middle[0].place.scheme;
     let mut sums: Option<Sums> = None;
@@ -166,7 +166,6 @@ async fn remembering(
         sums = last_sums(&before, middle[0].place.scheme);
         before.clear();
     }
-    let mut after = stretch.after(&mut *conn, last, ahead_at_most).await?;
     let ends_here = found(&after) < ahead_at_most;
     after.truncate(after.iter().position(afresh).unwrap_or(after.len()));
     let changed = before.len();

@@ -27,7 +27,10 @@ pub(crate) async fn standing(
                   g.withdrawn_at, g.trial, f.taken_at as from_taken_at, f.number as from_number, a.number as at_number,
                   t.number as to_number
            from signal g
-           join sample f on f.id = from_sample join sample a on a.id = at_sample join sample t on t.id = to_sample
+           -- Each looked up by itself, however few there are on the whole when this is planned.
+           cross join lateral (select taken_at, number from sample where id = g.from_sample limit 1) f
+           cross join lateral (select number from sample where id = g.at_sample limit 1) a
+           cross join lateral (select number from sample where id = g.to_sample limit 1) t
            where g.characteristic_id = $1 and to_taken_at >= $2 and at_taken_at <= $3 and g.run_id is null
            order by at_taken_at, a.number, raised_at, g.id"#,
         characteristic,

@@ -1,6 +1,6 @@
 //! A bench with one analyte at two levels.
 
-use chrono::{DateTime, Duration, Utc};
+use chrono::{DateTime, Duration, DurationRound, Utc};
 use quality::analyte::{Assigned, NewAnalyte, NewLevel};
 use quality::entry::{Accepted, Tags};
 use quality::sample::Content;
@@ -37,7 +37,9 @@ pub async fn laboratory(pool: &PgPool) -> Laboratory {
     lab::add_analyte(pool, &new, site.engineer, site.since).await.unwrap();
     let bench = bench(pool).await;
     let levels = [bench.analytes[0].levels[0].characteristic, bench.analytes[0].levels[1].characteristic];
-    Laboratory { pool: pool.clone(), site, levels, start: site.since + Duration::days(1) }
+    // From midnight on: what is measured within hours belongs to one day and one month.
+    let start = (site.since + Duration::days(2)).duration_trunc(Duration::days(1)).unwrap();
+    Laboratory { pool: pool.clone(), site, levels, start }
 }
 
 pub async fn bench(pool: &PgPool) -> Bench {

@@ -1,5 +1,6 @@
 //! Saving: once, judged right, in order, whatever arrives and however many save at once.
 
+use chrono::{Duration, SubsecRound};
 use futures::future::join_all;
 use quality::entry::Tags;
 use quality::limits::{Baseline, LimitsRefusal, LimitsState, NewLimits};
@@ -168,4 +169,64 @@ async fn the_pencil_point_is_what_saving_would_give(pool: PgPool) {
     let view = store::charts::view(&pool, site.wall, &store::charts::Asked::last(1)).await.unwrap();
     assert_eq!(view.panels[0].points[0].value.get(), pencil.panels[0].value);
     assert_eq!(view.panels[0].points[0].upper.get(), pencil.panels[0].upper);
+}
+
+/// What samples are judged by is kept in memory: whatever is changed of it, by whomever, holds for the next one; what is
+/// only tried is not waited for, and holds for none.
+#[sqlx::test]
+async fn the_next_sample_is_judged_by_what_was_changed(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let upper = async || {
+        let entering = store::samples::Entering::begin(&pool, site.wall).await.unwrap();
+        entering.checks().0.hard_bounds.upper
+    };
+    let change = async |sql: &'static str| sqlx::raw_sql(sql).execute(&pool).await.unwrap();
+    let shift = async |number: i64| -> Option<String> {
+        let tagged = "select tags->>'shift' from sample where characteristic_id = $1 and number = $2";
+        sqlx::query_scalar(tagged).bind(site.wall).bind(number).fetch_one(&pool).await.unwrap()
+    };
+    save_wall(&pool, &site, 0, 5.0).await;
+    assert_eq!((signals(&pool, site.wall).await.len(), shift(1).await), (0, None));
+
+    let mut tried = pool.begin().await.unwrap();
+    let tries = "update characteristic set hard_upper = 6.5; update limits set center = 1, sigma = 0.01
+                 where put_in_force_at is not null";
+    sqlx::raw_sql(tries).execute(&mut *tried).await.unwrap();
+    assert_ne!(upper().await, Some(6.5));
+    save_wall(&pool, &site, 1, 5.0).await;
+    tried.rollback().await.unwrap();
+    save_wall(&pool, &site, 2, 5.0).await;
+    assert_eq!(signals(&pool, site.wall).await.len(), 0);
+
+    change("update characteristic set hard_upper = 7.5").await;
+    assert_eq!(upper().await, Some(7.5));
+    change("insert into shift (name, begins) values ('Day', '00:00')").await;
+    save_wall(&pool, &site, 3, 5.0).await;
+    assert_eq!(shift(4).await.as_deref(), Some("Day"));
+    change("update shift set name = 'Long day'").await;
+    save_wall(&pool, &site, 4, 5.0).await;
+    assert_eq!(shift(5).await.as_deref(), Some("Long day"));
+    change("update limits set center = 1, sigma = 0.01 where put_in_force_at is not null").await;
+    save_wall(&pool, &site, 5, 5.0).await;
+    assert!(!signals(&pool, site.wall).await.is_empty());
+}
+
+/// Rounds tell the newest sample that was not withdrawn, in whichever order they came.
+#[sqlx::test]
+async fn the_newest_sample_is_told_by_rounds(pool: PgPool) {
+    let site = site(&pool, "").await;
+    let told = async || {
+        let stations = store::rounds::list(&pool, None, site.since).await.unwrap();
+        let stops = stations.iter().flat_map(|station| &station.characteristics);
+        stops.filter(|stop| stop.id == site.wall).filter_map(|stop| stop.last_taken_at).next()
+    };
+    let at = |minutes| Some((site.since + Duration::minutes(minutes)).trunc_subsecs(6));
+    assert_eq!(told().await, None);
+    save_wall(&pool, &site, 10, 5.0).await;
+    let newest = save_wall(&pool, &site, 20, 5.0).await;
+    save_wall(&pool, &site, 15, 5.0).await;
+    assert_eq!(told().await, at(20));
+    let engineer = crate::common::person(site.engineer, quality::role::Role::Engineer);
+    store::samples::withdraw(&pool, newest.sample, 1, &engineer, site.since, "Wrong part").await.unwrap();
+    assert_eq!(told().await, at(15));
 }
