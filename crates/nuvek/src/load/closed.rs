@@ -3,16 +3,14 @@
 
 use std::fs;
 use std::sync::Arc;
-use std::time::Duration;
 
 use anyhow::{Context, Result, ensure};
-use sqlx::PgPool;
 use tokio::process::Command;
 use tokio::sync::mpsc::unbounded_channel;
 use tokio::time::Instant;
 
 use super::done::Done;
-use super::run::Poster;
+use super::poster::Poster;
 use super::site::Site;
 use super::size::{CLOSED_FOR, TECHNICIANS_EACH};
 use crate::cluster::binaries;
@@ -29,10 +27,8 @@ pub struct Closed {
 }
 
 /// One after another, and so many at once, each at a characteristic of their own.
-pub async fn run(pool: &PgPool, poster: &Poster, site: &Arc<Site>, database: &str) -> Result<Vec<Closed>> {
-    sqlx::query("create table bare (id uuid primary key, at timestamptz not null, reading double precision not null)")
-        .execute(pool)
-        .await?;
+pub async fn run(poster: &Poster, site: &Arc<Site>, database: &str) -> Result<Vec<Closed>> {
+    pgbench(database, TABLE, &["-t", "1"]).await?;
     let mut all = vec![];
     for many in [1, 32] {
         let (told, mut heard) = unbounded_channel();
@@ -54,20 +50,27 @@ pub async fn run(pool: &PgPool, poster: &Poster, site: &Arc<Site>, database: &st
     Ok(all)
 }
 
+/// What pgbench runs.
+const TABLE: &str = include_str!("bare_table.sql");
+const INSERT: &str = include_str!("bare_insert.sql");
+
 /// Rows that pgbench inserts in a second, each in a transaction of its own.
 async fn bare(database: &str, many: usize) -> Result<f64> {
-    let script = std::env::temp_dir().join(format!("nuvek-bare-{}.sql", std::process::id()));
-    fs::write(&script, "insert into bare values (gen_random_uuid(), now(), random());\n")?;
     let (clients, threads) = (many.to_string(), many.min(2).to_string());
-    let seconds = Duration::as_secs(&CLOSED_FOR).to_string();
-    let output = Command::new(binaries()?.join("pgbench"))
-        .args(["-n", "-M", "prepared", "-c", &clients, "-j", &threads, "-T", &seconds, "-f"])
-        .args([script.as_os_str(), database.as_ref()])
-        .output()
-        .await
-        .context("pgbench does not run")?;
-    fs::remove_file(&script).ok();
-    let said = String::from_utf8_lossy(&output.stdout);
+    let seconds = CLOSED_FOR.as_secs().to_string();
+    let said = pgbench(database, INSERT, &["-M", "prepared", "-c", &clients, "-j", &threads, "-T", &seconds]).await?;
     let tps = said.lines().find_map(|line| line.strip_prefix("tps = ")).with_context(|| format!("pgbench: {said}"))?;
     Ok(tps.split_whitespace().next().context("no figure")?.parse()?)
+}
+
+async fn pgbench(database: &str, script: &str, options: &[&str]) -> Result<String> {
+    let file = std::env::temp_dir().join(format!("nuvek-bare-{}.sql", std::process::id()));
+    fs::write(&file, script)?;
+    let mut command = Command::new(binaries()?.join("pgbench"));
+    command.arg("-n").args(options).arg("-f").arg(&file).arg(database);
+    let output = command.output().await.context("pgbench does not run")?;
+    fs::remove_file(&file).ok();
+    let (said, failed) = (String::from_utf8_lossy(&output.stdout), String::from_utf8_lossy(&output.stderr));
+    ensure!(output.status.success(), "pgbench: {failed}");
+    Ok(said.into_owned())
 }

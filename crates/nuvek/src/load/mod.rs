@@ -5,6 +5,7 @@
 
 mod closed;
 mod done;
+mod poster;
 mod report;
 mod run;
 mod site;

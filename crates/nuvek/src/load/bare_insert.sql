@@ -1,0 +1,1 @@
+insert into bare values (gen_random_uuid(), now(), random());
