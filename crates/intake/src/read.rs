@@ -3,7 +3,9 @@
 use chrono::{DateTime, Utc};
 use formats::shape::{Content, RawTable, Recipe, RefusedCell, Sample, Samples, Shaped, WrongRecipe, draw, row_keys};
 use quality::characteristic::Characteristic;
-use quality::import::{Entries, ImportEntry, ImportRow, ImportSource, ImportTimes, RefusedRow, RowContent, check};
+use quality::import::{
+    Entries, Extent, ImportEntry, ImportRow, ImportSource, ImportTimes, RefusedRow, RowContent, check,
+};
 use serde_json::Value;
 use uuid::Uuid;
 
@@ -35,6 +37,8 @@ pub struct ReadTable {
     pub cells: Vec<RefusedCell>,
     /// Rows that cannot be kept.
     pub refused: Vec<RefusedRow>,
+    /// What can be kept.
+    extent: Extent,
     samples: Samples,
     /// Of each sample, where rows are known by keys.
     keys: Option<Vec<Option<Box<str>>>>,
@@ -51,8 +55,15 @@ pub fn read(content: &[u8], asked: Asked) -> Result<ReadTable, WrongRecipe> {
     let Shaped { rows, samples, refused: cells } = draw(&recipe, &table)?;
     let keys = (!asked.key.is_empty()).then(|| row_keys(&table, &samples, &asked.key)).transpose()?;
     drop(table);
-    let mut read = ReadTable { rows, cells, refused: vec![], samples, keys, asked };
-    read.refused = read.checked().filter_map(Result::err).collect();
+    let mut read = ReadTable { rows, cells, refused: vec![], extent: Extent::default(), samples, keys, asked };
+    let (mut refused, mut extent) = (vec![], Extent::default());
+    for row in read.checked() {
+        match row {
+            Ok(entry) => extent.take(entry.taken_at),
+            Err(row) => refused.push(row),
+        }
+    }
+    (read.refused, read.extent) = (refused, extent);
     Ok(read)
 }
 
@@ -83,6 +94,10 @@ impl Entries for ReadTable {
 
     fn refused(&self) -> usize {
         self.refused.len()
+    }
+
+    fn extent(&self) -> Extent {
+        self.extent
     }
 }
 

@@ -67,6 +67,29 @@ pub trait Entries: Send + Sync {
 
     /// How many rows cannot.
     fn refused(&self) -> usize;
+
+    /// How many can, and from when to when they were taken.
+    fn extent(&self) -> Extent;
+}
+
+/// How many entries there are, and from when to when they were taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Extent {
+    /// How many there are.
+    pub many: usize,
+    /// When the first was taken; nothing where there are none.
+    pub from: Option<DateTime<Utc>>,
+    /// When the last was.
+    pub to: Option<DateTime<Utc>>,
+}
+
+impl Extent {
+    /// One more.
+    pub fn take(&mut self, taken_at: DateTime<Utc>) {
+        self.many += 1;
+        self.from = Some(self.from.map_or(taken_at, |from| from.min(taken_at)));
+        self.to = self.to.max(Some(taken_at));
+    }
 }
 
 /// Rows, checked, all of them held.
@@ -85,6 +108,12 @@ impl Entries for Checked {
 
     fn refused(&self) -> usize {
         self.refused.len()
+    }
+
+    fn extent(&self) -> Extent {
+        let mut extent = Extent::default();
+        self.entries.iter().for_each(|entry| extent.take(entry.taken_at));
+        extent
     }
 }
 

@@ -3,5 +3,5 @@
 mod check;
 mod row;
 
-pub use check::{Checked, Entries, ImportEntry, RefusedRow, RowRefusal, check};
+pub use check::{Checked, Entries, Extent, ImportEntry, RefusedRow, RowRefusal, check};
 pub use row::{ImportRow, ImportSource, ImportTimes, RowContent, StatedTimes};

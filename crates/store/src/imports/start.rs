@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use chrono::{DateTime, Utc};
 use quality::field::{Allowed, WrongField};
-use quality::import::{Entries, ImportEntry, ImportSource, StatedTimes};
+use quality::import::{Entries, Extent, ImportEntry, ImportSource, StatedTimes};
 use quality::run::RunRefusal;
 use serde::Serialize;
 use serde_json::Value;
@@ -89,12 +89,20 @@ pub async fn known(
     entries: &dyn Entries,
 ) -> Result<Sorted, StoreError> {
     let (mut sorted, mut each) = (Sorted::default(), entries.each());
+    let device = source.device();
+    let before = sqlx::query_scalar!(r#"select exists (select from sample where device = $1) as "any!""#, device);
+    if !before.fetch_one(&mut *conn).await? {
+        // The list is new, and so is each of them.
+        let Extent { many, from, to } = entries.extent();
+        let known = Known { new: many, ..Known::default() };
+        return Ok(Sorted { known, is_new: vec![true; many], from, to, ..sorted });
+    }
     loop {
         let some: Vec<ImportEntry> = each.by_ref().take(LOOKED_FOR).collect();
         let ids: Vec<Uuid> = some.iter().map(|entry| entry.entry).collect();
         let rows = sqlx::query!(
             r#"select entry, source_digest as "digest!" from sample where device = $1 and entry = any($2)"#,
-            source.device(),
+            device,
             &ids
         );
         let rows = rows.fetch_all(&mut *conn).await?;
