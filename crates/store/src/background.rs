@@ -125,8 +125,8 @@ impl Waiting {
         let progress = Progress::new(pool, self.id, characteristic);
         let (range, because) = (made.range.unwrap_or_default(), made.because(self.person, self.at));
         judge_again(&mut act, &setup, after, range, because, Some(progress)).await?;
-        let setup = act.take(characteristic).await?;
-        done(&mut act, setup.id, import).await?;
+        act.hold(characteristic).await?;
+        done(&mut act, characteristic, import).await?;
         settle(&mut act, characteristic, made.counts).await?;
         act.tell(News::Limits { characteristic });
         act.commit().await?;

@@ -2,7 +2,6 @@
 //! with the barest of inserts.
 
 use std::fs;
-use std::sync::Arc;
 
 use anyhow::{Context, Result, ensure};
 use tokio::process::Command;
@@ -27,7 +26,7 @@ pub struct Closed {
 }
 
 /// One after another, and so many at once, each at a characteristic of their own.
-pub async fn run(poster: &Poster, site: &Arc<Site>, database: &str) -> Result<Vec<Closed>> {
+pub async fn run(poster: &Poster, site: &Site, database: &str) -> Result<Vec<Closed>> {
     pgbench(database, TABLE, &["-t", "1"]).await?;
     let mut all = vec![];
     for many in [1, 32] {

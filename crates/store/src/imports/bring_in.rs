@@ -73,7 +73,7 @@ pub(crate) async fn is_behind(conn: &mut PgConnection, characteristic: Uuid, imp
              last as (select taken_at, number from sample where characteristic_id = $1
                       order by taken_at desc, number desc limit 1),
              phase as (select l.state = 'trial' as trial from phase p join limits l on l.phase_id = p.id
-                       where p.characteristic_id = $1 and l.state <> 'retired' order by p.starts_at desc limit 1)
+                       where p.characteristic_id = $1 and p.merged_at is null and l.state <> 'retired' order by p.starts_at desc limit 1)
            select first.at is not null and not exists (select from last where taken_at >= first.at)
                and not exists (select from signal g where g.characteristic_id = $1 and g.to_taken_at >= (
                    select case when phase.trial then '-infinity' else last.taken_at end from last, phase)) as "is!"
