@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
 .DEFAULT_GOAL := help
-.PHONY: help demo demo-devices demo-reset demo-built demo-program dev test test-one check shots figures bench bench-load queries types format packages-demo packages-test
+.PHONY: help demo demo-devices demo-reset demo-built demo-program dev test test-one check shots figures bench bench-load bench-history queries types format packages-demo packages-test
 
 PORT ?= 8420
 NUVEK := target/debug/nuvek
@@ -78,6 +78,10 @@ figures: packages-test web/dist/index.html e2e/node_modules/.package-lock.json #
 bench-load: packages-demo web/dist/index.html ## a large site's load for a minute, written to docs/performance.md
 	cargo build --release --locked --bin nuvek
 	target/release/nuvek with-scratch-database --durable target/release/nuvek bench-load
+
+bench-history: packages-demo web/dist/index.html ## what people wait for beside ten million samples (20 GB of disk, an hour), written to docs/performance.md
+	cargo build --release --locked --bin nuvek
+	target/release/nuvek with-scratch-database --durable target/release/nuvek bench-history
 
 # numpy and pandas are for this alone.
 bench: target/bench/done ## speed and memory of the core (Python 3 with venv), written to docs/performance.md

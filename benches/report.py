@@ -4,12 +4,15 @@
 """
 
 import json
+import os
 import pathlib
 import platform
 import re
 import statistics
 import subprocess
 import sys
+import tempfile
+import time
 
 import numpy as np
 
@@ -28,6 +31,29 @@ def criterion(target, group, name):
     """Median nanoseconds of a bench."""
     file = target / "criterion" / group / name / "new" / "estimates.json"
     return json.loads(file.read_text())["median"]["point_estimate"]
+
+
+def whole(command):
+    """Seconds of a command, and its highest memory in MB; what it writes goes to a file."""
+    with tempfile.TemporaryFile() as answer:
+        start = time.perf_counter()
+        child = subprocess.Popen(command, stdout=answer)
+        _, status, used = os.wait4(child.pid, 0)
+        assert status == 0, command
+        return time.perf_counter() - start, used.ru_maxrss / 1024
+
+
+def end_to_end(target, values):
+    """`nuvek analyze` and the pandas script on the same file, by turns: medians of both."""
+    points = [{"values": [x]} for x in values.tolist()]
+    request = {"task": "chart", "chart": "i_mr", "points": points, "rules": {"preset": "nelson"}}
+    with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+        json.dump(request, file)
+        file.flush()
+        nuvek = [target / "release" / "nuvek", "analyze", file.name]
+        pandas = [sys.executable, ROOT / "benches" / "analyze_pandas.py", file.name]
+        runs = [(whole(nuvek), whole(pandas)) for _ in range(5)]
+    return [[statistics.median(run[which][figure] for run in runs) for figure in (0, 1)] for which in (0, 1)]
 
 
 def same_flags(target):
@@ -82,6 +108,9 @@ def main():
         ("the whole answer, and every point of it read", f"{read / 1e6:.1f} ms", f"{read / total:.0f}"),
         ("limits and rules with numpy and pandas, vectorised", f"{numpy / 1e6:.0f} ms", f"{numpy / total:.0f}"),
     ]
+    (seconds, megabytes), (pandas_seconds, pandas_megabytes) = end_to_end(
+        target, np.round(np.random.default_rng(7).normal(50, 2, 1_000_000), 6)
+    )
     kept, window = criterion(target, "one point", "kept watch"), criterion(target, "one point", "from its window")
     text = [
         f"Processor: {processor()}. One run of `make bench`:",
@@ -97,6 +126,9 @@ def main():
         f"| one more point, judged by a watch that is kept | {kept:.0f} ns |",
         f"| one more point, judged from its window of 18 points, nothing kept | {window / 1e3:.2f} µs |",
         f"| constants of n = 2…25 in a fresh process (median of 9) | {cold_constants():.1f} ms |",
+        f"| `nuvek analyze` of 1,000,000 points, JSON in and out | {seconds:.2f} s, {megabytes:.0f} MB |",
+        f"| the same figures by a pandas script, in and out | {pandas_seconds:.2f} s, {pandas_megabytes:.0f} MB: "
+        f"{pandas_seconds / seconds:.1f} times as long |",
         f"| memory of 1,000,000 points, request and answer together, at its highest | {memory} bytes a point |",
     ]
     page = PAGE.read_text()

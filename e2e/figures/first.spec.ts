@@ -19,6 +19,9 @@ async function painted(page: Page, url: string, what: (page: Page) => Locator): 
   return performance.now() - began;
 }
 
+// A device that was here before has what it fetched ahead.
+test.use({ serviceWorkers: 'allow' });
+
 /** The round itself, with something that is due. */
 const round = (page: Page) => page.getByRole('heading', { name: 'Rounds', level: 1 });
 

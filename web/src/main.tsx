@@ -12,6 +12,7 @@ import { KEPT, type Subject } from './api/queries';
 import { App } from './app/App';
 import { nonce } from './ui/nonce';
 import { lastSeen } from './device/lastSeen';
+import { askAhead } from './session/session';
 
 const styles = createCache({ key: 'nv', nonce });
 
@@ -47,6 +48,8 @@ const client = new QueryClient({
     mutations: { networkMode: 'always' },
   },
 });
+
+askAhead(client, location.pathname);
 
 const root = document.getElementById('root');
 if (root) {

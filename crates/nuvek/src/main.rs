@@ -2,10 +2,13 @@
 
 mod analyze;
 mod backup;
+mod bench;
 mod cluster;
 mod demo;
+mod history;
 mod load;
 mod people;
+mod plain;
 mod scratch;
 mod serve;
 mod shape;
@@ -145,6 +148,16 @@ enum Command {
         #[arg(long, default_value_t = 60)]
         seconds: u64,
     },
+    /// Measures what people wait for beside a long history, and beside one of a hundredth of it.
+    #[command(hide = true)]
+    BenchHistory {
+        /// Database of a cluster in which others can be made.
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+        /// How many samples the long history has.
+        #[arg(long, default_value_t = 10_000_000)]
+        samples: usize,
+    },
     /// Runs a command with DATABASE_URL pointing at a cluster that exists only that long.
     #[command(hide = true)]
     WithScratchDatabase {
@@ -194,7 +207,7 @@ async fn run(command: Command) -> Result<ExitCode> {
             let pool = serve::connect_as_owner(&database).await?;
             demo::load(&pool, chrono::Utc::now()).await?;
         }
-        Command::Analyze { file, lines } => return Ok(analyze::run(&file, lines)),
+        Command::Analyze { file, lines } => return analyze::run(&file, lines),
         Command::Shape { recipe, file } => return shape::run(&recipe, &file),
         Command::VerifyTrail { database, against } => return trail::verify(&database, against.as_deref()).await,
         Command::Seal { file, database } => trail::seal(&database, &file).await?,
@@ -216,6 +229,7 @@ async fn run(command: Command) -> Result<ExitCode> {
             println!("{}", server::openapi(&app).to_pretty_json()?);
         }
         Command::BenchLoad { database, seconds } => load::run(&database, seconds).await?,
+        Command::BenchHistory { database, samples } => history::run(&database, samples).await?,
         Command::WithScratchDatabase { durable, migrated, command } => {
             return scratch::run(&command, (durable, migrated)).await;
         }

@@ -36,10 +36,13 @@ pub async fn analyze(State(app): State<App>, request: Result<String, StringRejec
     let work = move || {
         // The turn ends with the work, also when nobody waits for it any more.
         let _turn = turn;
-        spc::stop::until(flag, || spc::analysis::analyze(&request))
+        let answer = spc::stop::until(flag, || spc::analysis::analyze(&request))?;
+        let mut text = vec![];
+        Ok(answer.write(&mut text).map(|()| text))
     };
     let answer = tokio::task::spawn_blocking(work).await.map_err(|error| Problem::internal(&error))?;
     drop(unwanted);
     let answer = answer.map_err(|wrong| Failure::RequestRefused(Box::new(wrong)))?;
+    let answer = answer.map_err(|error| Problem::internal(&error))?;
     Ok(([(header::CONTENT_TYPE, "application/json")], answer).into_response())
 }

@@ -105,8 +105,6 @@ pub enum Need {
     LessWork,
     /// Somebody who waits for the answer.
     SomebodyWaiting,
-    /// Figures that can be written.
-    WritableFigures,
 }
 
 /// Range of a number; what is absent does not bound it.
@@ -311,7 +309,6 @@ impl fmt::Display for Need {
             Self::FewerSignals => "rules that signal less often",
             Self::LessWork => "less to compute than anybody waits for",
             Self::SomebodyWaiting => "somebody who waits for the answer",
-            Self::WritableFigures => "figures that can be written",
         })
     }
 }

@@ -25,33 +25,36 @@ function refresh(client: QueryClient, news: LiveNews) {
   void touch(client, news, point != null);
 }
 
+/** The page is drawn first: what it asked for before the stream stands is asked for again then. */
+const DRAWN_FIRST_MS = 300;
+
 /** Keeps everything on the screen as the server has it; tells whether the stream stands. */
 export function useLive(signedIn: boolean): boolean {
   const client = useQueryClient();
   const [connected, setConnected] = useState(true);
   useEffect(() => {
     if (!signedIn) return;
-    let source: EventSource;
-    let retry: number | undefined;
+    let source: EventSource | undefined;
     const connect = () => {
-      source = new EventSource('/api/live');
-      source.addEventListener('news', (event: MessageEvent<string>) =>
+      const stream = new EventSource('/api/live');
+      source = stream;
+      stream.addEventListener('news', (event: MessageEvent<string>) =>
         refresh(client, JSON.parse(event.data) as LiveNews),
       );
-      source.addEventListener('resync', () => {
+      stream.addEventListener('resync', () => {
         setConnected(true);
         void client.invalidateQueries();
       });
-      source.onerror = () => {
+      stream.onerror = () => {
         setConnected(false);
         // The browser tries again by itself after a lost connection, but not after a refusal.
-        if (source.readyState === EventSource.CLOSED) retry = window.setTimeout(connect, RETRY_MS);
+        if (stream.readyState === EventSource.CLOSED) retry = window.setTimeout(connect, RETRY_MS);
       };
     };
-    connect();
+    let retry = window.setTimeout(connect, DRAWN_FIRST_MS);
     return () => {
       window.clearTimeout(retry);
-      source.close();
+      source?.close();
     };
   }, [client, signedIn]);
   return connected;

@@ -1,7 +1,6 @@
 import { Box, Button, CssBaseline, ThemeProvider } from '@mui/material';
 import { lazy, type ReactNode, Suspense, useMemo } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
-import { FirstPasswordPage } from '../features/me/ChoosePassword';
 import { RoundsPage } from '../features/rounds/RoundsPage';
 import { OutboxProvider } from '../outbox/Outbox';
 import { Notice } from '../ui/Notice';
@@ -14,11 +13,13 @@ import { Roomy } from '../ui/Roomy';
 import { SessionProvider, useAccess } from '../session/session';
 import { Shell } from './Shell';
 import { useIdle, useSharedTerminal } from '../session/sharedTerminal';
-import { LockedPage, SignInPage } from './SignIn';
 import { makeTheme } from '../ui/theme';
-import { chartPage, entryPage, useNextPages } from './nextPages';
+import { chartPage, entryPage, firstPassword, signIn, useNextPages } from './nextPages';
 
 // Whoever comes in sees the round: what else there is comes when it is opened, and what a round leads to ahead of that.
+const SignInPage = lazy(() => signIn().then((it) => ({ default: it.SignInPage })));
+const LockedPage = lazy(() => signIn().then((it) => ({ default: it.LockedPage })));
+const FirstPasswordPage = lazy(() => firstPassword().then((it) => ({ default: it.FirstPasswordPage })));
 const EntryPage = lazy(entryPage);
 const ChartPage = lazy(chartPage);
 const ChartsPage = lazy(() => import('../features/charts/ChartsPage'));
@@ -90,7 +91,9 @@ export function App() {
           element={
             <SessionProvider>
               <OutboxProvider>
-                <Rooms mode={mode} onMode={switchMode} />
+                <Suspense fallback={<Loading what={FRAME.name} />}>
+                  <Rooms mode={mode} onMode={switchMode} />
+                </Suspense>
               </OutboxProvider>
             </SessionProvider>
           }

@@ -1,6 +1,6 @@
 import { AppBar, Box, Button, Link, Stack, type Theme, Typography, useMediaQuery } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { lazy, type ReactNode, Suspense } from 'react';
 import { Link as RouterLink, useLocation } from 'react-router';
 import type { Permission } from '../api/client';
 import { useLive } from '../api/live';
@@ -16,7 +16,9 @@ import { Bell } from './Bell';
 import { More } from './More';
 import { Shortcuts } from './Shortcuts';
 import { OpenTooLong } from './OpenTooLong';
-import { SessionEnded } from './SignIn';
+import { signIn } from './nextPages';
+
+const SessionEnded = lazy(() => signIn().then((it) => ({ default: it.SessionEnded })));
 
 const PLACES: readonly { to: string; name: string; who?: Permission }[] = [
   { to: '/rounds', name: FRAME.place.rounds, who: 'look' },
@@ -216,7 +218,11 @@ export function Shell({ mode, onMode, children }: { mode: Mode; onMode: () => vo
         {children}
       </Box>
       <Shortcuts />
-      {ended && asked && !locked && <SessionEnded login={person.login} />}
+      {ended && asked && !locked && (
+        <Suspense>
+          <SessionEnded login={person.login} />
+        </Suspense>
+      )}
     </Box>
   );
 }

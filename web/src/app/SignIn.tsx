@@ -1,9 +1,7 @@
-import { zodResolver } from '@hookform/resolvers/zod';
 import { Box, Button, Dialog, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { z } from 'zod';
 import { queries } from '../api/queries';
 import { Failed } from '../ui/Failed';
 import { Loading } from '../ui/States';
@@ -11,19 +9,11 @@ import { FRAME, SIGN_IN } from '../words/app';
 import { useAccess } from '../session/session';
 import { TakeOver } from './TakeOver';
 
-const schema = z.object({
-  login: z.string().trim().min(1, SIGN_IN.nameMissing),
-  password: z.string().min(1, SIGN_IN.passwordMissing),
-});
-
 function SignInForm({ login }: { login?: string }) {
   const { signIn } = useAccess();
-  const { register, handleSubmit, formState } = useForm({
-    resolver: zodResolver(schema),
-    defaultValues: { login: login ?? '', password: '' },
-  });
+  const { register, handleSubmit, formState } = useForm({ defaultValues: { login: login ?? '', password: '' } });
   const arriving = useMutation({
-    mutationFn: ({ login, password }: z.infer<typeof schema>) => signIn(login, password),
+    mutationFn: ({ login, password }: { login: string; password: string }) => signIn(login.trim(), password),
   });
   const submit = handleSubmit((given) => arriving.mutate(given));
   const { errors } = formState;
@@ -35,7 +25,7 @@ function SignInForm({ login }: { login?: string }) {
         autoFocus={!login}
         error={Boolean(errors.login)}
         helperText={errors.login?.message}
-        {...register('login')}
+        {...register('login', { validate: (text) => text.trim() !== '' || SIGN_IN.nameMissing })}
       />
       <TextField
         label={SIGN_IN.password}
@@ -44,7 +34,7 @@ function SignInForm({ login }: { login?: string }) {
         autoFocus={Boolean(login)}
         error={Boolean(errors.password)}
         helperText={errors.password?.message}
-        {...register('password')}
+        {...register('password', { validate: (text) => text !== '' || SIGN_IN.passwordMissing })}
       />
       <Failed why={arriving.error} />
       <Button type="submit" variant="contained" disabled={arriving.isPending}>

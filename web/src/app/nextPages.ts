@@ -1,8 +1,13 @@
 import { useEffect } from 'react';
+import { roundForms } from '../features/rounds/forms';
 
 /** Where a round leads: a sample is entered, a chart is looked at. */
 export const entryPage = () => import('../features/entry/EntryPage');
 export const chartPage = () => import('../features/charts/ChartPage');
+
+/** Who comes, or comes again: not needed by whom the server knows, until their session ends. */
+export const signIn = () => import('./SignIn');
+export const firstPassword = () => import('../features/me/ChoosePassword');
 
 /** How long the first page is given to be drawn, in ms. */
 const AFTER_MS = 1500;
@@ -13,7 +18,7 @@ export function useNextPages(present: boolean): void {
     if (!present) return;
     const timer = window.setTimeout(() => {
       // Where it fails the press that needs them says so.
-      void Promise.allSettled([entryPage(), chartPage()]);
+      void Promise.allSettled([entryPage(), chartPage(), signIn(), ...roundForms.map((form) => form())]);
     }, AFTER_MS);
     return () => window.clearTimeout(timer);
   }, [present]);

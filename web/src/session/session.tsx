@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { noop, type QueryClient, queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, use, useEffect, useState } from 'react';
 import { answered, api, onSessionEnded, type Permission, type Person, type Shown } from '../api/client';
 import { Failure, isFailure } from '../api/failure';
@@ -42,12 +42,14 @@ const SEEN = 'person';
 /** Where the device keeps the time zone of the site. */
 const ZONE = 'zone';
 
+const theSite = () => answered(api.GET('/api/site'));
+
 /** Times are shown by the site's clock; without a network by the one that was seen last. */
-async function lookAtTheClock() {
+async function lookAtTheClock(site = theSite()) {
   try {
-    const { time_zone } = await answered(api.GET('/api/site'));
-    await lastSeen.setItem(ZONE, time_zone);
+    const { time_zone } = await site;
     hangClock(time_zone);
+    await lastSeen.setItem(ZONE, time_zone);
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
     const before = await lastSeen.getItem(ZONE);
@@ -57,17 +59,19 @@ async function lookAtTheClock() {
 
 /** Without a network, who was there last: what they enter waits on the device, in their name. */
 async function whoIsThere(): Promise<Person | null> {
+  // Both at once: the page waits for them.
+  const site = theSite();
+  site.catch(() => undefined);
   try {
     const person = await answered(api.GET('/api/session'));
-    await lastSeen.setItem(SEEN, person);
-    await lookAtTheClock();
+    await Promise.all([lastSeen.setItem(SEEN, person), lookAtTheClock(site)]);
     return person;
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
     if (isFailure(error, 'not_signed_in')) return null;
     const before = isFailure(error, 'away') ? await lastSeen.getItem(SEEN) : undefined;
     if (!isPerson(before)) throw error;
-    await lookAtTheClock();
+    await lookAtTheClock(site);
     return before;
   }
 }
@@ -75,6 +79,14 @@ async function whoIsThere(): Promise<Person | null> {
 /** What an older program kept of a person does not say what they may do, or where they belong. */
 function isPerson(kept: unknown): kept is Person {
   return typeof kept === 'object' && kept !== null && 'may' in kept && 'stations' in kept;
+}
+
+const WHO = queryOptions({ queryKey: KEY, staleTime: Infinity, retry: false, queryFn: whoIsThere });
+
+/** Asks who is there, and for what most see first, while the program is still on its way to its first drawing. */
+export function askAhead(client: QueryClient, path: string) {
+  void client.query(WHO).catch(noop);
+  if (path === '/' || path === '/rounds') void client.query(queries.rounds).catch(noop);
 }
 
 export function SessionProvider({ children }: { children: ReactNode }) {
@@ -90,12 +102,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
       }),
     [],
   );
-  const query = useQuery({
-    queryKey: KEY,
-    staleTime: Infinity,
-    retry: false,
-    queryFn: whoIsThere,
-  });
+  const query = useQuery(WHO);
 
   const known = query.data;
   // Once a person is known only signing out forgets them: a session that ends must not clear the screen.

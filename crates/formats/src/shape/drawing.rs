@@ -52,6 +52,11 @@ impl<'a> Drawing<'a> {
         })
     }
 
+    /// So many samples come at most, of so many readings each.
+    pub fn expect(&mut self, many: usize, of: usize) {
+        self.samples.expect(many, of);
+    }
+
     /// A sample begins.
     pub fn begin(&mut self) {
         self.before = self.refusals.many();

@@ -85,6 +85,17 @@ impl Samples {
         Self { contents, ..Self::of_readings(tag_names) }
     }
 
+    /// So many come, of so many readings each.
+    pub(super) fn expect(&mut self, many: usize, of: usize) {
+        self.rows.reserve(many);
+        self.times.reserve(many);
+        self.tags.reserve(many * self.tag_names.len());
+        if let Contents::Readings { values, ends } = &mut self.contents {
+            values.reserve(many * of);
+            ends.reserve(many);
+        }
+    }
+
     /// How many there are.
     pub fn len(&self) -> usize {
         self.rows.len()

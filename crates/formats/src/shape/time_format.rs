@@ -102,7 +102,11 @@ impl TimeFormat {
         let mut said = Said::default();
         for part in &self.0 {
             rest = match part {
-                Part::Text(c) => rest.strip_prefix(*c)?,
+                Part::Text(c) => {
+                    let mut chars = rest.chars();
+                    chars.next().filter(|next| next == c)?;
+                    chars.as_str()
+                }
                 Part::Mark(mark) => said.take(*mark, rest)?,
             };
         }

@@ -1,12 +1,12 @@
 //! What is measured and counted at the site.
 
-use quality::characteristic::{Bounds, Characteristic, DefectKind, Kind, Sampling, Specification, Taken, usual_k};
+use quality::characteristic::{Bounds, Characteristic, Kind, Sampling, Specification};
 use quality::part::Part;
-use spc::chart::{ChartKind, ChartOptions};
+use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
-use uuid::Uuid;
 
 use super::process::Process;
+use crate::plain;
 
 /// A characteristic, where it belongs, and its process.
 pub struct Row {
@@ -33,55 +33,12 @@ fn words(words: &[&str]) -> Vec<String> {
     words.iter().map(|word| (*word).to_owned()).collect()
 }
 
-/// A measured characteristic; single readings are individuals, more have a mean and a range.
 fn measured(name: &str, unit: &str, decimals: u8, pieces: u32, process: &Process) -> Characteristic {
-    Characteristic {
-        name: name.into(),
-        kind: Kind::Measured,
-        unit: unit.into(),
-        decimals,
-        chart: if pieces == 1 { ChartKind::IMr } else { ChartKind::XbarR },
-        options: ChartOptions::default(),
-        k: usual_k(),
-        subgroup_size: pieces,
-        varying: false,
-        taken: Taken::Consecutive,
-        sampling: Sampling::Minutes { count: process.minutes.unsigned_abs() as u32 },
-        rule_set: RuleSet::Preset(Preset::WesternElectric),
-        hard_bounds: Bounds::default(),
-        soft_bounds: Bounds::default(),
-        specification: Specification::default(),
-        reaction_plan: vec![],
-        escalates_after: 30,
-        asked_tags: vec![],
-        labels: vec![],
-        hidden: false,
-        feature: None,
-        components: vec![],
-        defect_kinds: vec![],
-        parts: vec![],
-        named_rules: None,
-        phase_events: vec![],
-        scales: vec![],
-        thresholds: Default::default(),
-    }
+    plain::measured((name, unit, decimals), pieces, process.minutes.unsigned_abs() as u32)
 }
 
-/// A counted characteristic with its catalogue; each kind is counted by the letter given.
 fn counted(name: &str, chart: ChartKind, inspected: u32, kinds: &[(char, &str)], process: &Process) -> Characteristic {
-    let units = Kind::NonconformingUnits.charts().contains(&chart);
-    let kind = |&(letter, name): &(char, &str)| DefectKind {
-        id: Uuid::new_v5(&Uuid::NAMESPACE_OID, name.as_bytes()),
-        name: name.into(),
-        letter,
-    };
-    Characteristic {
-        kind: if units { Kind::NonconformingUnits } else { Kind::Nonconformities },
-        chart,
-        varying: !matches!(chart, ChartKind::Np | ChartKind::C),
-        defect_kinds: kinds.iter().map(kind).collect(),
-        ..measured(name, "cartridges", 0, inspected, process)
-    }
+    plain::counted((name, "cartridges"), (chart, inspected), kinds, process.minutes.unsigned_abs() as u32)
 }
 
 /// Every characteristic of the floor.

@@ -1,7 +1,6 @@
 //! What the load came to, in figures, written to docs/performance.md.
 
 use std::fs;
-use std::path::Path;
 use std::time::Duration;
 
 use anyhow::{Context, Result, ensure};
@@ -9,6 +8,7 @@ use anyhow::{Context, Result, ensure};
 use super::closed::Closed;
 use super::done::Done;
 use super::size::{BATCH, DEVICES, EVERY, TECHNICIANS};
+use crate::bench::write_down;
 
 /// Processor time so far, in ticks of the kernel.
 struct Ticks {
@@ -87,9 +87,6 @@ fn times(all: &[Done], by_device: bool) -> Times {
     Times { median: at(0.5), p99: at(0.99), largest: at(1.0) }
 }
 
-const BEGIN: &str = "<!-- load: begin -->";
-const END: &str = "<!-- load: end -->";
-
 /// Prints the figures and writes them into docs/performance.md, when that is here.
 pub fn write(
     all: &[Done],
@@ -135,15 +132,9 @@ pub fn write(
          | technicians | samples a second | median | rows a second | ratio |\n|---|---|---|---|---|\n{}",
         closed.iter().map(line).collect::<String>()
     );
-    println!("\n{figures}");
+    write_down("load", &figures)?;
     for error in errors.iter().take(5) {
         println!("error: {error}");
-    }
-    let page = Path::new("docs/performance.md");
-    if let Ok(text) = fs::read_to_string(page) {
-        let (before, rest) = text.split_once(BEGIN).context("docs/performance.md has no place for the load")?;
-        let (_, after) = rest.split_once(END).context("docs/performance.md has no end of the load")?;
-        fs::write(page, format!("{before}{BEGIN}\n{figures}{END}{after}"))?;
     }
     Ok(())
 }

@@ -1,6 +1,6 @@
 //! The time of what is recorded.
 
-use chrono::{DateTime, Duration, Utc};
+use chrono::{DateTime, Duration, SubsecRound, Utc};
 use thiserror::Error;
 
 use super::accept::Origin;
@@ -57,6 +57,7 @@ pub fn accept_time(
     } else if given < now - LONG_AGO && origin.asks() {
         Err(TimeRefusal::LongAgo { given })
     } else {
-        Ok(given)
+        // As exact as it is kept, so that what is told of it is what stands there.
+        Ok(given.trunc_subsecs(6))
     }
 }

@@ -147,6 +147,8 @@ fn a_clock_a_little_ahead_is_not_the_future() {
         }
     }
     assert_eq!(accept_time(None, now(), Origin::Instrument), Ok(now()));
+    let finer = now() + Duration::nanoseconds(1_700);
+    assert_eq!(accept_time(Some(finer), finer, Origin::Import), Ok(now() + Duration::microseconds(1)));
 }
 
 #[test]

@@ -95,12 +95,16 @@ async fn rows_without_times_get_the_stated_ones(pool: PgPool) {
     let mut asked = json!({"file": file, "recipe": recipe, "characteristic": site.wall});
     let (_, check) = read(eve.post("/api/data/check", asked.clone()).await).await;
     assert_eq!(check["first_refused"][0]["reason"], "no_time", "{check}");
-    asked["stated"] = json!({"first": "2026-01-05T06:00:00", "every_seconds": 900});
+    // Finer than a time is kept.
+    asked["stated"] = json!({"first": "2026-01-05T06:00:00.1234567", "every_seconds": 900});
     let (_, check) = read(eve.post("/api/data/check", asked.clone()).await).await;
     assert_eq!(check["refused"], 0, "{check}");
     let times: Vec<chrono::DateTime<chrono::Utc>> =
         ["from", "to"].map(|end| check[end].as_str().unwrap().parse().unwrap()).to_vec();
     assert_eq!((times[1] - times[0]).num_minutes(), 15);
+    assert_eq!(eve.post("/api/data/imports", asked).await.status(), StatusCode::CREATED);
+    let report = store::trail::verify(&pool, None).await.unwrap();
+    assert!(report.is_whole(), "{:?}", report.findings);
 }
 
 /// By a key the rows of a list are the same, however they stand; a list stays known by what it was known by first.

@@ -3,9 +3,9 @@
 use serde::Deserialize;
 use serde_json::Value;
 
+use super::answer::Answer;
 use super::chart::{RawPoint, read_readings};
 use super::fields::Fields;
-use super::write::write;
 use crate::bounds::{VALUES_AT_MOST, list};
 use crate::capability::{CapabilityRequest, Chosen, WithinMethod, capability};
 use crate::distribution::Family;
@@ -38,9 +38,9 @@ fn read_distribution(named: Value) -> Result<Chosen, WrongRequest> {
     })
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
+pub(super) fn answer(fields: Fields) -> Result<Answer, WrongRequest> {
     let raw: RawCapability = fields.read()?;
-    write(&capability(&CapabilityRequest {
+    Ok(Answer::of(capability(&CapabilityRequest {
         points: read_readings(raw.points)?,
         excluded: raw.excluded,
         lsl: raw.lsl,
@@ -49,5 +49,5 @@ pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
         sigma_method: raw.sigma_method,
         distribution: raw.distribution.map_or(Ok(Chosen::Family(Family::Normal)), read_distribution)?,
         signals: raw.signals,
-    })?)
+    })?))
 }

@@ -3,8 +3,8 @@
 
 use std::marker::PhantomData;
 
+use super::answer::Answer;
 use super::fields::Fields;
-use super::write::write;
 use crate::bounds::{JUDGEMENTS_AT_MOST, POINTS_AT_MOST, list};
 use crate::chart::{ChartKind, ChartOptions, ChartRequest, Figures, Limits, LimitsBasis, Recorded, compute};
 use crate::points::{Count, Points, Readings};
@@ -115,8 +115,8 @@ impl<'de, T: Deserialize<'de>> Deserialize<'de> for OneOrMany<T> {
     }
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
-    write(&compute(&read_request(fields)?)?)
+pub(super) fn answer(fields: Fields) -> Result<Answer, WrongRequest> {
+    Ok(Answer::of(compute(&read_request(fields)?)?))
 }
 
 /// The chart request that stands in `fields`.

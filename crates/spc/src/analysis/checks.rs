@@ -2,20 +2,20 @@
 
 use serde::Deserialize;
 
+use super::answer::Answer;
 use super::chart::read_request;
 use super::fields::Fields;
-use super::write::write;
 use crate::dispersion::dispersion;
 use crate::limits_check::{Baseline, LimitsCheckRequest, limits_check};
 use crate::trust::trust;
 use crate::wrong_request::WrongRequest;
 
-pub(super) fn answer_trust(fields: Fields) -> Result<String, WrongRequest> {
-    write(&trust(&read_request(fields)?)?)
+pub(super) fn answer_trust(fields: Fields) -> Result<Answer, WrongRequest> {
+    Ok(Answer::of(trust(&read_request(fields)?)?))
 }
 
-pub(super) fn answer_dispersion(fields: Fields) -> Result<String, WrongRequest> {
-    write(&dispersion(&read_request(fields)?)?)
+pub(super) fn answer_dispersion(fields: Fields) -> Result<Answer, WrongRequest> {
+    Ok(Answer::of(dispersion(&read_request(fields)?)?))
 }
 
 /// The fields beside those of the chart request.
@@ -27,8 +27,8 @@ struct RawLimitsCheck {
     baseline: Option<Baseline>,
 }
 
-pub(super) fn answer_limits_check(fields: Fields) -> Result<String, WrongRequest> {
+pub(super) fn answer_limits_check(fields: Fields) -> Result<Answer, WrongRequest> {
     let RawLimitsCheck { phase, last, since, baseline } = fields.beside()?;
     let chart = read_request(fields.without(&["task", "phase", "last", "since", "baseline"]))?;
-    write(&limits_check(&LimitsCheckRequest { chart, phase, last: last.unwrap_or(25), since, baseline })?)
+    Ok(Answer::of(limits_check(&LimitsCheckRequest { chart, phase, last: last.unwrap_or(25), since, baseline })?))
 }

@@ -2,9 +2,9 @@
 
 use serde::Deserialize;
 
+use super::answer::Answer;
 use super::chart::{RawPoint, read_points};
 use super::fields::Fields;
-use super::write::write;
 use crate::bounds::{POINTS_AT_MOST, list};
 use crate::chart::ChartKind;
 use crate::compare::{CompareRequest, DataSet, SETS_AT_MOST, compare, compared};
@@ -30,7 +30,7 @@ struct RawSet {
     points: Vec<Option<RawPoint>>,
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
+pub(super) fn answer(fields: Fields) -> Result<Answer, WrongRequest> {
     let RawCompare { sets, chart, lsl, target, usl, confidence } = fields.read()?;
     let chart = compared(chart)?;
     let read = |(i, RawSet { name, points }): (usize, RawSet)| {
@@ -38,5 +38,5 @@ pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
         Ok(DataSet { name, points })
     };
     let sets = sets.into_iter().enumerate().map(read).collect::<Result<_, _>>()?;
-    write(&compare(&CompareRequest { sets, chart, lsl, target, usl, confidence: confidence.unwrap_or(0.95) })?)
+    Ok(Answer::of(compare(&CompareRequest { sets, chart, lsl, target, usl, confidence: confidence.unwrap_or(0.95) })?))
 }

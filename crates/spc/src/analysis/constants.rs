@@ -2,8 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::answer::Answer;
 use super::fields::Fields;
-use super::write::write;
 use crate::constants::{MAX_N, MIN_N, c4, median_error, range_constants};
 use crate::wrong_request::{Expected, WrongRequest};
 
@@ -22,10 +22,10 @@ struct Constants {
     e: f64,
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
+pub(super) fn answer(fields: Fields) -> Result<Answer, WrongRequest> {
     let raw: RawConstants = fields.read()?;
     let all: Vec<Constants> = raw.n.iter().enumerate().map(|(i, &n)| constants(i, n)).collect::<Result<_, _>>()?;
-    write(&all)
+    Ok(Answer::of(all))
 }
 
 fn constants(i: usize, n: usize) -> Result<Constants, WrongRequest> {

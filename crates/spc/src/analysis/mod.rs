@@ -4,6 +4,7 @@
 //! JSON numbers in full double precision; unknown fields, NaN and infinities are refused; indices
 //! count from 0.
 
+mod answer;
 mod capability;
 mod chart;
 mod checks;
@@ -13,6 +14,6 @@ mod fields;
 mod run_length;
 mod sampling;
 mod task;
-mod write;
 
+pub use answer::Answer;
 pub use task::analyze;

@@ -2,9 +2,9 @@
 
 use serde::Deserialize;
 
+use super::answer::Answer;
 use super::chart::RawRules;
 use super::fields::Fields;
-use super::write::write;
 use crate::run_length::RunLengthRequest;
 use crate::sampling::{SamplingPlan, SamplingRequest, sampling};
 use crate::wrong_request::{Expected, WrongRequest};
@@ -20,17 +20,17 @@ struct RawSampling {
     seed: Option<u64>,
 }
 
-pub(super) fn answer(fields: Fields) -> Result<String, WrongRequest> {
+pub(super) fn answer(fields: Fields) -> Result<Answer, WrongRequest> {
     let raw: RawSampling = fields.read()?;
     let rules = raw.rules.map(RawRules::into_rule_set).transpose()?.flatten();
     let rules = rules.ok_or_else(|| WrongRequest::new("rules", "none", Expected::at_least(1, "rules")))?;
     let default = RunLengthRequest::new(rules);
-    write(&sampling(&SamplingRequest {
+    Ok(Answer::of(sampling(&SamplingRequest {
         rules: default.rules,
         k: raw.k.unwrap_or(3.0),
         shift: raw.shift,
         plans: raw.plans,
         runs: raw.runs.unwrap_or(default.runs),
         seed: raw.seed.unwrap_or(default.seed),
-    })?)
+    })?))
 }

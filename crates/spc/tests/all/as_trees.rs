@@ -4,5 +4,8 @@ use serde_json::Value;
 use spc::wrong_request::WrongRequest;
 
 pub fn analyze(request: Value) -> Result<Value, WrongRequest> {
-    spc::analysis::analyze(&request.to_string()).map(|answer| serde_json::from_str(&answer).unwrap())
+    let answer = spc::analysis::analyze(&request.to_string())?;
+    let mut text = vec![];
+    answer.write(&mut text).unwrap();
+    Ok(serde_json::from_slice(&text).unwrap())
 }

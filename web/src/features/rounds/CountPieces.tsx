@@ -1,13 +1,11 @@
-import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from '@mui/material';
-import { useState } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
-import { v4 as uuid } from 'uuid';
+import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material';
+import { lazy, Suspense, useState } from 'react';
 import type { RoundStation } from '../../api/client';
-import { device } from '../../device/id';
-import { useOutbox } from '../../outbox/Outbox';
-import { Failed } from '../../ui/Failed';
-import { TextInput } from '../../ui/fields';
+import { Loading } from '../../ui/States';
 import { PIECES } from '../../words/rounds';
+import { piecesForm } from './forms';
+
+const PiecesForm = lazy(piecesForm);
 
 /** Tells how many pieces were made, where samples are due by their number. */
 export function CountPieces({ station }: { station: RoundStation }) {
@@ -26,44 +24,11 @@ export function CountPieces({ station }: { station: RoundStation }) {
       >
         <DialogTitle id={`pieces-${station.id}`}>{PIECES.title(station.name)}</DialogTitle>
         <DialogContent>
-          <Form station={station} onDone={() => setOpen(false)} />
+          <Suspense fallback={<Loading what={PIECES.title(station.name)} />}>
+            <PiecesForm station={station} onDone={() => setOpen(false)} />
+          </Suspense>
         </DialogContent>
       </Dialog>
     </>
-  );
-}
-
-function Form({ station, onDone }: { station: RoundStation; onDone: () => void }) {
-  const { submit } = useOutbox();
-  const [entry, setEntry] = useState(() => uuid());
-  const [failure, setFailure] = useState<unknown>(null);
-  const { control, handleSubmit } = useForm({ defaultValues: { pieces: '' } });
-  const typed = useWatch({ control, name: 'pieces' });
-  const count = handleSubmit(async ({ pieces: text }) => {
-    const pieces = Number(text);
-    const outcome = await submit(
-      { what: 'pieces', target: station.id, body: { device: device(), entry, pieces } },
-      PIECES.waiting(station.name, pieces),
-    );
-    setEntry(uuid());
-    if (outcome.kind === 'refused') setFailure(outcome.failure);
-    else onDone();
-  });
-  return (
-    <Stack component="form" spacing={1.5} onSubmit={(event) => void count(event)}>
-      <Typography color="text.secondary">{PIECES.since}</Typography>
-      <TextInput
-        control={control}
-        name="pieces"
-        label={PIECES.pieces}
-        autoFocus
-        keys="numeric"
-        tidy={(text) => text.replace(/\D/g, '')}
-      />
-      <Failed why={failure} />
-      <Button type="submit" variant="contained" disabled={typed === ''}>
-        {PIECES.count}
-      </Button>
-    </Stack>
   );
 }

@@ -1,46 +1,22 @@
-import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
-import { v4 as uuid } from 'uuid';
+import { Box, Button, Dialog, DialogContent, DialogTitle } from '@mui/material';
+import { lazy, Suspense, useState } from 'react';
 import type { RoundStation } from '../../api/client';
-import { queries } from '../../api/queries';
-import { device } from '../../device/id';
 import { useOutbox } from '../../outbox/Outbox';
-import { Failed } from '../../ui/Failed';
-import { TextInput } from '../../ui/fields';
+import { Loading } from '../../ui/States';
 import { HAPPENED } from '../../words/rounds';
+import { eventForm } from './forms';
 
-/** So long an event can be taken back. */
-const UNDO_MS = 8000;
+const EventForm = lazy(eventForm);
 
-/** Tells what happened at a station, in two taps; a new lot needs its name too. */
+/** Tells what happened at a station, in two taps. */
 export function TellEvent({ station }: { station: RoundStation }) {
-  const { submit, waiting, drop } = useOutbox();
+  const { waiting, drop } = useOutbox();
   const [open, setOpen] = useState(false);
-  const { control, reset } = useForm({ defaultValues: { lot: '' } });
-  const lot = useWatch({ control, name: 'lot' });
-  const [entry, setEntry] = useState(() => uuid());
-  const [failure, setFailure] = useState<unknown>(null);
-  const kinds = useQuery({ ...queries.eventKinds, enabled: open });
-  const close = () => {
-    setOpen(false);
-    reset();
-    setFailure(null);
-    setEntry(uuid());
-  };
-  const tell = async (kind: { id: string; name: string; names_lot: boolean }) => {
-    const body = { device: device(), entry, kind: kind.id, lot: kind.names_lot ? lot : null };
-    const title = HAPPENED.waiting(station.name, kind.name, body.lot);
-    const outcome = await submit({ what: 'event', target: station.id, body }, title, { holdMs: UNDO_MS });
-    if (outcome.kind === 'refused') setFailure(outcome.failure);
-    else close();
-  };
+  const close = () => setOpen(false);
   // A tap is easily a slip: what was noted is said, and can be taken back for a moment.
   const held = waiting.filter(
     (w) => w.deed.what === 'event' && w.deed.target === station.id && w.heldUntil != null && !w.refused,
   );
-  const lots = kinds.data?.some((kind) => kind.names_lot) ?? false;
   return (
     <>
       {held.map((event) => (
@@ -69,40 +45,9 @@ export function TellEvent({ station }: { station: RoundStation }) {
       <Dialog open={open} onClose={close} aria-labelledby={`event-${station.id}`} fullWidth maxWidth="xs">
         <DialogTitle id={`event-${station.id}`}>{HAPPENED.title(station.name)}</DialogTitle>
         <DialogContent>
-          <Stack spacing={1}>
-            <Typography color="text.secondary">{HAPPENED.inDiary}</Typography>
-            {kinds.data
-              ?.filter((kind) => !kind.names_lot)
-              .map((kind) => (
-                <Button
-                  key={kind.id}
-                  variant="outlined"
-                  color="inherit"
-                  sx={{ minHeight: 52 }}
-                  onClick={() => void tell(kind)}
-                >
-                  {kind.name}
-                </Button>
-              ))}
-            {lots && (
-              <TextInput control={control} name="lot" size="small" label={HAPPENED.lot} longest={80} sx={{ pt: 1 }} />
-            )}
-            {kinds.data
-              ?.filter((kind) => kind.names_lot)
-              .map((kind) => (
-                <Button
-                  key={kind.id}
-                  variant="outlined"
-                  color="inherit"
-                  disabled={lot.trim() === ''}
-                  sx={{ minHeight: 52 }}
-                  onClick={() => void tell(kind)}
-                >
-                  {kind.name}
-                </Button>
-              ))}
-            <Failed why={failure ?? kinds.error} />
-          </Stack>
+          <Suspense fallback={<Loading what={HAPPENED.title(station.name)} />}>
+            <EventForm station={station} onDone={close} />
+          </Suspense>
         </DialogContent>
       </Dialog>
     </>

@@ -1,8 +1,9 @@
 import { Button, Paper, Stack, TextField, Typography } from '@mui/material';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answered, api, type Question, type StudyView } from '../../api/client';
+import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { STUDIES } from '../../words/studies';
@@ -26,6 +27,9 @@ export function KeepStudy({ question, over }: { question: Question; over: StudyV
       void navigate(`/studies/${id}`);
     },
   });
+  // What is kept is what one has seen; and the answer moves the form down the page when it comes.
+  const seen = useQuery(queries.studyAnswer(question)).isSuccess;
+  const ready = seen && !keep.isPending && name.trim() !== '';
   const changeable = over !== null && over.stage === 'kept';
   return (
     <Paper
@@ -56,15 +60,11 @@ export function KeepStudy({ question, over }: { question: Question; over: StudyV
           slotProps={{ htmlInput: { maxLength: 2000 } }}
           sx={{ flex: '2 1 320px' }}
         />
-        <Button type="submit" variant="contained" disabled={keep.isPending || name.trim() === ''}>
+        <Button type="submit" variant="contained" disabled={!ready}>
           {changeable ? STUDIES.keepOver(over.name) : STUDIES.keepIt}
         </Button>
         {changeable && (
-          <Button
-            variant="outlined"
-            disabled={keep.isPending || name.trim() === '' || name.trim() === over.name}
-            onClick={() => keep.mutate(null)}
-          >
+          <Button variant="outlined" disabled={!ready || name.trim() === over.name} onClick={() => keep.mutate(null)}>
             {STUDIES.keepAsNew}
           </Button>
         )}

@@ -5,6 +5,7 @@ use super::super::wrong::WrongRecipe;
 
 /// Draws a sample a row.
 pub fn across(drawing: &mut Drawing<'_>, rows: &[u32], values: &[usize]) -> Result<(), WrongRecipe> {
+    drawing.expect(rows.len(), values.len());
     for row in rows {
         let row = *row as usize;
         drawing.begin();
