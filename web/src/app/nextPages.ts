@@ -1,5 +1,4 @@
 import { useEffect } from 'react';
-import { roundForms } from '../features/rounds/forms';
 
 /** Where a round leads: a sample is entered, a chart is looked at. */
 export const entryPage = () => import('../features/entry/EntryPage');
@@ -18,7 +17,7 @@ export function useNextPages(present: boolean): void {
     if (!present) return;
     const timer = window.setTimeout(() => {
       // Where it fails the press that needs them says so.
-      void Promise.allSettled([entryPage(), chartPage(), signIn(), ...roundForms.map((form) => form())]);
+      void Promise.allSettled([entryPage(), chartPage(), signIn()]);
     }, AFTER_MS);
     return () => window.clearTimeout(timer);
   }, [present]);

@@ -20,6 +20,7 @@ pub async fn moved(from: &str, to: &str, archive: &Path) -> Result<Moved> {
     let begun = Instant::now();
     backup(from, archive).await?;
     let out = begun.elapsed().as_secs_f64();
+    println!("… in {out:.0} s");
     let bytes = std::fs::metadata(archive)?.len();
     let begun = Instant::now();
     ensure!(restore(to, archive).await? == ExitCode::SUCCESS, "it is not as it was");

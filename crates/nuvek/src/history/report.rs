@@ -24,7 +24,7 @@ pub struct Measured {
     pub answered: Vec<(&'static Asked, Both<Vec<f64>>)>,
 }
 
-fn median(times: &[f64]) -> Result<f64> {
+pub fn median(times: &[f64]) -> Result<f64> {
     let mut sorted = times.to_vec();
     sorted.sort_by(f64::total_cmp);
     sorted.get(sorted.len() / 2).copied().context("nothing was measured")

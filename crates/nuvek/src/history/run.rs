@@ -8,7 +8,7 @@ use store::databases;
 use super::asked::{ASKED, Answering};
 use super::fill::{Filled, fill};
 use super::moved::{Moved, moved};
-use super::report::{Both, Measured, write};
+use super::report::{Both, Measured, median, write};
 use crate::serve::connect_as_owner;
 
 /// The short history is so many times shorter.
@@ -28,6 +28,7 @@ pub async fn run(cluster: &str, samples: usize) -> Result<()> {
             times.short.push(short.ask(asked).await?);
             times.long.push(long.ask(asked).await?);
         }
+        println!("{}: {:.1} ms and {:.1} ms", asked.what, median(&times.short)?, median(&times.long)?);
         answered.push((asked, times));
     }
     let started = Both { short: short.server.started_in, long: long.server.started_in };
@@ -53,6 +54,7 @@ async fn filled(cluster: &str, name: &str, samples: usize) -> Result<(Filled, f6
     let begun = Instant::now();
     let site = fill(&pool, samples).await?;
     let seconds = begun.elapsed().as_secs_f64();
+    println!("… in {seconds:.0} s");
     pool.close().await;
     databases::complete(cluster, FILLING, name).await?;
     Ok((site, seconds))
