@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
 import { longHistory, moreCharts } from '../support/history';
 import { demoDatabase, dropDatabase, Nuvek, query } from '../support/nuvek';
 import { expect, signedIn, test } from '../support/test';
@@ -131,7 +131,47 @@ test('reading charts', async ({ browser }) => {
   await dropDatabase(database);
 });
 
-/** From a saved sample to its point on other screens, 200 times, alone and with fifty screens open. */
+/** How often devices send, in ms, and how many samples at once: five hundred a second. */
+const SENDS_EVERY = 100;
+const SAMPLES_AT_ONCE = 50;
+
+/** Sends what was measured before once more, until it is told to stop. */
+async function devicesSend(browser: Browser, nuvek: Nuvek, stop: AbortSignal): Promise<void> {
+  const egon = await signedIn(browser, nuvek.url, 'egon');
+  const singles = await query<{ id: string; readings: number[]; station: string }>(
+    nuvek.database,
+    `select c.id, c.station_id as station, array(select readings[1] from sample where characteristic_id = c.id and not gap
+         order by taken_at desc limit 50) as readings
+     from characteristic c where chart = 'i_mr' and name <> 'Viscosity' and not exists (select from level where characteristic_id = c.id) limit 5`,
+  );
+  const made = await egon.request.post(`${nuvek.url}/api/plan/devices`, {
+    headers: { origin: nuvek.url },
+    data: {
+      name: 'All of the hall',
+      stations: [...new Set(singles.map((it) => it.station))],
+      link: { kind: 'ingest' },
+    },
+  });
+  expect(made.status(), await made.text()).toBe(201);
+  const { token } = (await made.json()) as { token: string };
+  for (let sent = 0; !stop.aborted; sent += 1) {
+    const samples = Array.from({ length: SAMPLES_AT_ONCE }, (_, i) => {
+      const one = singles[i % singles.length];
+      const reading = one?.readings[(sent + i) % one.readings.length];
+      return { entry: crypto.randomUUID(), characteristic: one?.id, readings: [reading] };
+    });
+    const began = performance.now();
+    const answer = await fetch(`${nuvek.url}/api/ingest`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' },
+      body: JSON.stringify({ samples }),
+    });
+    expect(await answer.json()).toMatchObject({ saved: SAMPLES_AT_ONCE });
+    await new Promise((done) => setTimeout(done, Math.max(0, SENDS_EVERY - (performance.now() - began))));
+  }
+}
+
+/** From a saved sample to its point on other screens, 200 times: alone, with fifty screens open, beside devices that send. */
 test('a saved sample on other screens', async ({ browser }) => {
   test.setTimeout(900_000);
   const database = await demoDatabase();
@@ -146,8 +186,13 @@ test('a saved sample on other screens', async ({ browser }) => {
   await sanna.goto(`${nuvek.url}/charts/${id}?last=200`);
   await sanna.getByRole('group', { name: /Control chart/ }).waitFor();
   const cookie = (await sanna.context().cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
-  for (const others of [0, 48]) {
+  for (const [others, send] of [
+    [0, false],
+    [48, false],
+    [48, true],
+  ] as const) {
     const stop = new AbortController();
+    const sending = send ? devicesSend(browser, nuvek, stop.signal) : Promise.resolve();
     const streams = Array.from({ length: others }, async () => {
       const answer = await fetch(`${nuvek.url}/api/live`, { headers: { cookie }, signal: stop.signal });
       const reader = answer.body?.getReader();
@@ -178,8 +223,12 @@ test('a saved sample on other screens', async ({ browser }) => {
       expect(saved.status()).toBe(201);
       times.push((await seen) - started);
     }
-    report(`a saved sample on another screen, ${others + 2} open`, times);
+    report(
+      `a saved sample on another screen, ${others + 2} open${send ? ', 500 samples of devices a second' : ''}`,
+      times,
+    );
     stop.abort();
+    await sending;
     await Promise.allSettled(streams);
   }
   await nuvek.stop();

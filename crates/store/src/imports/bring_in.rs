@@ -24,7 +24,7 @@ pub(crate) async fn bring_in(act: &mut Act, setup: &CharacteristicView, import: 
     let characteristic = setup.id;
     let told = sqlx::query!(
         r#"select file_name, file_digest, source, person_id, at, first_number, stored, samples_digest as "digest!",
-               stated as "stated: Json<Value>" from import where id = $1 and state in ('staged', 'waiting')"#,
+               stated as "stated: Json<Value>", key from import where id = $1 and state in ('staged', 'waiting')"#,
         import
     );
     let told =
@@ -48,7 +48,7 @@ pub(crate) async fn bring_in(act: &mut Act, setup: &CharacteristicView, import: 
     .await?;
     let detail = json!({"file": told.file_name, "file_digest": told.file_digest, "source": told.source, "device": device,
                         "samples": told.stored, "first": told.first_number, "digest": told.digest,
-                        "stated": told.stated});
+                        "stated": told.stated, "key": told.key});
     let deed = Deed::new(told.at, Some(told.person_id), Action::SamplesImported, import, &detail);
     act.did(characteristic, deed, News::Sample { characteristic, added: None });
     if setup.characteristic.asks_when() {

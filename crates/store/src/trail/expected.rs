@@ -124,7 +124,8 @@ impl Expected {
                 }
             }
             Action::SamplesImported => {
-                let mut said = fields(detail, &["samples", "device", "digest", "file_digest", "source", "stated"]);
+                let names = ["samples", "device", "digest", "file_digest", "source", "stated", "key"];
+                let mut said = fields(detail, &names);
                 said["person"] = json!(person);
                 self.imports.insert(object, said);
             }

@@ -317,6 +317,7 @@ async fn what_happens_to_them_later_is_told_as_of_others(pool: PgPool) {
 )]
 #[case::where_it_came_from("update import set source = 'another.csv'", "import")]
 #[case::whose_it_is("update import set person_id = (select id from person where login = 'sue')", "import")]
+#[case::what_its_rows_are_known_by("update import set key = '{taken}'", "import")]
 #[sqlx::test]
 async fn what_was_done_behind_the_trail_is_found(#[ignore] pool: PgPool, #[case] attack: &str, #[case] table: &str) {
     let site = site(&pool, "").await;

@@ -89,7 +89,6 @@ export function TellEvent({ station }: { station: RoundStation }) {
                 autoComplete="off"
                 onChange={(event) => setLot(event.target.value)}
                 slotProps={{ htmlInput: { maxLength: 80 } }}
-                sx={{ pt: 1 }}
               />
             )}
             {kinds.data

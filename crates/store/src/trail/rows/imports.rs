@@ -79,7 +79,7 @@ impl Imports {
         report: &mut Report,
     ) -> Result<(), StoreError> {
         let rows = sqlx::query!(
-            r#"select id, source, file_digest, stored, person_id, stated as "stated: Json<Value>" from import
+            r#"select id, source, file_digest, stored, person_id, key, stated as "stated: Json<Value>" from import
                where characteristic_id = $1 and state = 'done' and stored > 0"#,
             characteristic
         );
@@ -90,7 +90,7 @@ impl Imports {
             let device = ImportSource { name: &row.source, characteristic }.device();
             let holds = json!({"samples": row.stored, "device": device, "digest": digests.remove(&row.id),
                                "file_digest": row.file_digest, "source": row.source, "stated": row.stated,
-                               "person": row.person_id});
+                               "key": row.key, "person": row.person_id});
             (row.id, holds)
         });
         each(report, "import", &expected.imports, held.collect::<Vec<_>>());
