@@ -86,10 +86,11 @@ const ASKED_AFTER: Duration = Duration::from_secs(1);
 /// A pool on the database as it is.
 pub async fn connect(database: &str) -> Result<PgPool> {
     // The same few statements run all the time and each is right for every value, so PostgreSQL need
-    // not plan them anew each time: that was a quarter of what saving a sample cost it.
+    // not plan them anew each time: that was a quarter of what saving a sample cost it. Nor need it compile them: that
+    // takes a tenth of a second, once a long history makes it expect much, of what takes a few milliseconds.
     let options = PgConnectOptions::from_str(database)
         .context("DATABASE_URL cannot be read")?
-        .options([("plan_cache_mode", "force_generic_plan")]);
+        .options([("plan_cache_mode", "force_generic_plan"), ("jit", "off")]);
     PgPoolOptions::new()
         .max_connections(16)
         // One that was used just now is there; to ask it first would be a trip more for each statement.

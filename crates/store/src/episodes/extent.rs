@@ -108,9 +108,11 @@ impl Ground<'_> {
     ) -> Result<Vec<Standing>, StoreError> {
         sqlx::query_as!(
             Row,
-            "select id, aspect, side, state, from_taken_at, from_number, to_taken_at, to_number from episode
-             where characteristic_id = $1 and not gone and run_id is null and id <> all($2)
-               and (to_taken_at, to_number) >= ($3, $4) and (from_taken_at, from_number) <= ($5, $6)",
+            // Most begin before, however many there are; few end later, and these alone are looked through.
+            "with later as materialized (
+                 select id, aspect, side, state, from_taken_at, from_number, to_taken_at, to_number from episode
+                 where characteristic_id = $1 and not gone and run_id is null and (to_taken_at, to_number) >= ($3, $4))
+             select * from later where id <> all($2) and (from_taken_at, from_number) <= ($5, $6)",
             self.setup.id,
             known,
             extent.from.0,

@@ -104,8 +104,10 @@ impl EpisodeFilter {
               where (not e.gone or e.state in ('answered', 'reviewed')) and e.joined is null",
         );
         if !self.states.is_empty() {
-            let states = self.states.iter().map(word::word).collect::<Result<Vec<_>, _>>()?;
-            query.push(" and e.state = any(").push_bind(states).push(")");
+            // Words of ours, and as such in the statement: the indexes of those that ask something are of these alone.
+            let states = self.states.iter().map(|state| Ok(format!("'{}'", word::word(state)?)));
+            let states = states.collect::<Result<Vec<_>, StoreError>>()?.join(", ");
+            query.push(" and e.state in (").push(states).push(")");
         }
         if let Some(characteristic) = self.characteristic {
             // A run is one episode of several levels.

@@ -100,8 +100,9 @@ pub async fn to_look_at(
                  and not exists (select from phase_declined where characteristic_id = c.id and event_id = e.id)
                order by e.at desc limit 1) e on true
            where l.state <> 'retired' and ($1::uuid is null or c.id = $1)
-             and not exists (select from phase n where n.characteristic_id = c.id and n.merged_at is null
-                             and n.starts_at > p.starts_at)
+             -- The last phase of each: looked up one by one, however few there seem to be when this is planned.
+             and p.id = (select id from phase where characteristic_id = c.id and merged_at is null
+                         order by starts_at desc limit 1)
              and (l.state = 'in_force' and (look.listed_since is not null or greatest(l.next_look, k.until) <= $2)
                   or e.proposed is not null)
            order by look.listed_since is null, (look.look->>'p')::double precision, abs((look.look->>'shift')::double precision) desc,

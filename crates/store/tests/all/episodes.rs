@@ -59,6 +59,48 @@ async fn save_all(pool: &PgPool, site: &Site, from: i64, means: &[f64]) -> usize
     questions
 }
 
+/// Plans that are right for every value, as the server has them, and by indexes, as where a table is long; one connection,
+/// so that all it reads is counted.
+async fn as_served(pool: &PgPool) -> PgPool {
+    let plans = [("plan_cache_mode", "force_generic_plan"), ("enable_seqscan", "off")];
+    let options = pool.connect_options().as_ref().clone().options(plans);
+    sqlx::postgres::PgPoolOptions::new().max_connections(1).connect_with(options).await.unwrap()
+}
+
+/// Episodes that were read so far on this connection.
+async fn episodes_read(pool: &PgPool) -> i64 {
+    sqlx::query("select pg_stat_force_next_flush()").execute(pool).await.unwrap();
+    let read = "select idx_tup_fetch + seq_tup_read from pg_stat_user_tables where relname = 'episode'";
+    sqlx::query_scalar(read).fetch_one(pool).await.unwrap()
+}
+
+#[sqlx::test]
+async fn a_signal_costs_the_same_however_many_came_before(pool: PgPool) {
+    const BEFORE: i32 = 3000;
+    let site = site(&pool, "").await;
+    for before in [5.0, 5.01] {
+        save_wall(&pool, &site, 0, before).await;
+    }
+    sqlx::query(
+        "insert into episode (id, characteristic_id, aspect, side, from_taken_at, from_number, to_taken_at, to_number,
+             raised_at, state, trial)
+         select gen_random_uuid(), $1, 'location', 'above', at, n, at, n, at, 'reviewed', false
+         from generate_series(1, $3) n, lateral (select $2 - (n || ' hours')::interval as at) t",
+    )
+    .bind(site.wall)
+    .bind(site.since)
+    .bind(BEFORE)
+    .execute(&pool)
+    .await
+    .unwrap();
+    sqlx::query("analyze episode").execute(&pool).await.unwrap();
+    let served = as_served(&pool).await;
+    let before = episodes_read(&served).await;
+    assert_eq!(save_wall(&served, &site, 2, 5.9).await.asking.len(), 1);
+    let read = episodes_read(&served).await - before;
+    assert!((1..100).contains(&read), "{read} of {BEFORE} read");
+}
+
 #[sqlx::test]
 async fn one_shift_of_the_mean_is_one_question_however_many_rules_it_breaks(pool: PgPool) {
     let site = site(&pool, "").await;
