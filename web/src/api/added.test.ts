@@ -1,7 +1,10 @@
-import { describe, expect, it } from 'vitest';
-import { smallWithPoint, withPoint } from './added';
+import { QueryClient, QueryObserver } from '@tanstack/react-query';
+import { describe, expect, it, vi } from 'vitest';
+import { putPoint, smallWithPoint, withPoint } from './added';
 import type { ChartView } from './chart';
 import type { SmallChart } from './client';
+
+vi.mock('./chart', async (original) => ({ ...(await original<object>()), decoded: (chart: unknown) => chart }));
 
 const lines = (from: number, to: number, center: number) => ({
   from,
@@ -131,5 +134,26 @@ describe('a point that is added to a chart', () => {
     expect(next).toMatchObject({ places: 3, place: [1, 2], taken_at: [40, 50], phases: [1], newest_z: -2 });
     expect(next?.panel).toMatchObject({ value: [3, 4], flagged: [], lines: [{ from: 0, to: 1 }] });
     expect(smallWithPoint({ ...small, panel: null }, 3, one({}), 0)).toBeNull();
+  });
+});
+
+describe('a point that comes while its chart is on its way', () => {
+  it('is not lost on an answer that is older than it', async () => {
+    const client = new QueryClient();
+    const queryKey = ['chart', 'wall', { last: 60 }];
+    const newer = withPoint(view, { last: 60 }, one({}));
+    let older: (chart: ChartView) => void = () => undefined;
+    const answers = [new Promise<ChartView>((resolve) => (older = resolve)), Promise.resolve(newer)];
+    client.setQueryData(queryKey, view);
+    const observer = new QueryObserver(client, { queryKey, queryFn: () => answers.shift(), staleTime: Infinity });
+    const gone = observer.subscribe(() => undefined);
+    void client.invalidateQueries();
+    const put = putPoint(client, 'wall', { chart: one({}) } as unknown as Parameters<typeof putPoint>[2]);
+    expect(client.getQueryData<ChartView>(queryKey)?.total).toBe(5);
+    older(view);
+    await put;
+    await vi.waitFor(() => expect(client.isFetching()).toBe(0));
+    expect(client.getQueryData<ChartView>(queryKey)?.total).toBe(5);
+    gone();
   });
 });

@@ -8,7 +8,10 @@ import { BESIDE_ENTRY, type Key } from './queries';
 type AddedPoint = NonNullable<LiveNews['point']>;
 type Panel = ChartView['panels'][number];
 
-/** Puts the point onto every chart that is known; what it does not fit onto is asked for again. */
+/**
+ * Puts the point onto every chart that is known; what it does not fit onto is asked for again, and so is what is on its way:
+ * that may be older than the point, and would take its place.
+ */
 export async function putPoint(client: QueryClient, characteristic: string, point: AddedPoint): Promise<void> {
   const one = decoded(point.chart);
   const again: Key[] = [];
@@ -16,20 +19,23 @@ export async function putPoint(client: QueryClient, characteristic: string, poin
     const stretch = query.queryKey[2] === 'entry' ? { last: BESIDE_ENTRY } : (query.queryKey[2] as Stretch);
     const view = query.state.data as ChartView | undefined;
     const next = view && withPoint(view, stretch, one);
+    const onItsWay = query.state.fetchStatus === 'fetching';
     if (next) client.setQueryData(query.queryKey, next);
-    else if (!isClosed(stretch)) again.push(query.queryKey as unknown as Key);
+    if (next ? onItsWay : !isClosed(stretch)) again.push(query.queryKey as unknown as Key);
   }
   for (const query of client.getQueryCache().findAll({ queryKey: ['small-charts'] })) {
     const { last } = query.queryKey[1] as { last?: number };
     const charts = query.state.data as readonly SmallChart[] | undefined;
     const of = charts?.find(({ id }) => id === characteristic);
     const next = of && smallWithPoint(of, last, one, point.z ?? null);
+    const onItsWay = query.state.fetchStatus === 'fetching';
     if (next) {
       client.setQueryData(
         query.queryKey,
         charts?.map((chart) => (chart === of ? next : chart)),
       );
-    } else again.push(query.queryKey as unknown as Key);
+    }
+    if (!next || onItsWay) again.push(query.queryKey as unknown as Key);
   }
   await Promise.all(again.map((queryKey) => client.invalidateQueries({ queryKey, exact: true })));
 }
