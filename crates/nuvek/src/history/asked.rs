@@ -21,29 +21,27 @@ pub struct Asked {
 }
 
 const READ: usize = 25;
+const SAVES: usize = 200;
 
 const fn read(what: &'static str, by: &'static str, path: fn(&Filled) -> String) -> Asked {
     Asked { what, times: READ, by, method: Method::GET, path, body: |_| Value::Null }
 }
 
+const fn save(what: &'static str, path: fn(&Filled) -> String) -> Asked {
+    Asked {
+        what,
+        times: SAVES,
+        by: "technician",
+        method: Method::POST,
+        path,
+        body: |_| json!({"device": Uuid::new_v4(), "entry": Uuid::new_v4(), "readings": ["330.1"], "confirmed": true}),
+    }
+}
+
 /// In the order in which they are put.
 pub static ASKED: [Asked; 12] = [
-    Asked {
-        what: "a sample is saved",
-        times: 200,
-        by: "technician",
-        method: Method::POST,
-        path: |site| format!("characteristics/{}/samples", site.usual),
-        body: |_| json!({"device": Uuid::new_v4(), "entry": Uuid::new_v4(), "readings": ["330.1"], "confirmed": true}),
-    },
-    Asked {
-        what: "a sample is saved where most are",
-        times: 200,
-        by: "technician",
-        method: Method::POST,
-        path: |site| format!("characteristics/{}/samples", site.longest),
-        body: |_| json!({"device": Uuid::new_v4(), "entry": Uuid::new_v4(), "readings": ["330.1"], "confirmed": true}),
-    },
+    save("a sample is saved", |site| format!("characteristics/{}/samples", site.usual)),
+    save("a sample is saved where most are", |site| format!("characteristics/{}/samples", site.longest)),
     read("rounds", "technician", |_| "rounds".into()),
     read("a chart", "technician", |site| format!("characteristics/{}/chart", site.usual)),
     read("a chart where most samples are", "technician", |site| format!("characteristics/{}/chart", site.longest)),
