@@ -47,12 +47,19 @@ test-one: packages-test web/dist/index.html e2e/node_modules/.package-lock.json 
 	cargo build --locked --bin nuvek
 	$(SCRATCH) --migrated scripts/test-one $(T)
 
+# Compiling leaves one of two cores idle for long stretches, which the pages' part fills.
 check: packages-demo web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json ## the quick part: formats, lints, types, arrows, generated files, queries
-	$(PART) "web build" $(MAKE) --no-print-directory web/dist/index.html
 	$(PART) "architecture" node scripts/check-architecture.mjs
 	$(PART) "format" $(MAKE) --no-print-directory format-check
-	$(PART) "build, lints, queries" pg_virtualenv scripts/prepare-queries --check
+	@$(MAKE) --no-print-directory --jobs=2 check-program check-pages
 	$(PART) "generated types" scripts/generate-types --check
+
+.PHONY: check-program check-pages
+check-program:
+	$(PART) "build, lints, queries" pg_virtualenv scripts/prepare-queries --check
+
+check-pages:
+	$(PART) "web build" $(MAKE) --no-print-directory web/dist/index.html
 	$(PART) "web checks" npm --prefix web run check
 	$(PART) "journeys' types" npm --prefix e2e run check
 

@@ -54,6 +54,7 @@ pub mod handover;
 pub mod ingest;
 mod json;
 pub mod lab;
+mod layout;
 pub mod learn;
 pub mod limits;
 mod listener;

@@ -1,6 +1,6 @@
 //! Every route, under the permission it asks for.
 
-use std::sync::Arc;
+use std::sync::{Arc, LazyLock};
 use std::time::Duration;
 
 use axum::extract::DefaultBodyLimit;
@@ -22,11 +22,10 @@ use tower_sessions::cookie::SameSite;
 use tower_sessions::{Expiry, SessionManagerLayer};
 use utoipa::OpenApi;
 use utoipa::openapi::security::{HttpAuthScheme, HttpBuilder, SecurityScheme};
-use utoipa_axum::router::OpenApiRouter;
-use utoipa_axum::routes;
 
 use crate::app::App;
 use crate::failure::Failure;
+use crate::layout::{Routes, handle};
 use crate::problem::Problem;
 use crate::sessions::Sessions;
 use crate::{
@@ -80,253 +79,258 @@ const SESSION_HOURS: i64 = 12;
 struct Description;
 
 /// The routes of the interface. A route that is not under a permission is open to everybody.
-fn api(app: &App) -> OpenApiRouter<App> {
-    let behind = |permission: Permission, routes: OpenApiRouter<App>| {
-        routes.route_layer(middleware::from_fn_with_state((app.clone(), permission), guard::require))
+fn api(app: &App) -> Routes {
+    let behind = |permission: Permission, routes: Routes| {
+        routes.layer(middleware::from_fn_with_state((app.clone(), permission), guard::require))
     };
-    let with_timeout = OpenApiRouter::new()
-        .routes(routes!(access::sign_in::sign_in, access::sign_in::sign_out))
-        .routes(routes!(access::terminals::known, access::terminals::take_over))
+    let with_timeout = Routes::default()
+        .on(handle!(access::sign_in::sign_in))
+        .on(handle!(access::sign_in::sign_out))
+        .on(handle!(access::terminals::known))
+        .on(handle!(access::terminals::take_over))
         // A device shows a token instead of a session; the handler asks for it.
-        .routes(routes!(wall::wall))
-        .merge(OpenApiRouter::new().routes(routes!(ingest::ingest)).layer(DefaultBodyLimit::max(INGEST_AT_MOST)))
+        .on(handle!(wall::wall))
+        .merge(Routes::default().on(handle!(ingest::ingest)).layer(DefaultBodyLimit::max(INGEST_AT_MOST)))
         .merge(
-            OpenApiRouter::new()
-                .routes(routes!(access::sign_in::who))
-                .routes(routes!(access::secrets::set_password))
-                .route_layer(middleware::from_fn_with_state(app.clone(), guard::known)),
+            Routes::default()
+                .on(handle!(access::sign_in::who))
+                .on(handle!(access::secrets::set_password))
+                .layer(middleware::from_fn_with_state(app.clone(), guard::known)),
         )
         // What a reader reads: where the path names an object, the guard asks whether it is of their areas; a list
         // is narrowed by its handler.
         .merge(behind(
             Permission::Read,
-            OpenApiRouter::new()
-                .routes(routes!(access::secrets::set_pin))
-                .routes(routes!(access::secrets::set_badge))
-                .routes(routes!(people::filters, people::keep_filter))
-                .routes(routes!(people::forget_filter))
-                .routes(routes!(rounds::site))
-                .routes(routes!(rounds::rounds))
-                .routes(routes!(rounds::event_kinds))
-                .routes(routes!(plan::plan))
-                .routes(routes!(plan::offered))
-                .routes(routes!(rule_sets::rule_sets))
-                .routes(routes!(causes::catalogue))
-                .routes(routes!(corrections::corrections))
-                .routes(routes!(charts::chart))
-                .routes(routes!(charts::small_charts))
-                .routes(routes!(charts::chart_csv))
-                .routes(routes!(charts::chart_sheet))
-                .routes(routes!(charts::pin_chart, charts::unpin_chart))
-                .routes(routes!(charts::trust))
-                .routes(routes!(charts::look))
-                .routes(routes!(cause_trees::cause_trees))
-                .routes(routes!(cause_trees::cause_tree))
-                .routes(routes!(studies::studies))
-                .routes(routes!(studies::study))
-                .routes(routes!(studies::answer_study))
-                .routes(routes!(studies::behind_figure))
-                .routes(routes!(studies::tags_of))
-                .routes(routes!(limits::limits))
-                .routes(routes!(came_in::came_in))
-                .routes(routes!(episodes::episodes))
-                .routes(routes!(episodes::count))
-                .routes(routes!(episodes::episode))
-                .routes(routes!(episodes::explained))
-                .routes(routes!(signatures::signatures))
-                .routes(routes!(signatures::signature))
-                .routes(routes!(files::file))
-                .routes(routes!(learn::learned))
-                .routes(routes!(changes::changed_samples))
-                .routes(routes!(data::hand_out::hand_out))
-                .routes(routes!(data::hand_out::handed_recipes))
-                .routes(routes!(reports::report))
-                .routes(routes!(reports::report_csv))
-                .routes(routes!(reports::report_sheet)),
+            Routes::default()
+                .on(handle!(access::secrets::set_pin))
+                .on(handle!(access::secrets::set_badge))
+                .on(handle!(people::filters))
+                .on(handle!(people::keep_filter))
+                .on(handle!(people::forget_filter))
+                .on(handle!(rounds::site))
+                .on(handle!(rounds::rounds))
+                .on(handle!(rounds::event_kinds))
+                .on(handle!(plan::plan))
+                .on(handle!(plan::offered))
+                .on(handle!(rule_sets::rule_sets))
+                .on(handle!(causes::catalogue))
+                .on(handle!(corrections::corrections))
+                .on(handle!(charts::chart))
+                .on(handle!(charts::small_charts))
+                .on(handle!(charts::chart_csv))
+                .on(handle!(charts::chart_sheet))
+                .on(handle!(charts::pin_chart))
+                .on(handle!(charts::unpin_chart))
+                .on(handle!(charts::trust))
+                .on(handle!(charts::look))
+                .on(handle!(cause_trees::cause_trees))
+                .on(handle!(cause_trees::cause_tree))
+                .on(handle!(studies::studies))
+                .on(handle!(studies::study))
+                .on(handle!(studies::answer_study))
+                .on(handle!(studies::behind_figure))
+                .on(handle!(studies::tags_of))
+                .on(handle!(limits::limits))
+                .on(handle!(came_in::came_in))
+                .on(handle!(episodes::episodes))
+                .on(handle!(episodes::count))
+                .on(handle!(episodes::episode))
+                .on(handle!(episodes::explained))
+                .on(handle!(signatures::signatures))
+                .on(handle!(signatures::signature))
+                .on(handle!(files::file))
+                .on(handle!(learn::learned))
+                .on(handle!(changes::changed_samples))
+                .on(handle!(data::hand_out::hand_out))
+                .on(handle!(data::hand_out::handed_recipes))
+                .on(handle!(reports::report))
+                .on(handle!(reports::report_csv))
+                .on(handle!(reports::report_sheet)),
         ))
         .merge(behind(
             Permission::Look,
-            OpenApiRouter::new()
-                .routes(routes!(rounds::pin, rounds::unpin))
-                .routes(routes!(lab::benches))
-                .routes(routes!(lab::run))
-                .routes(routes!(lab::runs))
-                .routes(routes!(lab::lab_figures))
-                .routes(routes!(peers::peer_groups))
-                .routes(routes!(peers::peer_comparison))
-                .routes(routes!(peers::given_results))
-                .routes(routes!(peers::results_file))
-                .routes(routes!(peers::results_csv))
-                .routes(routes!(episodes::waiting))
-                .routes(routes!(people::people))
-                .routes(routes!(handover::handover))
-                .routes(routes!(handover::confirm_handover))
-                .routes(routes!(notices::bell))
-                .routes(routes!(notices::notices_seen))
-                .routes(routes!(notices::wishes, notices::choose_wishes))
-                .routes(routes!(causes::causes))
-                .merge(
-                    OpenApiRouter::new()
-                        .routes(routes!(analyze::analyze))
-                        .layer(DefaultBodyLimit::max(ANALYSIS_AT_MOST)),
-                ),
+            Routes::default()
+                .on(handle!(rounds::pin))
+                .on(handle!(rounds::unpin))
+                .on(handle!(lab::benches))
+                .on(handle!(lab::run))
+                .on(handle!(lab::runs))
+                .on(handle!(lab::lab_figures))
+                .on(handle!(peers::peer_groups))
+                .on(handle!(peers::peer_comparison))
+                .on(handle!(peers::given_results))
+                .on(handle!(peers::results_file))
+                .on(handle!(peers::results_csv))
+                .on(handle!(episodes::waiting))
+                .on(handle!(people::people))
+                .on(handle!(handover::handover))
+                .on(handle!(handover::confirm_handover))
+                .on(handle!(notices::bell))
+                .on(handle!(notices::notices_seen))
+                .on(handle!(notices::wishes))
+                .on(handle!(notices::choose_wishes))
+                .on(handle!(causes::causes))
+                .merge(Routes::default().on(handle!(analyze::analyze)).layer(DefaultBodyLimit::max(ANALYSIS_AT_MOST))),
         ))
         .merge(behind(
             Permission::EnterSample,
-            OpenApiRouter::new()
-                .routes(routes!(entry::preview))
-                .routes(routes!(entry::save))
-                .routes(routes!(entry::skip))
-                .routes(routes!(devices::offers))
-                .routes(routes!(devices::take_offer))
-                .routes(routes!(lab::preview_run))
-                .routes(routes!(lab::save_run)),
+            Routes::default()
+                .on(handle!(entry::preview))
+                .on(handle!(entry::save))
+                .on(handle!(entry::skip))
+                .on(handle!(devices::offers))
+                .on(handle!(devices::take_offer))
+                .on(handle!(lab::preview_run))
+                .on(handle!(lab::save_run)),
         ))
         .merge(behind(
             Permission::ChangeSample,
-            OpenApiRouter::new().routes(routes!(corrections::correct)).routes(routes!(corrections::withdraw)),
+            Routes::default().on(handle!(corrections::correct)).on(handle!(corrections::withdraw)),
         ))
         .merge(behind(
             Permission::RecordEvent,
-            OpenApiRouter::new().routes(routes!(rounds::record_event)).routes(routes!(rounds::count_pieces)),
+            Routes::default().on(handle!(rounds::record_event)).on(handle!(rounds::count_pieces)),
         ))
         .merge(behind(
             Permission::SetUp,
-            OpenApiRouter::new()
-                .routes(routes!(plan::add_station))
-                .routes(routes!(plan::add_product))
-                .routes(routes!(plan::add_characteristic))
-                .routes(routes!(rule_sets::add_rule_set))
-                .routes(routes!(rule_sets::change_rule_set))
-                .routes(routes!(rule_sets::replay))
-                .routes(routes!(causes::add_cause))
-                .routes(routes!(causes::change_cause))
-                .routes(routes!(plan::choose))
-                .routes(routes!(devices::devices, devices::add_device))
-                .routes(routes!(devices::change_device))
-                .routes(routes!(devices::revoke_device))
-                .routes(routes!(lab::add_analyte))
-                .routes(routes!(lab::assign))
-                .routes(routes!(lab::begin_lot))
-                .routes(routes!(lab::lot_takes_over))
-                .routes(routes!(peers::set_up_peer_group))
-                .routes(routes!(peers::change_peer_group))
+            Routes::default()
+                .on(handle!(plan::add_station))
+                .on(handle!(plan::add_product))
+                .on(handle!(plan::add_characteristic))
+                .on(handle!(rule_sets::add_rule_set))
+                .on(handle!(rule_sets::change_rule_set))
+                .on(handle!(rule_sets::replay))
+                .on(handle!(causes::add_cause))
+                .on(handle!(causes::change_cause))
+                .on(handle!(plan::choose))
+                .on(handle!(devices::devices))
+                .on(handle!(devices::add_device))
+                .on(handle!(devices::change_device))
+                .on(handle!(devices::revoke_device))
+                .on(handle!(lab::add_analyte))
+                .on(handle!(lab::assign))
+                .on(handle!(lab::begin_lot))
+                .on(handle!(lab::lot_takes_over))
+                .on(handle!(peers::set_up_peer_group))
+                .on(handle!(peers::change_peer_group))
                 .merge(
-                    OpenApiRouter::new()
-                        .routes(routes!(plan::change))
-                        .routes(routes!(plan::foresee))
+                    Routes::default()
+                        .on(handle!(plan::change))
+                        .on(handle!(plan::foresee))
                         .layer(DefaultBodyLimit::max(CHANGES_BODY_AT_MOST)),
                 ),
         ))
         .merge(behind(
             Permission::ReleaseRun,
-            OpenApiRouter::new().routes(routes!(lab::release_run)).routes(routes!(lab::act_on_run)),
+            Routes::default().on(handle!(lab::release_run)).on(handle!(lab::act_on_run)),
         ))
-        .merge(behind(Permission::OverrideRun, OpenApiRouter::new().routes(routes!(lab::override_verdict))))
+        .merge(behind(Permission::OverrideRun, Routes::default().on(handle!(lab::override_verdict))))
         // Which changes are whose, the route asks again.
-        .merge(behind(Permission::SetAside, OpenApiRouter::new().routes(routes!(limits::change_limits))))
-        .merge(behind(Permission::SetLimits, OpenApiRouter::new().routes(routes!(limits::to_look_at))))
+        .merge(behind(Permission::SetAside, Routes::default().on(handle!(limits::change_limits))))
+        .merge(behind(Permission::SetLimits, Routes::default().on(handle!(limits::to_look_at))))
         .merge(behind(
             Permission::BringIn,
-            OpenApiRouter::new()
-                .routes(routes!(data::files::proposal))
-                .routes(routes!(data::folders::folder_tables, data::folders::fetch_table))
-                .routes(routes!(data::imports::imports))
-                .routes(routes!(data::imports::import, data::imports::cancel_import))
+            Routes::default()
+                .on(handle!(data::files::proposal))
+                .on(handle!(data::folders::folder_tables))
+                .on(handle!(data::folders::fetch_table))
+                .on(handle!(data::imports::imports))
+                .on(handle!(data::imports::import))
+                .on(handle!(data::imports::cancel_import))
                 .merge(
-                    OpenApiRouter::new()
-                        .routes(routes!(data::preview::preview_table))
-                        .routes(routes!(data::imports::check_import))
-                        .routes(routes!(data::imports::bring_in))
-                        .routes(routes!(data::imports::correct_by_table))
-                        .routes(routes!(data::recipes::recipes, data::recipes::keep_recipe))
-                        .routes(routes!(data::recipes::change_recipe))
+                    Routes::default()
+                        .on(handle!(data::preview::preview_table))
+                        .on(handle!(data::imports::check_import))
+                        .on(handle!(data::imports::bring_in))
+                        .on(handle!(data::imports::correct_by_table))
+                        .on(handle!(data::recipes::recipes))
+                        .on(handle!(data::recipes::keep_recipe))
+                        .on(handle!(data::recipes::change_recipe))
                         .layer(DefaultBodyLimit::max(RECIPE_BODY_AT_MOST)),
                 )
                 .merge(
-                    OpenApiRouter::new()
-                        .routes(routes!(data::files::send_table))
-                        .layer(DefaultBodyLimit::max(BYTES_AT_MOST)),
+                    Routes::default().on(handle!(data::files::send_table)).layer(DefaultBodyLimit::max(BYTES_AT_MOST)),
                 ),
         ))
         .merge(behind(
             Permission::KeepStudy,
-            OpenApiRouter::new()
-                .routes(routes!(studies::keep_study))
-                .routes(routes!(studies::change_study))
-                .routes(routes!(studies::freeze_study))
-                .routes(routes!(studies::sign_study))
-                .routes(routes!(cause_trees::start_tree))
-                .routes(routes!(cause_trees::change_tree))
-                .routes(routes!(cause_trees::copy_tree))
-                .routes(routes!(cause_trees::catalogue_idea)),
+            Routes::default()
+                .on(handle!(studies::keep_study))
+                .on(handle!(studies::change_study))
+                .on(handle!(studies::freeze_study))
+                .on(handle!(studies::sign_study))
+                .on(handle!(cause_trees::start_tree))
+                .on(handle!(cause_trees::change_tree))
+                .on(handle!(cause_trees::copy_tree))
+                .on(handle!(cause_trees::catalogue_idea)),
         ))
         .merge(behind(
             Permission::WriteNote,
-            OpenApiRouter::new()
-                .routes(routes!(cause_trees::change_ideas))
-                .routes(routes!(notes::write_note))
-                .routes(routes!(notes::change_note))
-                .routes(routes!(handover::leave_words)),
+            Routes::default()
+                .on(handle!(cause_trees::change_ideas))
+                .on(handle!(notes::write_note))
+                .on(handle!(notes::change_note))
+                .on(handle!(handover::leave_words)),
         ))
         .merge(behind(
             Permission::AnswerSignal,
-            OpenApiRouter::new().routes(routes!(answers::answer)).routes(routes!(answers::add_to)).merge(
-                OpenApiRouter::new().routes(routes!(files::send_file)).layer(DefaultBodyLimit::max(FILE_AT_MOST)),
-            ),
+            Routes::default()
+                .on(handle!(answers::answer))
+                .on(handle!(answers::add_to))
+                .merge(Routes::default().on(handle!(files::send_file)).layer(DefaultBodyLimit::max(FILE_AT_MOST))),
         ))
         .merge(behind(
             Permission::ReviewSignal,
-            OpenApiRouter::new()
-                .routes(routes!(answers::review))
-                .routes(routes!(answers::review_many))
-                .routes(routes!(signatures::unsigned))
-                .routes(routes!(lab::review_run))
-                .routes(routes!(peers::withdraw_result))
-                .routes(routes!(peers::send_again))
-                .routes(routes!(peers::ask_peers))
+            Routes::default()
+                .on(handle!(answers::review))
+                .on(handle!(answers::review_many))
+                .on(handle!(signatures::unsigned))
+                .on(handle!(lab::review_run))
+                .on(handle!(peers::withdraw_result))
+                .on(handle!(peers::send_again))
+                .on(handle!(peers::ask_peers))
                 .merge(
-                    OpenApiRouter::new()
-                        .routes(routes!(peers::handed_over))
-                        .routes(routes!(peers::take_statistics))
+                    Routes::default()
+                        .on(handle!(peers::handed_over))
+                        .on(handle!(peers::take_statistics))
                         .layer(DefaultBodyLimit::max(PEERS_BODY_AT_MOST)),
                 )
-                .merge(
-                    OpenApiRouter::new()
-                        .routes(routes!(signatures::sign))
-                        .layer(DefaultBodyLimit::max(SIGNATURE_AT_MOST)),
-                ),
+                .merge(Routes::default().on(handle!(signatures::sign)).layer(DefaultBodyLimit::max(SIGNATURE_AT_MOST))),
         ))
         .merge(behind(
             Permission::ReadTrail,
-            OpenApiRouter::new().routes(routes!(trail::trail)).routes(routes!(trail::trail_file)),
+            Routes::default().on(handle!(trail::trail)).on(handle!(trail::trail_file)),
         ))
         .merge(behind(
             Permission::LookAfterPeople,
-            OpenApiRouter::new()
-                .routes(routes!(accounts::accounts, accounts::add_account))
-                .routes(routes!(accounts::change_account))
-                .routes(routes!(accounts::close_account))
-                .routes(routes!(accounts::reopen_account))
-                .routes(routes!(accounts::give_password))
-                .routes(routes!(accounts::take_pin_away))
-                .routes(routes!(accounts::end_sessions))
-                .routes(routes!(notices::webhooks, notices::add_webhook))
-                .routes(routes!(notices::change_webhook)),
+            Routes::default()
+                .on(handle!(accounts::accounts))
+                .on(handle!(accounts::add_account))
+                .on(handle!(accounts::change_account))
+                .on(handle!(accounts::close_account))
+                .on(handle!(accounts::reopen_account))
+                .on(handle!(accounts::give_password))
+                .on(handle!(accounts::take_pin_away))
+                .on(handle!(accounts::end_sessions))
+                .on(handle!(notices::webhooks))
+                .on(handle!(notices::add_webhook))
+                .on(handle!(notices::change_webhook)),
         ))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, TIMEOUT));
-    OpenApiRouter::with_openapi(Description::openapi())
+    Routes::default()
         .merge(with_timeout)
-        .routes(routes!(wall::wall_live))
-        .merge(behind(Permission::Read, OpenApiRouter::new().routes(routes!(live::live))))
+        .on(handle!(wall::wall_live))
+        .merge(behind(Permission::Read, Routes::default().on(handle!(live::live))))
 }
 
 /// The description of the interface, from which the browser's types are made.
 pub fn openapi(app: &App) -> utoipa::openapi::OpenApi {
-    described(api(app).split_for_parts().1)
+    api(app).parts(description()).1()
 }
 
-fn described(mut described: utoipa::openapi::OpenApi) -> utoipa::openapi::OpenApi {
+/// What is said of the interface beside its routes.
+fn description() -> utoipa::openapi::OpenApi {
+    let mut described = Description::openapi();
     let token = HttpBuilder::new().scheme(HttpAuthScheme::Bearer).description(Some(TOKENS)).build();
     described.components.get_or_insert_default().add_security_scheme("token", SecurityScheme::Http(token));
     described
@@ -359,10 +363,10 @@ pub fn router(app: App) -> Router {
         }))
         .layer(middleware::map_response(describe))
         .layer(CsrfLayer::new());
-    let (routes, paths) = api(&app).split_for_parts();
-    let described = Arc::new(described(paths));
+    let (routes, describe) = api(&app).parts(description());
+    let described = Arc::new(LazyLock::new(describe));
     routes
-        .route("/api/openapi.json", get(async move || Json(described.as_ref().clone())))
+        .route("/api/openapi.json", get(async move || Json(utoipa::openapi::OpenApi::clone(&described))))
         .layer(middleware::from_fn(no_store))
         .fallback(web::file)
         .layer(DefaultBodyLimit::max(BODY_AT_MOST))

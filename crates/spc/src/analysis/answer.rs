@@ -30,6 +30,15 @@ impl Answer {
     pub fn write(&self, mut to: impl Write) -> io::Result<()> {
         self.0.write(&mut to)
     }
+
+    /// All of it as one text, for an answer that is small.
+    #[must_use]
+    pub fn text(&self) -> String {
+        let mut text = vec![];
+        let written = self.write(&mut text);
+        debug_assert!(written.is_ok(), "memory takes whatever is written");
+        String::from_utf8_lossy(&text).into_owned()
+    }
 }
 
 impl Debug for Answer {

@@ -11,9 +11,7 @@ use crate::{change_points, differs, distribution, multirule, pareto, peer};
 /// ```
 /// let request = r#"{"task": "chart", "chart": "i_mr",
 ///     "points": [{"values": [4.1]}, {"values": [4.3]}, {"values": [4.2]}]}"#;
-/// let mut answer = vec![];
-/// spc::analysis::analyze(request).unwrap().write(&mut answer).unwrap();
-/// assert!(String::from_utf8(answer).unwrap().contains(r#""used":3"#));
+/// assert!(spc::analysis::analyze(request).unwrap().text().contains(r#""used":3"#));
 /// ```
 ///
 /// # Errors

@@ -5,7 +5,5 @@ use spc::wrong_request::WrongRequest;
 
 pub fn analyze(request: Value) -> Result<Value, WrongRequest> {
     let answer = spc::analysis::analyze(&request.to_string())?;
-    let mut text = vec![];
-    answer.write(&mut text).unwrap();
-    Ok(serde_json::from_slice(&text).unwrap())
+    Ok(serde_json::from_str(&answer.text()).unwrap())
 }
