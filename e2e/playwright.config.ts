@@ -18,6 +18,8 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     serviceWorkers: 'block',
+    // Nothing waits for what glides in, and nobody paints it.
+    contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

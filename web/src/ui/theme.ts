@@ -109,6 +109,10 @@ export function makeTheme(mode: 'light' | 'dark', density: Density = 'roomy'): T
             body: { backgroundColor: '#fff !important' },
             '.on-screen': { display: 'none !important' },
           },
+          // Whoever asks their device for less motion gets none.
+          '@media (prefers-reduced-motion: reduce)': {
+            '*, *::before, *::after': { animation: 'none !important', transition: 'none !important' },
+          },
           ':focus-visible': { outline: `3px solid ${c.accent}`, outlineOffset: 2 },
         },
       },
