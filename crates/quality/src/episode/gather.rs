@@ -55,12 +55,6 @@ pub fn high_or_low(side: Option<Side>) -> Option<Side> {
     side.filter(|side| matches!(side, Side::Above | Side::Below))
 }
 
-impl Span {
-    fn points(&self) -> std::ops::RangeInclusive<usize> {
-        self.from..=self.to
-    }
-}
-
 /// Puts together what belongs together: signals of one aspect and side whose spans overlap, or with no tested point
 /// outside any signal between them. A trend, or what has no side, joins the side that it overlaps most, the earlier
 /// one where it is the same; without any side they are an episode of their own. `cuts` are the points before which a
@@ -96,6 +90,30 @@ fn stretches(spans: &[Span], cuts: &[usize]) -> Vec<Vec<usize>> {
     stretches
 }
 
+/// Points that signals cover: from and to of each row of them, in order.
+struct Covered(Vec<(usize, usize)>);
+
+impl Covered {
+    /// By signals in the order of their first points.
+    fn by(spans: &[Span], signals: &[usize]) -> Self {
+        let mut rows: Vec<(usize, usize)> = Vec::new();
+        for Span { from, to, .. } in signals.iter().map(|&i| spans[i]) {
+            match rows.last_mut() {
+                Some(last) if from <= last.1 => last.1 = last.1.max(to),
+                _ => rows.push((from, to)),
+            }
+        }
+        Self(rows)
+    }
+
+    /// How many points of a span they are.
+    fn points_of(&self, span: &Span) -> usize {
+        let first = self.0.partition_point(|(_, to)| *to < span.from);
+        let meeting = self.0[first..].iter().take_while(|(from, _)| *from <= span.to);
+        meeting.map(|(from, to)| to.min(&span.to) - from.max(&span.from) + 1).sum()
+    }
+}
+
 /// The episodes of a stretch.
 fn within(spans: &[Span], stretch: &[usize]) -> Vec<Episode> {
     let (reviewed, asking): (Vec<usize>, Vec<usize>) = stretch.iter().partition(|&&i| spans[i].reviewed);
@@ -109,15 +127,12 @@ fn within(spans: &[Span], stretch: &[usize]) -> Vec<Episode> {
             None => episodes.push(Episode { aspect, side, signals: vec![i], follows: None }),
         }
     }
-    let sides = episodes.clone();
+    let sides: Vec<(Aspect, Covered)> = episodes.iter().map(|e| (e.aspect, Covered::by(spans, &e.signals))).collect();
     for i in others {
         let aspect = spans[i].aspect;
-        let overlaps = |e: &Episode| {
-            let covered = |point| e.signals.iter().any(|&s| spans[s].points().contains(&point));
-            spans[i].points().filter(|&point| covered(point)).count()
-        };
         // The earlier one comes first, and only a larger overlap takes its place.
-        let most = sides.iter().enumerate().filter(|(_, e)| e.aspect == aspect).map(|(place, e)| (place, overlaps(e)));
+        let alike = sides.iter().enumerate().filter(|(_, (side, _))| *side == aspect);
+        let most = alike.map(|(place, (_, covered))| (place, covered.points_of(&spans[i])));
         let joined = most.reduce(|best, next| if next.1 > best.1 { next } else { best });
         match joined.map(|(place, _)| place).or(episodes.iter().position(|e| (e.aspect, e.side) == (aspect, None))) {
             Some(place) => episodes[place].signals.push(i),

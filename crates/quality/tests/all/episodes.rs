@@ -152,6 +152,18 @@ proptest! {
                 }
             }
         }
+        // What has no side is with the side that it overlaps most, and without one only where it overlaps none.
+        let sided = |e: &&Episode| e.side.is_some();
+        let overlap = |span: &Span, e: &Episode| {
+            let signals = e.signals.iter().map(|&i| spans[i]).filter(|s| s.side == HIGH || s.side == LOW);
+            let covered: Vec<Span> = signals.collect();
+            (span.from..=span.to).filter(|point| covered.iter().any(|s| s.from <= *point && *point <= s.to)).count()
+        };
+        for (i, span) in spans.iter().enumerate().filter(|(_, s)| !s.reviewed && (s.side == RISING || s.side.is_none())) {
+            let own = &episodes[of(i).unwrap()];
+            let most = episodes.iter().filter(sided).filter(|e| e.aspect == span.aspect).map(|e| overlap(span, e)).max();
+            prop_assert_eq!(if own.side.is_some() { overlap(span, own) } else { 0 }, most.unwrap_or(0), "{}", i);
+        }
         let mut turned: Vec<(usize, Span)> = spans.iter().copied().enumerate().collect();
         if !turned.is_empty() {
             let by = turn % turned.len();
