@@ -113,11 +113,11 @@ impl Whole<'_> {
         let mut phases = Vec::with_capacity(request.phases.len());
         let mut signals = Signals::default();
         let mut flags: Vec<PanelFlag> = Vec::new();
-        let mut gather = |flags: &mut Vec<PanelFlag>, panels: &mut [Panel]| {
+        let mut gather = |flags: &mut Vec<PanelFlag>, panels: &mut [Panel], until: usize| {
             if self.keep == Keep::Panels {
                 flags.iter().for_each(|(number, _, flag)| panels[*number].flag(flag.at..=flag.to));
             }
-            signals.take(flags);
+            signals.take(flags, until);
             let given = format_args!("more than {SIGNALS_AT_MOST} signals");
             if signals.too_many { Err(WrongRequest::new("rules", given, Need::FewerSignals)) } else { Ok(()) }
         };
@@ -149,7 +149,8 @@ impl Whole<'_> {
                         });
                     }
                     from = some.end;
-                    gather(&mut flags, &mut panels)?;
+                    let untold = judges.iter().filter_map(PanelJudge::untold).min().unwrap_or(from);
+                    gather(&mut flags, &mut panels, untold)?;
                     if self.keep == Keep::Signals {
                         panels.iter_mut().for_each(Panel::forget);
                     }
@@ -158,7 +159,7 @@ impl Whole<'_> {
                     judge.finish(|flag| flags.push((number, statistics[number], flag)));
                 }
                 plot.restart();
-                gather(&mut flags, &mut panels)?;
+                gather(&mut flags, &mut panels, until)?;
             }
             phases.push(Phase {
                 start,
@@ -169,7 +170,7 @@ impl Whole<'_> {
                 dispersion_center: panels.last().and_then(|panel| dispersion_center(panel, start..end + 1)),
             });
         }
-        Ok(ChartAnswer { panels, phases, signals: signals.finish(), straight: request.options.mean_size })
+        Ok(ChartAnswer { panels, phases, signals: signals.found, straight: request.options.mean_size })
     }
 }
 

@@ -119,6 +119,14 @@ impl PanelJudge<'_> {
         }
     }
 
+    /// The first point whose flags may still come.
+    pub fn untold(&self) -> Option<usize> {
+        match &self.judge {
+            Some(PointsJudge::Words(words)) => words.untold(),
+            _ => None,
+        }
+    }
+
     /// Windows end here.
     pub fn finish(&mut self, found: impl FnMut(Flag)) {
         match &mut self.judge {

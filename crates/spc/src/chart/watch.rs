@@ -192,13 +192,13 @@ impl Watch {
                 self.restart();
             }
             self.push(point, aside, |Judged { panel, flag }| flags.push((number(panel), panel, flag)));
-            signals.take(&mut flags);
+            signals.take(&mut flags, self.next);
             sums.extend(self.sums());
             for (panel, point) in panels.iter_mut().zip(self.newest()) {
                 panel.1.push(point);
             }
         }
-        Watched { panels, signals: signals.finish(), sums }
+        Watched { panels, signals: signals.found, sums }
     }
 
     /// Plots a place that is judged elsewhere, so that what moves over the last points is right at the next.

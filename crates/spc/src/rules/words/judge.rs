@@ -2,7 +2,7 @@
 
 use fearless_simd::{Level, Simd, dispatch};
 
-use super::bits::{BLOCK, Bits, LOOKS_BACK};
+use super::bits::{BLOCK, Bits, LOOKS_BACK, WORDS};
 use super::block::Block;
 use super::places::Places;
 use super::scale::Scale;
@@ -19,6 +19,31 @@ struct Row {
     going_on: [bool; 2],
 }
 
+impl Row {
+    /// Every point that it flags is a signal of its own.
+    fn alone(&self) -> bool {
+        matches!(self.rule, Rule::Beyond { .. })
+    }
+
+    /// Its flag on a side that begins at a bit of a word.
+    #[inline]
+    fn flag(&self, slot: usize, (at, first): (usize, usize), places: &Places) -> Flag {
+        let Self { place, rule, .. } = *self;
+        let (alone, word) = (self.alone(), self.flagged[slot].words()[at]);
+        let many = if alone { 1 } else { (word >> first).trailing_ones() as usize };
+        let point = 64 * at + first;
+        Flag {
+            place,
+            rule,
+            side: side(rule, slot),
+            at: places.of(point),
+            from: places.first_of(rule.window(), point),
+            to: places.of(point + many - 1),
+            goes_on: first == 0 && self.going_on[slot] && !alone,
+        }
+    }
+}
+
 /// Judges a panel's tested points, all with a z, by a list of rules whose windows words look back on.
 #[derive(Debug, Clone)]
 pub struct WordJudge {
@@ -26,6 +51,8 @@ pub struct WordJudge {
     seen: Seen,
     block: Block,
     places: Places,
+    /// Rules by number and side that flag points of the block, and where in a word what they flag begins.
+    telling: Vec<(usize, usize, u64)>,
     level: Level,
 }
 
@@ -42,6 +69,7 @@ impl WordJudge {
             seen: Seen::new(rules.iter().map(|(_, rule)| *rule)),
             block: Block::new(),
             places: Places::new(),
+            telling: vec![],
             level: Level::new(),
         })
     }
@@ -62,6 +90,11 @@ impl WordJudge {
         }
     }
 
+    /// The first point whose flags have not come yet.
+    pub fn untold(&self) -> Option<usize> {
+        (self.block.filled > 0).then(|| self.places.of(0))
+    }
+
     /// Judges what is left and forgets everything: at a restart and at the end.
     pub fn finish(&mut self, found: impl FnMut(Flag)) {
         if self.block.filled > 0 {
@@ -77,11 +110,42 @@ impl WordJudge {
         self.block.close();
         let (seen, block, rules) = (&mut self.seen, &mut self.block, &mut self.rules);
         dispatch!(self.level, simd => look(simd, seen, block, rules));
-        for row in &mut self.rules {
+        self.tell(&mut found);
+    }
+
+    /// Tells what was flagged in the order of the points, and of one point in that of the rules; points in a row as one.
+    fn tell(&mut self, found: &mut impl FnMut(Flag)) {
+        let Self { rules, places, telling, .. } = self;
+        for (number, row) in rules.iter_mut().enumerate() {
             for slot in 0..2 {
-                row.going_on[slot] = row.any[slot] && tell(row, slot, &self.places, &mut found);
+                if row.any[slot] {
+                    telling.push((number, slot, 0));
+                } else {
+                    row.going_on[slot] = false;
+                }
             }
         }
+        for at in 0..if telling.is_empty() { 0 } else { WORDS } {
+            let mut begin = 0;
+            for (number, slot, begins) in &mut *telling {
+                let row = &rules[*number];
+                let word = row.flagged[*slot].words()[at];
+                *begins = if row.alone() { word } else { word & !(word << 1) };
+                begin |= *begins;
+            }
+            while begin != 0 {
+                let first = begin.trailing_zeros() as usize;
+                begin &= begin - 1;
+                for (number, slot, _) in telling.iter().filter(|(_, _, begins)| begins >> first & 1 == 1) {
+                    found(rules[*number].flag(*slot, (at, first), places));
+                }
+            }
+            for (number, slot, _) in &*telling {
+                let row = &mut rules[*number];
+                row.going_on[*slot] = row.flagged[*slot].words()[at] >> 63 == 1;
+            }
+        }
+        telling.clear();
     }
 }
 
@@ -123,33 +187,6 @@ fn flagged(seen: &Seen, rule: Rule) -> [Bits; 2] {
         }
         Rule::Hugging { n, k } => [seen.within(k).in_a_row(n), Bits::NONE],
     }
-}
-
-/// Tells what a rule flags on a side, points in a row as one; gives whether the last point of the block is flagged.
-fn tell(row: &Row, slot: usize, places: &Places, found: &mut impl FnMut(Flag)) -> bool {
-    let Row { place, rule, .. } = *row;
-    let (side, alone) = (side(rule, slot), matches!(rule, Rule::Beyond { .. }));
-    let mut going_on = row.going_on[slot];
-    for (at, word) in row.flagged[slot].words().iter().enumerate() {
-        let mut left = *word;
-        while left != 0 {
-            let first = left.trailing_zeros() as usize;
-            let many = if alone { 1 } else { (left >> first).trailing_ones() as usize };
-            left &= u64::MAX.checked_shl((first + many) as u32).unwrap_or(0);
-            let point = 64 * at + first;
-            found(Flag {
-                place,
-                rule,
-                side,
-                at: places.of(point),
-                from: places.first_of(rule.window(), point),
-                to: places.of(point + many - 1),
-                goes_on: first == 0 && going_on && !alone,
-            });
-        }
-        going_on = word >> 63 == 1;
-    }
-    going_on
 }
 
 fn side(rule: Rule, slot: usize) -> Option<Side> {

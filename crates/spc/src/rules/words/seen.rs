@@ -2,7 +2,7 @@
 
 use fearless_simd::{Simd, SimdBase, SimdMask, f64x4};
 
-use super::bits::{BLOCK, Bits};
+use super::bits::{BLOCK, Bits, WORDS};
 use super::scale::Scale;
 use crate::TIE;
 use crate::rules::Rule;
@@ -11,8 +11,8 @@ use crate::rules::Rule;
 #[derive(Debug, Clone)]
 pub(super) struct Zone {
     k: f64,
-    /// Values between which none is beyond.
-    edges: (f64, f64),
+    /// Those are that are farther from the centre.
+    edge: f64,
     pub above: Bits,
     pub below: Bits,
 }
@@ -21,7 +21,8 @@ pub(super) struct Zone {
 #[derive(Debug, Clone)]
 struct Close {
     k: f64,
-    edges: (f64, f64),
+    /// Those are that are nearer to the centre.
+    edge: f64,
     within: Bits,
 }
 
@@ -48,6 +49,9 @@ macro_rules! bits {
 pub(super) struct Seen {
     zones: Vec<Zone>,
     close: Vec<Close>,
+    /// How far each value of the block is from the centre, and which are above it.
+    distances: Box<[f64; BLOCK]>,
+    above: [u64; WORDS],
     steps: bool,
     pub rising: Bits,
     pub falling: Bits,
@@ -67,25 +71,26 @@ const SMALLEST: f64 = 1e-280;
 impl Seen {
     pub fn new(rules: impl Iterator<Item = Rule> + Clone) -> Self {
         let (mut zones, mut close): (Vec<Zone>, Vec<Close>) = (vec![], vec![]);
-        let edges = (f64::NAN, f64::NAN);
+        let edge = f64::NAN;
         for rule in rules.clone() {
             match rule {
                 Rule::Beyond { k } | Rule::MOfN { k, .. } | Rule::Avoiding { k, .. }
                     if zones.iter().all(|zone| zone.k != k) =>
                 {
-                    zones.push(Zone { k, edges, above: Bits::NONE, below: Bits::NONE });
+                    zones.push(Zone { k, edge, above: Bits::NONE, below: Bits::NONE });
                 }
                 Rule::OneSide { .. } if zones.iter().all(|zone| zone.k != 0.0) => {
-                    zones.push(Zone { k: 0.0, edges, above: Bits::NONE, below: Bits::NONE });
+                    zones.push(Zone { k: 0.0, edge, above: Bits::NONE, below: Bits::NONE });
                 }
                 Rule::Hugging { k, .. } if close.iter().all(|close| close.k != k) => {
-                    close.push(Close { k, edges, within: Bits::NONE });
+                    close.push(Close { k, edge, within: Bits::NONE });
                 }
                 _ => {}
             }
         }
         let steps = rules.clone().any(|rule| matches!(rule, Rule::Trend { .. } | Rule::Alternating { .. }));
-        Self { zones, close, steps, rising: Bits::NONE, falling: Bits::NONE, scale: None }
+        let (distances, above) = (Box::new([f64::NAN; BLOCK]), [0; WORDS]);
+        Self { zones, close, distances, above, steps, rising: Bits::NONE, falling: Bits::NONE, scale: None }
     }
 
     /// Points beyond k.
@@ -110,18 +115,16 @@ impl Seen {
         (self.rising, self.falling) = (Bits::NONE, Bits::NONE);
     }
 
-    /// Edges as values on a scale.
+    /// Edges as distances on a scale.
     pub fn on(&mut self, scale: Scale) {
         if self.scale.replace(scale) == Some(scale) {
             return;
         }
         for zone in &mut self.zones {
-            let edge = zone.k + TIE;
-            zone.edges = (scale.first_not_below(-edge), scale.last_not_above(edge));
+            zone.edge = scale.last_not_beyond(zone.k + TIE);
         }
         for close in &mut self.close {
-            let edge = close.k - TIE;
-            close.edges = (scale.last_not_above(-edge), scale.first_not_below(edge));
+            close.edge = scale.first_not_within(close.k - TIE);
         }
     }
 
@@ -154,12 +157,22 @@ impl Seen {
     #[inline(always)]
     pub fn look<S: Simd>(&mut self, simd: S, values: &[f64; 1 + BLOCK], scale: Scale) {
         let (before, now) = steps(values);
+        let (far, _) = self.distances.as_chunks_mut::<4>();
+        for (far, x) in far.iter_mut().zip(now) {
+            *far = (f64x4::from_slice(simd, x) - scale.center).abs().into();
+        }
+        let (far, _) = self.distances.as_chunks::<4>();
+        bits!(self.above, simd, now, |x| x.simd_gt(scale.center));
         for zone in &mut self.zones {
-            bits!(zone.above.next_block(), simd, now, |x| x.simd_gt(zone.edges.1));
-            bits!(zone.below.next_block(), simd, now, |x| x.simd_lt(zone.edges.0));
+            let mut beyond = [0; WORDS];
+            bits!(beyond, simd, far, |far| far.simd_gt(zone.edge));
+            let sides = zone.above.next_block().iter_mut().zip(zone.below.next_block());
+            for ((above, below), (beyond, high)) in sides.zip(beyond.iter().zip(&self.above)) {
+                (*above, *below) = (beyond & high, beyond & !high);
+            }
         }
         for close in &mut self.close {
-            bits!(close.within.next_block(), simd, now, |x| x.simd_gt(close.edges.0) & x.simd_lt(close.edges.1));
+            bits!(close.within.next_block(), simd, far, |far| far.simd_lt(close.edge));
         }
         if self.steps {
             let tie = TIE * scale.sigma;
