@@ -36,6 +36,11 @@ impl Bits {
         self.words().iter().fold(0, |all, word| all | word) != 0
     }
 
+    /// Whether the last point of the block has its bit set.
+    pub fn last(&self) -> bool {
+        self.0[WORDS] >> 63 == 1
+    }
+
     /// At each point the bit of the point `by` places before it, 1 to 63. Bits from before both come as 0; no window
     /// that ends in the block reaches there.
     #[inline(always)]

@@ -29,7 +29,9 @@ impl Row {
     #[inline]
     fn flag(&self, slot: usize, (at, first): (usize, usize), places: &Places) -> Flag {
         let Self { place, rule, .. } = *self;
-        let (alone, word) = (self.alone(), self.flagged[slot].words()[at]);
+        let (alone, words) = (self.alone(), self.flagged[slot].words());
+        let word = words[at];
+        let before = if at == 0 { self.going_on[slot] } else { words[at - 1] >> 63 == 1 };
         let many = if alone { 1 } else { (word >> first).trailing_ones() as usize };
         let point = 64 * at + first;
         Flag {
@@ -39,7 +41,7 @@ impl Row {
             at: places.of(point),
             from: places.first_of(rule.window(), point),
             to: places.of(point + many - 1),
-            goes_on: first == 0 && self.going_on[slot] && !alone,
+            goes_on: first == 0 && before && !alone,
         }
     }
 }
@@ -116,14 +118,8 @@ impl WordJudge {
     /// Tells what was flagged in the order of the points, and of one point in that of the rules; points in a row as one.
     fn tell(&mut self, found: &mut impl FnMut(Flag)) {
         let Self { rules, places, telling, .. } = self;
-        for (number, row) in rules.iter_mut().enumerate() {
-            for slot in 0..2 {
-                if row.any[slot] {
-                    telling.push((number, slot, 0));
-                } else {
-                    row.going_on[slot] = false;
-                }
-            }
+        for (number, row) in rules.iter().enumerate() {
+            telling.extend((0..2).filter(|&slot| row.any[slot]).map(|slot| (number, slot, 0)));
         }
         for at in 0..if telling.is_empty() { 0 } else { WORDS } {
             let mut begin = 0;
@@ -140,11 +136,8 @@ impl WordJudge {
                     found(rules[*number].flag(*slot, (at, first), places));
                 }
             }
-            for (number, slot, _) in &*telling {
-                let row = &mut rules[*number];
-                row.going_on[*slot] = row.flagged[*slot].words()[at] >> 63 == 1;
-            }
         }
+        rules.iter_mut().for_each(|row| row.going_on = [row.flagged[0].last(), row.flagged[1].last()]);
         telling.clear();
     }
 }
@@ -152,11 +145,12 @@ impl WordJudge {
 /// Looks at a block and applies the rules to what was seen.
 #[inline(always)]
 fn look<S: Simd>(simd: S, seen: &mut Seen, block: &mut Block, rules: &mut [Row]) {
-    if !seen.tells_steps(simd, block.values(), block.scale) {
+    if !seen.measure(simd, block.values(), block.scale) {
         block.become_z();
+        seen.measure(simd, block.values(), block.scale);
     }
     seen.on(block.scale);
-    seen.look(simd, block.values(), block.scale);
+    seen.look(simd, block.scale);
     for row in rules {
         row.flagged = flagged(seen, row.rule);
         row.any = [row.flagged[0].any(), row.flagged[1].any()];

@@ -30,13 +30,10 @@ struct Close {
 /// made for the processor that the block is judged on.
 macro_rules! bits {
     ($words:expr, $simd:expr, $now:expr, |$x:ident| $mask:expr) => {
-        bits!($words, $simd, $now, $now, |$x, _same| $mask)
-    };
-    ($words:expr, $simd:expr, $now:expr, $before:expr, |$x:ident, $last:ident| $mask:expr) => {
-        for ((word, now), before) in $words.iter_mut().zip($now.as_chunks::<16>().0).zip($before.as_chunks::<16>().0) {
+        for (word, now) in $words.iter_mut().zip($now.as_chunks::<16>().0) {
             let mut bits = 0;
             for at in 0..16 {
-                let ($x, $last) = (f64x4::from_slice($simd, &now[at]), f64x4::from_slice($simd, &before[at]));
+                let $x = f64x4::from_slice($simd, &now[at]);
                 bits |= $mask.to_bitmask() << (4 * at);
             }
             *word = bits;
@@ -52,7 +49,9 @@ pub(super) struct Seen {
     /// How far each value of the block is from the centre, and which are above it.
     distances: Box<[f64; BLOCK]>,
     above: [u64; WORDS],
+    /// Whether a rule asks for steps, and how far each value is above the one before it.
     steps: bool,
+    steps_of: Box<[f64; BLOCK]>,
     pub rising: Bits,
     pub falling: Bits,
     /// Edges are those of this scale.
@@ -89,8 +88,8 @@ impl Seen {
             }
         }
         let steps = rules.clone().any(|rule| matches!(rule, Rule::Trend { .. } | Rule::Alternating { .. }));
-        let (distances, above) = (Box::new([f64::NAN; BLOCK]), [0; WORDS]);
-        Self { zones, close, distances, above, steps, rising: Bits::NONE, falling: Bits::NONE, scale: None }
+        let (distances, steps_of, above) = (Box::new([f64::NAN; BLOCK]), Box::new([f64::NAN; BLOCK]), [0; WORDS]);
+        Self { zones, close, distances, above, steps, steps_of, rising: Bits::NONE, falling: Bits::NONE, scale: None }
     }
 
     /// Points beyond k.
@@ -128,41 +127,36 @@ impl Seen {
         }
     }
 
-    /// Whether values of this scale tell every step apart from a tie as their z do.
+    /// Measures how far each value of a block, behind the last of the block before, is from the centre and from the value
+    /// before it. Gives whether values of this scale tell every step apart from a tie as their z do.
     #[inline(always)]
-    pub fn tells_steps<S: Simd>(&self, simd: S, values: &[f64; 1 + BLOCK], scale: Scale) -> bool {
-        if !self.steps || scale == Scale::OF_Z {
-            return true;
-        }
-        let tie = TIE * scale.sigma;
-        if tie < SMALLEST {
-            return false;
-        }
+    pub fn measure<S: Simd>(&mut self, simd: S, values: &[f64; 1 + BLOCK], scale: Scale) -> bool {
         let all = |x: f64| f64x4::splat(simd, x);
-        let (low, high) = (all(scale.center - FAR * scale.sigma), all(scale.center + FAR * scale.sigma));
-        let (tie, near) = (all(tie), all(NEAR * tie));
+        let tie = TIE * scale.sigma;
+        let of_z = !self.steps || scale == Scale::OF_Z;
+        let (tie_of_all, near) = (all(tie), all(if of_z { 0.0 } else { NEAR * tie }));
+        let limit = if of_z { f64::INFINITY } else { FAR * scale.sigma };
+        let (center, limit_of_all) = (all(scale.center), all(limit));
         let mut untold = all(0.0).simd_gt(all(0.0));
-        let (before, now) = steps(values);
-        for (before, now) in before.iter().zip(now) {
+        let distances = self.distances.as_chunks_mut::<4>().0.iter_mut().zip(self.steps_of.as_chunks_mut::<4>().0);
+        let (before, now) = (values[..BLOCK].as_chunks::<4>().0, values[1..].as_chunks::<4>().0);
+        for ((distance, step), (before, now)) in distances.zip(before.iter().zip(now)) {
             let (before, now) = (f64x4::from_slice(simd, before), f64x4::from_slice(simd, now));
-            let apart = ((now - before).abs() - tie).abs();
-            untold = untold | apart.simd_lt(near) | now.simd_gt(high) | now.simd_lt(low);
+            let far = (now - center).abs();
+            let by = now - before;
+            untold = untold | (by.abs() - tie_of_all).abs().simd_lt(near) | far.simd_gt(limit_of_all);
+            (*distance, *step) = (far.into(), by.into());
         }
+        bits!(self.above, simd, now, |x| x.simd_gt(scale.center));
         // The first looks back at the value before the block.
-        let far = values[0] < scale.center - FAR * scale.sigma || values[0] > scale.center + FAR * scale.sigma;
-        !untold.any_true() && !far
+        let too_far = (values[0] - scale.center).abs() > limit;
+        of_z || (tie >= SMALLEST && !untold.any_true() && !too_far)
     }
 
-    /// Looks at the values of a block, behind the last of the block before.
+    /// Looks at the values of a block that were measured.
     #[inline(always)]
-    pub fn look<S: Simd>(&mut self, simd: S, values: &[f64; 1 + BLOCK], scale: Scale) {
-        let (before, now) = steps(values);
-        let (far, _) = self.distances.as_chunks_mut::<4>();
-        for (far, x) in far.iter_mut().zip(now) {
-            *far = (f64x4::from_slice(simd, x) - scale.center).abs().into();
-        }
-        let (far, _) = self.distances.as_chunks::<4>();
-        bits!(self.above, simd, now, |x| x.simd_gt(scale.center));
+    pub fn look<S: Simd>(&mut self, simd: S, scale: Scale) {
+        let far = self.distances.as_chunks::<4>().0;
         for zone in &mut self.zones {
             let mut beyond = [0; WORDS];
             bits!(beyond, simd, far, |far| far.simd_gt(zone.edge));
@@ -175,15 +169,9 @@ impl Seen {
             bits!(close.within.next_block(), simd, far, |far| far.simd_lt(close.edge));
         }
         if self.steps {
-            let tie = TIE * scale.sigma;
-            bits!(self.rising.next_block(), simd, now, before, |x, last| (x - last).simd_gt(tie));
-            bits!(self.falling.next_block(), simd, now, before, |x, last| (x - last).simd_lt(-tie));
+            let (by, tie) = (self.steps_of.as_chunks::<4>().0, TIE * scale.sigma);
+            bits!(self.rising.next_block(), simd, by, |by| by.simd_gt(tie));
+            bits!(self.falling.next_block(), simd, by, |by| by.simd_lt(-tie));
         }
     }
-}
-
-/// Four values at a time: those before, and those themselves.
-#[inline(always)]
-fn steps(values: &[f64; 1 + BLOCK]) -> (&[[f64; 4]], &[[f64; 4]]) {
-    (values[..BLOCK].as_chunks().0, values[1..].as_chunks().0)
 }
