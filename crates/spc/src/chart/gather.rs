@@ -8,6 +8,9 @@ use crate::rules::{Flag, Side};
 /// A flag of a panel by its number and by what it plots.
 pub(super) type PanelFlag = (usize, Statistic, Flag);
 
+/// Rule sets have fewer places.
+const PLACES_AT_MOST: usize = 1 << 16;
+
 /// By the place of a rule and the side: the signal that it last flagged.
 type Going = Vec<[usize; 3]>;
 
@@ -16,8 +19,8 @@ type Going = Vec<[usize; 3]>;
 pub(super) struct Signals {
     pub found: Vec<Signal>,
     going: Vec<Going>,
-    /// Of the flags of a stretch: point, panel, place of the rule, side, and which it is.
-    order: Vec<(usize, usize, usize, usize, usize)>,
+    /// Of the flags of a stretch: point, then panel, place of the rule and side as digits, and which it is.
+    order: Vec<(usize, u32, u32)>,
     /// There are more than an answer holds.
     pub too_many: bool,
 }
@@ -27,13 +30,14 @@ impl Signals {
     /// Each begins a signal, or lets the last one of the same panel, rule and side go on.
     pub fn take(&mut self, flags: &mut Vec<PanelFlag>, until: usize) {
         // Short, since sorting moves it about.
-        let order =
-            flags.iter().enumerate().map(|(i, (panel, _, flag))| (flag.at, *panel, flag.place, slot(flag.side), i));
+        let digits = |panel: usize, flag: &Flag| ((panel * PLACES_AT_MOST + flag.place) * 3 + slot(flag.side)) as u32;
+        let order = (0..).zip(&*flags).map(|(i, (panel, _, flag))| (flag.at, digits(*panel, flag), i));
         self.order.clear();
         self.order.extend(order.filter(|(at, ..)| *at < until));
         self.order.sort_unstable();
-        for &(_, panel, place, side, i) in &self.order {
-            let (_, statistic, flag) = flags[i];
+        for &(.., i) in &self.order {
+            let (panel, statistic, flag) = flags[i as usize];
+            let (place, side) = (flag.place, slot(flag.side));
             if self.going.len() <= panel {
                 self.going.resize_with(panel + 1, Going::default);
             }
