@@ -38,6 +38,7 @@ mod changes;
 mod chart_table;
 pub mod charts;
 mod client;
+mod concerned;
 mod connections;
 pub mod corrections;
 mod created;

@@ -1,8 +1,9 @@
 //! Listens to PostgreSQL's notifications, and hands them to every open stream of this instance.
 
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use futures::{Stream, StreamExt};
+use futures::{Stream, StreamExt, stream};
 use serde::Serialize;
 use sqlx::PgPool;
 use sqlx::postgres::PgListener;
@@ -13,9 +14,16 @@ use tokio_stream::wrappers::BroadcastStream;
 use tokio_util::sync::CancellationToken;
 use tower_sessions::session::Id;
 use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::concerned::Concerned;
 
 /// How many messages a slow stream may fall behind before it is told to look at everything again.
 const BEHIND_AT_MOST: usize = 256;
+
+/// What comes sooner after something told is told with the next: to a browser each piece that arrives costs more than
+/// what it says, and devices can save hundreds of samples a second.
+const TOGETHER: Duration = Duration::from_millis(20);
 
 /// What streams are told.
 #[derive(Debug, Clone)]
@@ -80,16 +88,19 @@ async fn with_point(pool: &PgPool, budget: &mut Budget, text: &str) -> String {
 
 /// Hands news to every open stream of this instance.
 #[derive(Clone)]
-pub struct Listener(broadcast::Sender<Message>);
+pub struct Listener {
+    told: broadcast::Sender<Message>,
+    concerned: Arc<Concerned>,
+}
 
 impl Listener {
     /// Starts listening on the database.
     pub fn start(pool: PgPool, shutdown: CancellationToken) -> Self {
-        let (sender, _) = broadcast::channel(BEHIND_AT_MOST);
-        let told = Self(sender);
-        let listening = told.clone();
+        let (told, _) = broadcast::channel(BEHIND_AT_MOST);
+        let listener = Self { told, concerned: Arc::default() };
+        let listening = listener.clone();
         tokio::spawn(async move { shutdown.run_until_cancelled(listening.listen(pool)).await });
-        told
+        listener
     }
 
     /// Listens until the pool closes; a lost connection is made again, and streams are told that
@@ -115,7 +126,7 @@ impl Listener {
                 Some(notification) => {
                     let text = notification.payload();
                     // Nothing is looked up where nobody listens.
-                    let news = match self.0.receiver_count() {
+                    let news = match self.told.receiver_count() {
                         0 => text.to_owned(),
                         _ => with_point(pool, &mut budget, text).await,
                     };
@@ -127,9 +138,14 @@ impl Listener {
         }
     }
 
+    /// Whether news concerns one of some stations, to which whoever listens is kept.
+    pub async fn concerns(&self, pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
+        self.concerned.is(pool, stations, news).await
+    }
+
     fn tell(&self, message: Message) {
         // Without any open stream there is nobody to tell.
-        let _ = self.0.send(message);
+        let _ = self.told.send(message);
     }
 
     /// Ends the streams of a session that was signed out.
@@ -139,7 +155,9 @@ impl Listener {
         }
     }
 
+    /// What is told from now on: at once, and what comes soon after it together.
     pub fn messages(&self) -> impl Stream<Item = Message> + use<> {
-        BroadcastStream::new(self.0.subscribe()).map(|message| message.unwrap_or(Message::Resync))
+        let each = BroadcastStream::new(self.told.subscribe()).map(|message| message.unwrap_or(Message::Resync));
+        tokio_stream::StreamExt::throttle(each.ready_chunks(BEHIND_AT_MOST), TOGETHER).flat_map(stream::iter)
     }
 }

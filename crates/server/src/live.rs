@@ -8,9 +8,7 @@ use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
 use futures::{Stream, StreamExt, stream};
-use quality::object::ObjectKind;
 use sqlx::PgPool;
-use store::news::News;
 use store::people::Person;
 use tower_sessions::Session;
 use tower_sessions::session::Id;
@@ -50,27 +48,6 @@ async fn ended(pool: PgPool, session: Option<Id>) {
     }
 }
 
-/// Whether news concerns stations that somebody is kept to. While the database is away nothing is told.
-pub(crate) async fn concerns(pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
-    let (kind, id) = match serde_json::from_str(news) {
-        Ok(
-            News::Sample { characteristic, .. }
-            | News::Episode { characteristic, .. }
-            | News::Note { characteristic }
-            | News::Limits { characteristic },
-        ) => (ObjectKind::Characteristic, characteristic),
-        Ok(News::Station { station } | News::Run { station } | News::Offer { station, .. }) => {
-            (ObjectKind::Station, station)
-        }
-        Ok(News::Study { study }) => (ObjectKind::Study, study),
-        Ok(News::CauseTree { tree }) => (ObjectKind::CauseTree, tree),
-        Ok(News::Plan) => return true,
-        Ok(News::Handover | News::Notice | News::Peers { .. }) | Err(_) => return false,
-    };
-    let of = store::places::stations_of(pool, kind, id).await.ok().flatten().unwrap_or_default();
-    of.iter().any(|station| stations.contains(station))
-}
-
 /// News as it happens: `news` events carry a `LiveNews` object; `resync` says to look at everything
 /// again. A stream begins with `resync`, since what happened before it is not repeated.
 #[utoipa::path(get, path = "/api/live", tag = "live",
@@ -81,7 +58,8 @@ pub async fn live(
     session: Session,
 ) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let own = session.id();
-    let (pool, kept_to) = (app.pool.clone(), person.sees_only().map(<[Uuid]>::to_vec));
+    let (news, pool) = (app.news.clone(), app.pool.clone());
+    let kept_to = person.sees_only().map(<[Uuid]>::to_vec);
     let messages = stream::once(async { Message::Resync }).chain(app.news.messages());
     let events = messages
         .take_while(move |message| {
@@ -89,11 +67,12 @@ pub async fn live(
             async move { !ended }
         })
         .filter(move |message| {
-            let (message, pool, kept_to) = (message.clone(), pool.clone(), kept_to.clone());
+            let (message, kept_to) = (message.clone(), kept_to.clone());
+            let (news, pool) = (news.clone(), pool.clone());
             async move {
                 match (message, kept_to) {
                     (Message::Ended(_), _) => false,
-                    (Message::News(news), Some(stations)) => concerns(&pool, &stations, &news).await,
+                    (Message::News(told), Some(stations)) => news.concerns(&pool, &stations, &told).await,
                     _ => true,
                 }
             }

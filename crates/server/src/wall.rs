@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 use crate::app::App;
 use crate::failure::Failure;
 use crate::listener::Message;
-use crate::live::{ASKED_AGAIN, KEPT_ALIVE, STREAM_AT_MOST, concerns};
+use crate::live::{ASKED_AGAIN, KEPT_ALIVE, STREAM_AT_MOST};
 use crate::problem::Problem;
 use crate::tokens;
 
@@ -78,14 +78,15 @@ pub async fn wall_live(
     headers: HeaderMap,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
     let Device { stations, .. } = display(&app.pool, &headers).await?.ok_or(Failure::UnknownToken {})?;
-    let pool = app.pool.clone();
+    let (news, pool) = (app.news.clone(), app.pool.clone());
     let changes = futures::stream::once(async { Message::Resync }).chain(app.news.messages());
     let events = changes
         .filter(move |message| {
-            let (message, pool, stations) = (message.clone(), pool.clone(), stations.clone());
+            let (message, stations) = (message.clone(), stations.clone());
+            let (news, pool) = (news.clone(), pool.clone());
             async move {
                 match message {
-                    Message::News(news) => concerns(&pool, &stations, &news).await,
+                    Message::News(told) => news.concerns(&pool, &stations, &told).await,
                     Message::Resync => true,
                     Message::Ended(_) => false,
                 }

@@ -9,10 +9,10 @@ type AddedPoint = NonNullable<LiveNews['point']>;
 type Panel = ChartView['panels'][number];
 
 /**
- * Puts the point onto every chart that is known; what it does not fit onto is asked for again, and so is what is on its way:
- * that may be older than the point, and would take its place.
+ * Puts the point onto every chart that is known. Gives what is to be asked for again: what it does not fit onto, and what is
+ * on its way, since that may be older than the point, and would take its place.
  */
-export async function putPoint(client: QueryClient, characteristic: string, point: AddedPoint): Promise<void> {
+export function putPoint(client: QueryClient, characteristic: string, point: AddedPoint): Key[] {
   const one = decoded(point.chart);
   const again: Key[] = [];
   for (const query of client.getQueryCache().findAll({ queryKey: ['chart', characteristic] })) {
@@ -37,7 +37,7 @@ export async function putPoint(client: QueryClient, characteristic: string, poin
     }
     if (!next || onItsWay) again.push(query.queryKey as unknown as Key);
   }
-  await Promise.all(again.map((queryKey) => client.invalidateQueries({ queryKey, exact: true })));
+  return again;
 }
 
 /** A stretch that ends at a sample, or at a time, has no place for what comes later. */

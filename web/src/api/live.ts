@@ -2,7 +2,8 @@ import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { putPoint } from './added';
 import type { LiveNews } from './client';
-import { touch } from './touches';
+import { Gathered } from './gathered';
+import { touched } from './touches';
 
 type OfferNews = Extract<LiveNews, { kind: 'offer' }>;
 
@@ -17,12 +18,13 @@ export function onOffer(listener: (news: OfferNews) => void): () => void {
 /** How long to wait before connecting again after the server has refused the stream. */
 const RETRY_MS = 2000;
 
-function refresh(client: QueryClient, news: LiveNews) {
+function refresh(client: QueryClient, gathered: Gathered, news: LiveNews) {
   if (news.kind === 'offer') offered.forEach((listener) => listener(news));
   // The point comes along: it is on the screen before anything is asked.
   const { point } = news;
-  if (news.kind === 'sample' && point != null) void putPoint(client, news.characteristic, point);
-  void touch(client, news, point != null);
+  const fits = news.kind === 'sample' && point != null;
+  const again = fits ? putPoint(client, news.characteristic, point) : [];
+  [...again, ...touched(news, fits)].forEach((key) => gathered.ask(key));
 }
 
 /** The page is drawn first: what it asked for before the stream stands is asked for again then. */
@@ -34,12 +36,13 @@ export function useLive(signedIn: boolean): boolean {
   const [connected, setConnected] = useState(true);
   useEffect(() => {
     if (!signedIn) return;
+    const gathered = new Gathered(client);
     let source: EventSource | undefined;
     const connect = () => {
       const stream = new EventSource('/api/live');
       source = stream;
       stream.addEventListener('news', (event: MessageEvent<string>) =>
-        refresh(client, JSON.parse(event.data) as LiveNews),
+        refresh(client, gathered, JSON.parse(event.data) as LiveNews),
       );
       stream.addEventListener('resync', () => {
         setConnected(true);
@@ -55,6 +58,7 @@ export function useLive(signedIn: boolean): boolean {
     return () => {
       window.clearTimeout(retry);
       source?.close();
+      gathered.stop();
     };
   }, [client, signedIn]);
   return connected;

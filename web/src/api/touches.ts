@@ -84,12 +84,13 @@ const TOUCHED: Told = {
 /** What shows the points of a chart. */
 const CHARTS: readonly Key[0][] = ['chart', 'small-charts'];
 
-/**
- * Asks again whatever news has changed the answer to; done when what is on the screen is as the server has it.
- * `butCharts` where the charts know it already.
- */
-export async function touch(client: QueryClient, news: News, butCharts = false): Promise<void> {
+/** The questions that news has changed the answer to; `butCharts` where the charts know it already. */
+export function touched(news: News, butCharts = false): readonly Key[] {
   const of = TOUCHED[news.kind] as (news: News) => readonly Key[];
-  const keys = of(news).filter(([subject]) => !butCharts || !CHARTS.includes(subject));
-  await Promise.all(keys.map((queryKey) => client.invalidateQueries({ queryKey })));
+  return of(news).filter(([subject]) => !butCharts || !CHARTS.includes(subject));
+}
+
+/** Asks again whatever one's own deed has changed; done when what is on the screen is as the server has it. */
+export async function touch(client: QueryClient, news: News): Promise<void> {
+  await Promise.all(touched(news).map((queryKey) => client.invalidateQueries({ queryKey })));
 }
