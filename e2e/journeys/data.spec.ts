@@ -392,4 +392,11 @@ test('rows that are added on top are known by what each has alone', async ({ bro
   expect(found.violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
   await egon.getByRole('button', { name: 'Bring in 3 samples' }).click();
   await expect(egon.getByText('3 samples stored, 8 rows known before')).toBeVisible();
+
+  // Without the recipe, what the list is known by is one press away.
+  await send(egon, nuvek.url, 'bath.csv', newestFirst(4, 17));
+  await pick(egon, 'Characteristic', /^Viscosity/);
+  await egon.getByRole('button', { name: 'Know them by “batch”' }).click();
+  await expect(egon.getByText('2 samples would be stored; 11 rows are stored already.')).toBeVisible();
+  await expect(egon.getByRole('combobox', { name: 'Rows are known again by' })).toBeFocused();
 });

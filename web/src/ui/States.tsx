@@ -33,10 +33,13 @@ function isSaidElsewhere(error: unknown): boolean {
 export function Loaded<T>({
   query,
   what,
+  wayOut,
   children,
 }: {
   query: Pick<UseBaseQueryResult<T>, 'data' | 'error' | 'isError' | 'isPending' | 'refetch'>;
   what: string;
+  /** What helps against an error that would be the same another time. */
+  wayOut?: (error: unknown) => ReactNode;
   children: (data: T) => ReactNode;
 }) {
   if (query.data !== undefined) {
@@ -55,9 +58,13 @@ export function Loaded<T>({
   return (
     <Box sx={{ p: 3, maxWidth: 560 }}>
       <Notice kind="problem">{sentenceFor(query.error)}</Notice>
-      <Button variant="outlined" sx={{ mt: 2 }} onClick={() => void query.refetch()}>
-        {STATE.loadAgain}
-      </Button>
+      <Box sx={{ mt: 2 }}>
+        {wayOut?.(query.error) ?? (
+          <Button variant="outlined" onClick={() => void query.refetch()}>
+            {STATE.loadAgain}
+          </Button>
+        )}
+      </Box>
     </Box>
   );
 }

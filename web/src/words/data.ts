@@ -2,6 +2,7 @@ import type { ImportCheck, ImportView, ReadingRefusal, RefusedCell, RefusedRow }
 import type { How, Kind, Part, Per } from '../api/recipe';
 import { refusal } from './failures';
 import { capital, plural } from './numbers';
+import { rowsKnownBy } from './recipes';
 import { when } from './time';
 
 const samples = (n: number) => plural(n, { zero: 'no samples', one: '1 sample', other: `${n} samples` });
@@ -241,6 +242,7 @@ export const INTO = {
   sourceHelp: 'A file that grows is the same list.',
   knownBy: 'Rows are known again by',
   byNumber: 'their number',
+  knowBy: (key: readonly string[]) => `Know them by ${rowsKnownBy(key)}`,
   knownByHelp: 'Where rows are added in between or on top, choose what each row has alone.',
   checking: 'what would come of it',
   fits: (check: ImportCheck): string => {

@@ -4,7 +4,7 @@ import { fieldRefused } from './fields';
 import { capital, inWords, plural } from './numbers';
 import { object } from './objects';
 import { statisticsRefused } from './peers';
-import { recipeRefused } from './recipes';
+import { recipeRefused, rowsKnownBy } from './recipes';
 import { EPISODE } from './signalPages';
 import { STATES } from './signals';
 import { studyRefusal } from './studies';
@@ -125,11 +125,8 @@ function sentence(fault: Fault): string | null {
       return `${plural(fault.params.rows.length, { one: 'One row', other: `${fault.params.rows.length} rows` })} cannot be kept. Nothing was stored.`;
     case 'another_list':
       return `${fault.params.changed} of ${fault.params.changed + fault.params.same} known rows differ. Name the list otherwise, or say that it is the same.`;
-    case 'known_otherwise': {
-      const by =
-        fault.params.key.length === 0 ? 'their numbers' : fault.params.key.map((name) => `“${name}”`).join(', ');
-      return `The rows of this list are known by ${by} since it was first brought in. Take the same again, or name the list otherwise.`;
-    }
+    case 'known_otherwise':
+      return `The rows of this list are known by ${rowsKnownBy(fault.params.key)} since it was first brought in. Take the same again, or name the list otherwise.`;
     case 'event_there':
       return 'An event was entered for this very moment. Two cannot be told apart; give the time to the minute it happened.';
     case 'busy':

@@ -15,3 +15,7 @@ function partOf(path: string): string {
 export function recipeRefused({ path, given, allowed }: { path: string; given: string; allowed: string }): string {
   return `${partOf(path)}: ${given === 'nothing' ? 'nothing is given' : `it is “${given}”`}. Right would be ${allowed}.`;
 }
+
+/** By what the rows of a list are known again. */
+export const rowsKnownBy = (key: readonly string[]): string =>
+  key.length === 0 ? 'their numbers' : key.map((name) => `“${name}”`).join(', ');

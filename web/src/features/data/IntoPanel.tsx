@@ -1,32 +1,16 @@
-import {
-  Autocomplete,
-  Box,
-  Button,
-  Checkbox,
-  FormControlLabel,
-  Link,
-  Paper,
-  Stack,
-  TextField,
-  Typography,
-} from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { Link as RouterLink, useSearchParams } from 'react-router';
-import { answered, api, type ImportFileView, type Plan, type ShapePreview, type ToBringIn } from '../../api/client';
+import { Autocomplete, Paper, Stack, TextField, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { ImportFileView, ShapePreview, ToBringIn } from '../../api/client';
 import { queries } from '../../api/queries';
 import { columnsApart, type Recipe, tagsOf, valuesApart, withTagNamed, withTagsAsked } from '../../api/recipe';
-import { touch } from '../../api/touches';
 import { CharacteristicPick } from '../../ui/CharacteristicPick';
-import { Failed } from '../../ui/Failed';
-import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
-import { Loaded } from '../../ui/States';
-import { DATA, INTO, rowsRefused } from '../../words/data';
-import { ChangedRows } from './ChangedRows';
+import { INTO } from '../../words/data';
 import { EachPart } from './EachPart';
+import { ImportChecked } from './ImportChecked';
 import { NewCharacteristic } from './NewCharacteristic';
-import { Progress } from './Progress';
 
 interface Props {
   file: ImportFileView;
@@ -96,6 +80,12 @@ export function IntoPanel({ file, recipe, recipeId, seen, keyColumns, onKeyColum
     stated: needsTimes ? stated : null,
     without_tags: [...leftOut],
   };
+  const keyField = useRef<HTMLDivElement>(null);
+  // What was pressed is gone then, and so would be the focus.
+  const knowBy = (columns: readonly string[]) => {
+    onKeyColumns(columns);
+    keyField.current?.querySelector('input')?.focus();
+  };
   const ready = into !== '' && (!needsTimes || stated !== null);
   return (
     <Paper component="section" aria-labelledby="into" sx={{ p: 2, mb: 2 }}>
@@ -125,6 +115,7 @@ export function IntoPanel({ file, recipe, recipeId, seen, keyColumns, onKeyColum
           sx={{ minWidth: 260 }}
         />
         <Autocomplete
+          ref={keyField}
           multiple
           size="small"
           options={seen.columns}
@@ -175,11 +166,12 @@ export function IntoPanel({ file, recipe, recipeId, seen, keyColumns, onKeyColum
         <EachPart {...apart} asked={asked} askedOf={askedOf} />
       )}
       {ready && apart === undefined && (
-        <Checked
+        <ImportChecked
           key={JSON.stringify({ ...asked, recipe_id: null })}
           asked={asked}
           cells={seen.refused}
           setup={plan?.characteristics.find((one) => one.id === into)}
+          onKeyColumns={knowBy}
         />
       )}
     </Paper>
@@ -225,97 +217,3 @@ function Tags({
 
 const withSeconds = (local: string) => (local.length === 16 ? `${local}:00` : local);
 const seconds = (minutes: string) => Math.max(1, Math.round(Number(minutes) * 60));
-
-/** What would come of it, and the deed itself. */
-function Checked({
-  asked,
-  cells,
-  setup,
-}: {
-  asked: ToBringIn;
-  cells: number;
-  setup: Plan['characteristics'][number] | undefined;
-}) {
-  const client = useQueryClient();
-  const check = useQuery(queries.importCheck(asked));
-  const [onlyRight, setOnlyRight] = useState(false);
-  const [sameList, setSameList] = useState(false);
-  const bringIn = useMutation({
-    mutationFn: async () => {
-      const body = { ...asked, only_right: onlyRight, same_list: sameList };
-      const { id } = await answered(api.POST('/api/data/imports', { body }));
-      await touch(client, { kind: 'limits', characteristic: asked.characteristic });
-      return id;
-    },
-  });
-  const chart = (
-    <Link component={RouterLink} to={`/charts/${asked.characteristic}`}>
-      {DATA.toChart}
-    </Link>
-  );
-  if (bringIn.data !== undefined) {
-    return (
-      <Box sx={{ mt: 2 }}>
-        <Notice kind="settled">
-          <Progress id={bringIn.data} /> {chart}
-        </Notice>
-      </Box>
-    );
-  }
-  return (
-    <Box sx={{ mt: 1.5 }}>
-      <Loaded query={check} what={INTO.checking}>
-        {(found) => {
-          const wrong = found.refused + cells;
-          return (
-            <Stack sx={{ gap: 1, alignItems: 'flex-start' }}>
-              <div role="status">
-                {found.new === 0 && wrong === 0 ? INTO.nothing : INTO.fits(found)}{' '}
-                {found.from != null && found.to != null && INTO.span(found.from, found.to)}{' '}
-                {found.judged_again > 0 && INTO.judgedAgain(found.judged_again)}
-              </div>
-              {found.changed > 0 && setup !== undefined && <ChangedRows asked={asked} found={found} setup={setup} />}
-              {found.looks_like_another && (
-                <>
-                  <Notice kind="caution">{INTO.another}</Notice>
-                  <FormControlLabel
-                    control={<Checkbox checked={sameList} onChange={(_, checked) => setSameList(checked)} />}
-                    label={INTO.sameList}
-                  />
-                </>
-              )}
-              {found.refused > 0 && (
-                <Notice kind="problem">
-                  {INTO.refused(found.refused)}
-                  <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-                    {rowsRefused(found.first_refused)
-                      .slice(0, 10)
-                      .map((why) => (
-                        <li key={why}>{why}</li>
-                      ))}
-                  </Box>
-                </Notice>
-              )}
-              {wrong > 0 && (
-                <FormControlLabel
-                  control={<Checkbox checked={onlyRight} onChange={(_, checked) => setOnlyRight(checked)} />}
-                  label={INTO.onlyRight}
-                />
-              )}
-              {found.new > 0 && (
-                <Button
-                  variant="contained"
-                  disabled={bringIn.isPending || (wrong > 0 && !onlyRight) || (found.looks_like_another && !sameList)}
-                  onClick={() => bringIn.mutate()}
-                >
-                  {INTO.bringIn(found.new)}
-                </Button>
-              )}
-              <Failed why={bringIn.error} />
-            </Stack>
-          );
-        }}
-      </Loaded>
-    </Box>
-  );
-}
