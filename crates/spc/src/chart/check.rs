@@ -1,5 +1,7 @@
 //! What a chart request may hold. Afterwards the computation trusts it.
 
+use std::fmt::Display;
+
 use super::figures::Figures;
 use super::request::{ChartKind, ChartOptions, ChartRequest, Limits, LimitsBasis, Recorded};
 use crate::constants::MAX_N;
@@ -128,38 +130,38 @@ impl RuleSet {
 impl ChartOptions {
     pub(super) fn check(&self, chart: ChartKind, points: &Points) -> Result<(), WrongRequest> {
         let count = points.len();
-        let needs = |name: &str, holds: bool, given: String, expected: Expected| {
+        let needs = |name: &dyn Display, holds: bool, given: &dyn Display, expected: Expected| {
             if holds { Ok(()) } else { Err(WrongRequest::new(format!("options.{name}"), given, expected)) }
         };
-        needs("span", (2..=10).contains(&self.span), self.span.to_string(), Expected::whole(2, 10))?;
+        needs(&"span", (2..=10).contains(&self.span), &self.span, Expected::whole(2, 10))?;
         let share = Expected::Number(Range { above: Some(0.0), most: Some(1.0), ..Range::default() });
-        needs("lambda", self.lambda > 0.0 && self.lambda <= 1.0, self.lambda.to_string(), share)?;
+        needs(&"lambda", self.lambda > 0.0 && self.lambda <= 1.0, &self.lambda, share)?;
         let width = (1..=WIDEST_AVERAGE).contains(&self.width);
-        needs("width", width, self.width.to_string(), Expected::whole(1, WIDEST_AVERAGE))?;
-        needs("kappa", self.kappa >= 0.0 && within_range(self.kappa), self.kappa.to_string(), Expected::NOT_NEGATIVE)?;
-        needs("h", self.h > 0.0 && within_range(self.h), self.h.to_string(), Expected::POSITIVE)?;
+        needs(&"width", width, &self.width, Expected::whole(1, WIDEST_AVERAGE))?;
+        needs(&"kappa", self.kappa >= 0.0 && within_range(self.kappa), &self.kappa, Expected::NOT_NEGATIVE)?;
+        needs(&"h", self.h > 0.0 && within_range(self.h), &self.h, Expected::POSITIVE)?;
         if let Some(target) = self.target {
-            needs("target", within_range(target), target.to_string(), Expected::NUMBER)?;
+            needs(&"target", within_range(target), &target, Expected::NUMBER)?;
         }
         let of_shares = matches!(chart, ChartKind::P | ChartKind::PPrime);
-        needs("conforming", !self.conforming || of_shares, "true".into(), Expected::only_with("charts p and p_prime"))?;
+        needs(&"conforming", !self.conforming || of_shares, &"true", Expected::only_with("charts p and p_prime"))?;
         let of_counts = chart.records() == Recorded::Counts;
-        needs("mean_size", !self.mean_size || of_counts, "true".into(), Expected::only_with("charts of counts"))?;
+        needs(&"mean_size", !self.mean_size || of_counts, &"true", Expected::only_with("charts of counts"))?;
         let of_values = chart.records() == Recorded::Values;
         for (name, each) in [("nominal", &self.nominal), ("part_sigma", &self.part_sigma)] {
             let Some(each) = each else { continue };
-            needs(name, of_values, "present".into(), Expected::only_with("charts of values"))?;
+            needs(&name, of_values, &"present", Expected::only_with("charts of values"))?;
             let expected = Expected::exactly(count, "entries, one a point");
-            needs(name, each.len() == count, format!("{} entries", each.len()), expected)?;
+            needs(&name, each.len() == count, &format_args!("{} entries", each.len()), expected)?;
             for (i, x) in each.iter().enumerate() {
                 let spread = name == "part_sigma";
                 let holds = match x {
                     None => points.get(i).is_gap(),
                     Some(x) => within_range(*x) && (!spread || *x > 0.0),
                 };
-                let given = x.map_or_else(|| "missing".into(), |x| x.to_string());
+                let given: &dyn Display = if let Some(x) = x { x } else { &"missing" };
                 needs(
-                    &format!("{name}[{i}]"),
+                    &format_args!("{name}[{i}]"),
                     holds,
                     given,
                     if spread { Expected::POSITIVE } else { Expected::NUMBER },
@@ -167,9 +169,9 @@ impl ChartOptions {
             }
         }
         needs(
-            "part_sigma",
+            &"part_sigma",
             self.part_sigma.is_none() || self.nominal.is_some(),
-            "present".into(),
+            &"present",
             Expected::Beside { field: "nominal" },
         )
     }
