@@ -125,7 +125,7 @@ test('a table of each shape is seen as samples, brought in, and stands on its ch
       await send(egon, nuvek.url, `${shape}.csv`, table);
       await change(egon);
       const asWillBe = egon.getByRole('region', { name: 'The samples as they will be' }).first();
-      await expect(asWillBe.getByRole('status')).toContainText(`${samples} samples.`);
+      await expect(asWillBe.getByRole('status').filter({ hasText: `${samples} samples.` })).toBeVisible();
       await pick(egon, 'Characteristic', into);
       if (untimed) {
         await egon.getByLabel('First sample taken').fill('2026-01-05T06:00');
