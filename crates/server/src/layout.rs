@@ -1,7 +1,7 @@
 //! Routes, and what describes them.
 //!
-//! Putting the description of every route together takes a hundred times as long as laying out the routes, and few ever
-//! ask for it: it is put together when somebody does.
+//! The description of every route takes a while to put together, and few ever ask for it: it is put together when
+//! somebody does.
 
 use std::convert::Infallible;
 
