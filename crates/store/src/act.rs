@@ -33,6 +33,13 @@ impl Act {
         Ok(Self { tx: pool.begin().await?, taken: vec![], deeds: vec![], news: vec![] })
     }
 
+    /// Begins an act that reads all as it was at one moment; where somebody else has changed what it changes, it cannot.
+    pub async fn begin_at_one_moment(pool: &PgPool) -> Result<Self, StoreError> {
+        let mut act = Self::begin(pool).await?;
+        sqlx::query("set transaction isolation level repeatable read").execute(act.conn()).await?;
+        Ok(act)
+    }
+
     /// The connection, within the act.
     pub fn conn(&mut self) -> &mut PgConnection {
         &mut self.tx

@@ -11,7 +11,7 @@ use uuid::Uuid;
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::{self, CharacteristicView};
-use crate::imports::{bring_in, done, is_behind};
+use crate::imports::{Behind, Come, done, from_staged, staged_from};
 use crate::judging::{Changed, How, Judged, Pending, Progress, Range, judge, judge_again, look_again, write};
 use crate::limits::{LimitsChange, Made, make, settle};
 use crate::news::News;
@@ -102,35 +102,13 @@ impl Waiting {
         Ok(made.fetch_one(pool).await?)
     }
 
-    /// Brings an import in where it is tried, aside, since a million samples are not written twice in a moment. What
-    /// waits is not touched here: it tells how far the trial is, from elsewhere, and whoever cancels it changes the
-    /// import. `false`, and nothing is done, where it is none, where it changes what stands, which others may answer
-    /// meanwhile, or where somebody was there.
+    /// It is an import that comes behind all that is there, and is brought in where it is tried. What waits is not touched
+    /// meanwhile: it tells how far the trial is, from elsewhere, and whoever cancels it changes the import.
     async fn brought_in_behind(&self, pool: &PgPool) -> Result<bool, StoreError> {
         let Pending::Import { import } = self.pending.0 else { return Ok(false) };
-        match self.bring_in_behind(pool, import).await {
-            Err(error) if error.is_conflict() => Ok(false),
-            done => done,
-        }
-    }
-
-    async fn bring_in_behind(&self, pool: &PgPool, import: Uuid) -> Result<bool, StoreError> {
-        let characteristic = self.characteristic;
-        let mut act = begin_at_one_moment(pool).await?;
-        if !is_behind(act.conn(), characteristic, import).await? {
-            return Ok(false);
-        }
-        let setup = characteristics::find(act.conn(), characteristic).await?;
-        let (made, after) = self.change(&mut act, &setup).await?;
-        let progress = Progress::new(pool, self.id, characteristic);
-        let (range, because) = (made.range.unwrap_or_default(), made.because(self.person, self.at));
-        judge_again(&mut act, &setup, after, range, because, Some(progress)).await?;
-        act.hold(characteristic).await?;
-        done(&mut act, characteristic, import).await?;
-        settle(&mut act, characteristic, made.counts).await?;
-        act.tell(News::Limits { characteristic });
-        act.commit().await?;
-        Ok(true)
+        let from = staged_from(&mut *pool.acquire().await?, import).await?;
+        let behind = Behind { characteristic: self.characteristic, import, from, by: (self.person, self.at) };
+        behind.bring_in(pool, Come::Staged, Progress::new(pool, self.id, self.characteristic)).await
     }
 
     /// Nothing is to be done any more.
@@ -150,7 +128,7 @@ impl Waiting {
                 sample: because.sample,
                 counts: None,
             },
-            Pending::Import { import } => bring_in(act, setup, *import).await?,
+            Pending::Import { import } => from_staged(act, setup, *import).await?,
         };
         Ok((made, phases(act.conn(), self.characteristic).await?))
     }
@@ -176,13 +154,6 @@ impl Waiting {
     }
 }
 
-/// Begins an act that reads all as it was at one moment; where somebody else has changed what it changes, it cannot.
-async fn begin_at_one_moment(pool: &PgPool) -> Result<Act, StoreError> {
-    let mut act = Act::begin(pool).await?;
-    sqlx::query("set transaction isolation level repeatable read").execute(act.conn()).await?;
-    Ok(act)
-}
-
 /// Points judged beside those who enter some, ready for the switch.
 struct Ready {
     judged: Vec<Judged>,
@@ -196,7 +167,7 @@ impl Ready {
     /// Makes the change, judges what it asks to judge, and takes all of it back again.
     async fn make(pool: &PgPool, waiting: &Waiting) -> Result<Self, StoreError> {
         let characteristic = waiting.characteristic;
-        let mut act = begin_at_one_moment(pool).await?;
+        let mut act = Act::begin_at_one_moment(pool).await?;
         let head = sqlx::query!("select position from trail_head where chain = $1", characteristic);
         let position = head.fetch_one(act.conn()).await?.position;
         let last = sqlx::query!(

@@ -6363,6 +6363,11 @@ export interface components {
             changed: number;
             /** Format: uuid */
             characteristic: string;
+            /**
+             * Format: int64
+             * @description Steps that are done while it is under way: a sample is copied, or judged.
+             */
+            done?: number | null;
             /** @description SHA-256 of the file, in hex. */
             file_digest: string;
             file_name: string;
@@ -6370,11 +6375,6 @@ export interface components {
             id: string;
             /** @description What the characteristic is called. */
             into: string;
-            /**
-             * Format: int64
-             * @description Points that have been judged aside so far.
-             */
-            judged?: number | null;
             /** @description Columns that a row was known by again; none where it was known by its number. */
             key: string[];
             /**
@@ -6406,9 +6406,9 @@ export interface components {
             stored: number;
             /**
              * Format: int64
-             * @description How many are to be judged.
+             * @description How many there are.
              */
-            to_judge?: number | null;
+            to_do?: number | null;
         };
         /** @description Episodes of a week. */
         InWeek: {

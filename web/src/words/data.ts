@@ -27,7 +27,7 @@ export const DATA = {
   before: (at: string) => `This very file was brought in ${when(at)}. Rows that are known are not stored again.`,
   digest: (hex: string) => `SHA-256 ${hex}`,
   cancel: 'Cancel',
-  judging: (done: number, of: number) => `Judged aside: ${done} of ${of}`,
+  judging: (percent: number) => `Stored and judged aside: ${percent} %`,
   toChart: 'To the chart',
 };
 

@@ -141,7 +141,7 @@ impl Taker<'_> {
     async fn start(&self, import: &Import, read: Arc<ReadTable>) -> Result<Uuid, StoreError> {
         let Started { id, left } = start(&self.sink.pool, import, read).await?;
         if let Some(left) = left {
-            left.stage(&self.sink.pool).await?;
+            left.bring_in(&self.sink.pool).await?;
         }
         Ok(id)
     }

@@ -289,13 +289,15 @@ async fn what_an_instance_left_while_it_copied_is_taken_by_the_next(pool: PgPool
     let kiln = kiln(&pool, |_| {}).await;
     let judging = judging(&pool);
     let mut held = pool.begin().await.unwrap();
-    sqlx::query("lock table import_sample in share mode").execute(&mut *held).await.unwrap();
+    sqlx::query("lock table sample in share mode").execute(&mut *held).await.unwrap();
     let first = kiln.instance();
     // So many that they are copied apart from what says that they come.
     kiln.comes("log.csv", &format!("{HEADER}{}", lines(&kiln.site, 0, 1_500))).await;
     until(async || {
-        let begun = sqlx::query_scalar::<_, i64>("select count(*) from import where state = 'staged'").fetch_one(&pool);
-        if begun.await.unwrap() == 1 { Ok(()) } else { Err("not begun") }
+        let copies = "select count(*) from import, pg_stat_activity
+                      where import.state = 'staged' and datname = current_database() and wait_event_type = 'Lock'";
+        let copies = sqlx::query_scalar::<_, i64>(copies).fetch_one(&pool);
+        if copies.await.unwrap() == 1 { Ok(()) } else { Err("copies nothing") }
     })
     .await;
     drop(first);

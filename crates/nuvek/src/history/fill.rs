@@ -123,7 +123,7 @@ async fn bring_in(pool: &PgPool, (id, person): (Uuid, Uuid), source: &str, made:
         at: Utc::now(),
     };
     if let Some(left) = start(pool, &import, Arc::new(made)).await?.left {
-        left.stage(pool).await?;
+        left.bring_in(pool).await?;
     }
     Ok(())
 }

@@ -188,8 +188,8 @@ pub async fn bring_in(
     if let Some(left) = left {
         // Longer than a request lasts. Where it fails nobody copies any more, and the import is given up.
         tokio::spawn(async move {
-            if let Err(error) = left.stage(&app.pool).await {
-                tracing::warn!(%error, %id, "samples could not be staged");
+            if let Err(error) = left.bring_in(&app.pool).await {
+                tracing::warn!(%error, %id, "samples could not be brought in");
             }
         });
     }

@@ -118,11 +118,12 @@ pub(super) async fn put_together(
     let mut had: HashMap<Uuid, usize> = HashMap::new();
     held.iter().flatten().for_each(|id| *had.entry(*id).or_default() += 1);
     for (episode, kept) in episodes.iter().zip(kept).filter(|(episode, _)| !episode.signals.is_empty()) {
+        let was_there = kept.is_some();
         let Some(id) = kept.or_else(|| begun.next()) else { continue };
         joining.extend(episode.signals.iter().map(|&i| (&signals[i], id)));
         let stayed = episode.signals.iter().filter(|&&i| held[i] == Some(id)).count();
         let (came, went) = (stayed < episode.signals.len(), had.get(&id).is_some_and(|had| *had > stayed));
-        now.push(Now { id, side: episode.side, moved: came || went });
+        now.push(Now { id, side: episode.side, moved: was_there && (came || went) });
     }
     join(act, characteristic, &joining, at).await?;
     settle(act, characteristic, touched, &now).await

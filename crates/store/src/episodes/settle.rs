@@ -58,44 +58,56 @@ pub(super) async fn in_line(act: &mut Act, episodes: &[Now]) -> Result<Vec<Settl
     let sides = episodes.iter().map(|now| now.side.map(word::word).transpose()).collect::<Result<Vec<_>, _>>()?;
     let moved: Vec<bool> = episodes.iter().map(|now| now.moved).collect();
     let rows = sqlx::query!(
+        // Each episode by itself: two lists of what there is to join would be gone through for one another.
         r#"with asked as (
-               select a.*, e.characteristic_id, e.state, e.gone
+               select a.*, e.characteristic_id, e.state as before, e.gone as was_gone
                from unnest($1::uuid[], $2::text[], $3::boolean[]) a (id, side, moved) join episode e on e.id = a.id),
-           ordered as (
-               select g.id, g.episode_id, g.state, g.withdrawn_at is null as holds, g.raised_at, g.trial,
-                      f.taken_at as from_taken_at, f.number as from_number, t.taken_at as to_taken_at, t.number as to_number,
-                      -- Where an episode lies, its own characteristic says; a run is one episode of several levels.
-                      g.characteristic_id = a.characteristic_id as here,
-                      array_position(array['sent_back', 'open', 'found_late', 'answered', 'reviewed'], g.state) as settled
-               from asked a cross join lateral (select * from signal where episode_id = a.id offset 0) g
-               cross join lateral (select taken_at, number from sample where id = g.from_sample limit 1) f
-               cross join lateral (select taken_at, number from sample where id = g.to_sample limit 1) t),
            -- What holds no more says nothing of where it lies, and of where it stands only while it waits for a review;
-           -- where nothing holds, what was there does.
+           -- where nothing holds, what was there does. Where an episode lies, its own characteristic says; a run is one
+           -- episode of several levels.
            told as (
-               select episode_id, (array_agg(from_taken_at order by from_taken_at, from_number))[1] as from_taken_at,
-                      (array_agg(from_number order by from_taken_at, from_number))[1] as from_number,
-                      (array_agg(to_taken_at order by to_taken_at desc, to_number desc))[1] as to_taken_at,
-                      (array_agg(to_number order by to_taken_at desc, to_number desc))[1] as to_number,
-                      min(raised_at) as raised_at, bool_and(trial) as trial
-               from (select *, bool_or(holds) over (partition by episode_id) as any_holds from ordered where here) o
-               where holds or not any_holds group by episode_id),
-           stands as (
-               select episode_id, bool_or(holds) as holds, coalesce(
-                          (array_agg(state order by settled) filter (where holds or state = 'answered'))[1],
-                          (array_agg(state order by settled desc))[1]) as state,
-                      bool_or(exists (select from review_of of join review r on r.id = of.review_id
-                                      where of.signal_id = ordered.id and r.decision = 'sent_back')) as sent_back
-               from ordered group by episode_id)
-           update episode e set
-               from_taken_at = told.from_taken_at, from_number = told.from_number, to_taken_at = told.to_taken_at,
-               to_number = told.to_number, raised_at = told.raised_at, trial = told.trial, sent_back = stands.sent_back,
-               gone = not stands.holds, side = asked.side, joined = null, state = stands.state,
-               version = version + case when stands.state <> asked.state or asked.gone = stands.holds
-                   or asked.moved and stands.state in ('found_late', 'answered') then 1 else 0 end
-           from asked join stands on stands.episode_id = asked.id left join told on told.episode_id = asked.id
-           where e.id = asked.id
-           returning e.id, asked.state as before, e.state as now"#,
+               select a.id, a.side, a.before, s.*,
+                      s.state <> a.before or a.was_gone = s.holds or a.moved and s.state in ('found_late', 'answered')
+                          as anew
+               from asked a cross join lateral (
+                   select bool_or(holds) as holds,
+                          coalesce((array_agg(state order by settled) filter (where holds or state = 'answered'))[1],
+                                   (array_agg(state order by settled desc))[1]) as state,
+                          bool_or(exists (select from review_of of join review r on r.id = of.review_id
+                                          where of.signal_id = g.id and r.decision = 'sent_back')) as sent_back,
+                          (array_agg(from_at order by holds desc, from_at, from_number) filter (where here))[1] as from_at,
+                          (array_agg(from_number order by holds desc, from_at, from_number) filter (where here))[1]
+                              as from_number,
+                          (array_agg(to_at order by holds desc, to_at desc, to_number desc) filter (where here))[1] as to_at,
+                          (array_agg(to_number order by holds desc, to_at desc, to_number desc) filter (where here))[1]
+                              as to_number,
+                          coalesce(min(raised_at) filter (where here and holds), min(raised_at) filter (where here))
+                              as raised_at,
+                          coalesce(bool_and(trial) filter (where here and holds), bool_and(trial) filter (where here))
+                              as trial
+                   from (select g.id, g.state, g.withdrawn_at is null as holds, g.raised_at, g.trial,
+                                g.characteristic_id = a.characteristic_id as here,
+                                array_position(array['sent_back', 'open', 'found_late', 'answered', 'reviewed'], g.state)
+                                    as settled,
+                                f.taken_at as from_at, f.number as from_number, t.taken_at as to_at, t.number as to_number
+                         from (select * from signal where episode_id = a.id offset 0) g
+                         cross join lateral (select taken_at, number from sample where id = g.from_sample limit 1) f
+                         cross join lateral (select taken_at, number from sample where id = g.to_sample limit 1) t) g) s
+               where s.holds is not null),
+           -- Most of many that begin are as they began.
+           written as (
+               update episode e set
+                   from_taken_at = told.from_at, from_number = told.from_number, to_taken_at = told.to_at,
+                   to_number = told.to_number, raised_at = told.raised_at, trial = told.trial, sent_back = told.sent_back,
+                   gone = not told.holds, side = told.side, joined = null, state = told.state,
+                   version = version + told.anew::int
+               from told
+               where e.id = told.id and (told.anew
+                   or (e.from_taken_at, e.from_number, e.to_taken_at, e.to_number, e.raised_at, e.trial, e.sent_back,
+                       e.side, e.joined)
+                      is distinct from (told.from_at, told.from_number, told.to_at, told.to_number, told.raised_at,
+                                        told.trial, told.sent_back, told.side, null::uuid)))
+           select id as "id!", before as "before!", state as "now!" from told"#,
         &ids,
         &sides as &[Option<String>],
         &moved

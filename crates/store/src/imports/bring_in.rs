@@ -1,6 +1,10 @@
-//! Staged samples become samples, within an act. The trail tells it in one entry, with a digest of all of them.
+//! Rows become samples, within an act. The trail tells it in one entry, with a digest of all of them.
+
+use std::sync::Arc;
 
 use chrono::{DateTime, Utc};
+use quality::import::ImportSource;
+use quality::object::ObjectKind;
 use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use serde_json::{Value, json};
@@ -8,28 +12,77 @@ use sqlx::PgConnection;
 use sqlx::types::Json;
 use uuid::Uuid;
 
+use super::rows::{Common, Into, Rows};
 use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
-use crate::judging::Range;
+use crate::judging::{Progress, Range};
 use crate::limits::{Made, begins_afresh};
 use crate::news::News;
 use crate::samples::newest_anew;
+
+/// What an import says of itself.
+struct Told {
+    file_name: String,
+    file_digest: String,
+    source: String,
+    person_id: Uuid,
+    at: DateTime<Utc>,
+    first_number: i64,
+    stored: i32,
+    samples_digest: Option<String>,
+    stated: Option<Json<Value>>,
+    key: Vec<String>,
+}
+
+impl Told {
+    async fn read(conn: &mut PgConnection, import: Uuid) -> Result<Self, StoreError> {
+        sqlx::query_as!(
+            Told,
+            r#"select file_name, file_digest, source, person_id, at, first_number, stored, samples_digest,
+                   stated as "stated: Json<Value>", key from import where id = $1 and state in ('staged', 'waiting')"#,
+            import
+        )
+        .fetch_optional(conn)
+        .await?
+        .ok_or(StoreError::Missing(ObjectKind::Import))
+    }
+
+    fn device(&self, characteristic: Uuid) -> Uuid {
+        ImportSource { name: &self.source, characteristic }.device()
+    }
+}
+
+/// Makes samples of rows. They are not judged yet. Gives their digest too, which is still to be written down.
+///
+/// # Errors
+/// When it was cancelled, or an event of the same moment is there.
+pub(super) async fn from_rows(
+    act: &mut Act,
+    setup: &CharacteristicView,
+    rows: &Arc<Rows>,
+    progress: Option<&mut Progress<'_>>,
+) -> Result<(Made, String), StoreError> {
+    let told = Told::read(act.conn(), rows.import).await?;
+    let pieces_made = sqlx::query_scalar!("select pieces_made from station where id = $1", setup.station_id);
+    let common = Common {
+        characteristic: setup.id,
+        device: told.device(setup.id),
+        person: told.person_id,
+        at: told.at,
+        pieces_made: pieces_made.fetch_one(act.conn()).await?,
+    };
+    let digest = rows.copy(act.conn(), Into::Samples(common), progress).await?;
+    Ok((came(act, setup, (rows.import, rows.from), (&told, &digest)).await?, digest))
+}
 
 /// Makes samples of what an import has staged. They are not judged yet.
 ///
 /// # Errors
 /// When it was cancelled, or an event of the same moment is there.
-pub(crate) async fn bring_in(act: &mut Act, setup: &CharacteristicView, import: Uuid) -> Result<Made, StoreError> {
-    let characteristic = setup.id;
-    let told = sqlx::query!(
-        r#"select file_name, file_digest, source, person_id, at, first_number, stored, samples_digest as "digest!",
-               stated as "stated: Json<Value>", key from import where id = $1 and state in ('staged', 'waiting')"#,
-        import
-    );
-    let told =
-        told.fetch_optional(act.conn()).await?.ok_or(StoreError::Missing(quality::object::ObjectKind::Import))?;
-    let device = quality::import::ImportSource { name: &told.source, characteristic }.device();
+pub(crate) async fn from_staged(act: &mut Act, setup: &CharacteristicView, import: Uuid) -> Result<Made, StoreError> {
+    let told = Told::read(act.conn(), import).await?;
+    let from = staged_from(act.conn(), import).await?;
     sqlx::query!(
         "insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
              inspected, count, defects, tags, pieces_made, skipped_because, event, distance, import_id, source_row,
@@ -39,50 +92,56 @@ pub(crate) async fn bring_in(act: &mut Act, setup: &CharacteristicView, import: 
          from import_sample i, characteristic c join station s on s.id = c.station_id
          where i.import_id = $1 and c.id = $2 order by i.number",
         import,
-        characteristic,
-        device,
+        setup.id,
+        told.device(setup.id),
         told.at,
         told.person_id
     )
     .execute(act.conn())
     .await?;
-    let detail = json!({"file": told.file_name, "file_digest": told.file_digest, "source": told.source, "device": device,
-                        "samples": told.stored, "first": told.first_number, "digest": told.digest,
-                        "stated": told.stated, "key": told.key});
+    let digest = told.samples_digest.as_deref().unwrap_or_default();
+    came(act, setup, (import, from), (&told, digest)).await
+}
+
+/// When the first of the samples was taken that an import has staged.
+pub(crate) async fn staged_from(conn: &mut PgConnection, import: Uuid) -> Result<DateTime<Utc>, StoreError> {
+    let from = sqlx::query_scalar!(r#"select min(taken_at) as "from" from import_sample where import_id = $1"#, import);
+    from.fetch_one(conn).await?.ok_or(StoreError::Missing(ObjectKind::Import))
+}
+
+/// Tells what came, and what that moves.
+async fn came(
+    act: &mut Act,
+    setup: &CharacteristicView,
+    (import, from): (Uuid, DateTime<Utc>),
+    (told, digest): (&Told, &str),
+) -> Result<Made, StoreError> {
+    let characteristic = setup.id;
+    let detail = json!({"file": told.file_name, "file_digest": told.file_digest, "source": told.source,
+                        "device": told.device(characteristic), "samples": told.stored, "first": told.first_number,
+                        "digest": digest, "stated": told.stated, "key": told.key});
     let deed = Deed::new(told.at, Some(told.person_id), Action::SamplesImported, import, &detail);
     act.did(characteristic, deed, News::Sample { characteristic, added: None });
     if setup.characteristic.asks_when() {
         events_apart(act.conn(), characteristic).await?;
     }
-    afresh(act, characteristic, import, told.at).await?;
+    afresh(act, characteristic, (import, from), told.at).await?;
     let first = sqlx::query!(
-        "select id, taken_at, number from sample where import_id = $1 order by taken_at, number limit 1",
+        "select id, taken_at, number from sample where characteristic_id = $1 and taken_at >= $2 and import_id = $3
+         order by taken_at, number limit 1",
+        characteristic,
+        from,
         import
     );
     let first = first.fetch_one(act.conn()).await?;
-    let from = Some((first.taken_at, first.number));
-    let range = Some(Range { from, before: None });
+    let range = Some(Range { from: Some((first.taken_at, first.number)), before: None });
     Ok(Made { range, reason: WithdrawnReason::Late, sample: Some(first.id), counts: None })
 }
 
-/// Whether all that an import has staged comes behind every sample that is there, and can touch no signal: none that
-/// goes on up to the last of them, and none at all on trial, where limits move.
-pub(crate) async fn is_behind(conn: &mut PgConnection, characteristic: Uuid, import: Uuid) -> Result<bool, StoreError> {
-    Ok(sqlx::query_scalar!(
-        r#"with first as (select min(taken_at) as at from import_sample where import_id = $2),
-             last as (select taken_at, number from sample where characteristic_id = $1
-                      order by taken_at desc, number desc limit 1),
-             phase as (select l.state = 'trial' as trial from phase p join limits l on l.phase_id = p.id
-                       where p.characteristic_id = $1 and p.merged_at is null and l.state <> 'retired' order by p.starts_at desc limit 1)
-           select first.at is not null and not exists (select from last where taken_at >= first.at)
-               and not exists (select from signal g where g.characteristic_id = $1 and g.to_taken_at >= (
-                   select case when phase.trial then '-infinity' else last.taken_at end from last, phase)) as "is!"
-           from first"#,
-        characteristic,
-        import
-    )
-    .fetch_one(conn)
-    .await?)
+/// Writes down what an import's samples held at first.
+pub(super) async fn digested(conn: &mut PgConnection, import: Uuid, digest: &str) -> Result<(), StoreError> {
+    sqlx::query!("update import set samples_digest = $2 where id = $1", import, digest).execute(conn).await?;
+    Ok(())
 }
 
 /// What was brought in is there for good. Where it is only tried, aside, this is left out: whoever cancels it, or saves
@@ -120,16 +179,23 @@ async fn events_apart(conn: &mut PgConnection, characteristic: Uuid) -> Result<(
 }
 
 /// Rules start afresh at the first sample after a correction of the process, where that is one of these.
-async fn afresh(act: &mut Act, characteristic: Uuid, import: Uuid, at: DateTime<Utc>) -> Result<(), StoreError> {
+async fn afresh(
+    act: &mut Act,
+    characteristic: Uuid,
+    (import, from): (Uuid, DateTime<Utc>),
+    at: DateTime<Utc>,
+) -> Result<(), StoreError> {
     let first = sqlx::query!(
         r#"select distinct s.taken_at, s.number, s.id from planned_restart p
            cross join lateral (select id, taken_at, number from sample
-                               where import_id = $2 and taken_at > p.corrected_at
+                               where characteristic_id = $1 and taken_at >= $3 and taken_at > p.corrected_at
+                                 and import_id = $2
                                order by taken_at, number limit 1) s
            where p.characteristic_id = $1 and not p.dropped and (p.starts_at is null or p.starts_at > s.taken_at)
            order by s.taken_at, s.number"#,
         characteristic,
-        import
+        import,
+        from
     );
     for sample in first.fetch_all(act.conn()).await? {
         begins_afresh(act, characteristic, (sample.id, (sample.taken_at, sample.number)), at).await?;

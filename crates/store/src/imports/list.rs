@@ -17,7 +17,7 @@ use crate::{StoreError, word};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum ImportState {
-    /// Its samples are being copied.
+    /// Its samples are being copied, and judged where they come behind all that is there.
     Staged,
     /// Its samples are judged aside.
     Waiting,
@@ -61,10 +61,10 @@ pub struct ImportView {
     pub changed: i32,
     /// Rows that were refused.
     pub refused: i32,
-    /// Points that have been judged aside so far.
-    pub judged: Option<i64>,
-    /// How many are to be judged.
-    pub to_judge: Option<i64>,
+    /// Steps that are done while it is under way: a sample is copied, or judged.
+    pub done: Option<i64>,
+    /// How many there are.
+    pub to_do: Option<i64>,
 }
 
 /// Imports, newest first.
@@ -115,9 +115,12 @@ async fn read(pool: &PgPool, which: &Which<'_>, at_most: i64) -> Result<Vec<Impo
         r#"select i.id, i.characteristic_id, c.name as "into", i.file_name, i.file_digest, i.source, i.recipe,
                   i.key,
                   i.stated as "stated: Json<StatedTimes>", i.person_id, p.name as person_name, i.at, i.state, i.stored,
-                  i.known, i.changed, i.refused, j.done as "done?", j.total as "total?"
+                  i.known, i.changed, i.refused, 
+                  coalesce(j.done, t.done) as done, case when j.id is null then 2 * i.stored::bigint else j.total end as total,
+                  i.state in ('staged', 'waiting') as "under_way!"
            from import i join characteristic c on c.id = i.characteristic_id join person p on p.id = i.person_id
            left join judging_again j on j.change -> 'import' ->> 'import' = i.id::text
+           left join import_progress t on t.import_id = i.id
            where ($1::uuid is null or i.id = $1) and ($2::uuid is null or i.characteristic_id = $2)
              and ($3::text is null or i.source = $3) and ($4::text is null or i.file_digest = $4)
            order by i.at desc, i.id limit $5"#,
@@ -146,8 +149,8 @@ async fn read(pool: &PgPool, which: &Which<'_>, at_most: i64) -> Result<Vec<Impo
             known: row.known,
             changed: row.changed,
             refused: row.refused,
-            judged: row.done,
-            to_judge: row.total,
+            done: row.done.filter(|_| row.under_way),
+            to_do: row.total.filter(|_| row.under_way),
         })
     });
     each.collect()

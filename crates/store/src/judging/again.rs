@@ -15,9 +15,9 @@ use crate::phases::{Phase, holding};
 use crate::series::{Rank, SeriesPoint, Stretch, around, fill_trial};
 use crate::signals::Because;
 
-/// Points read at a time, so that progress can be told, and a million of them need not be held. Fewer where it is
-/// tested, so that a thousand come in pieces too.
-const AT_A_TIME: usize = if cfg!(debug_assertions) { 400 } else { 20_000 };
+/// Points read or written at a time, so that progress can be told, and a million of them need not be held. Fewer where
+/// it is tested, so that a thousand come in pieces too.
+pub(crate) const AT_A_TIME: usize = if cfg!(debug_assertions) { 400 } else { 20_000 };
 
 /// What is judged again: points from a rank on (or all), up to a sample time (or the end).
 #[derive(Debug, Clone, Copy, Default)]
@@ -103,7 +103,7 @@ pub(crate) async fn look_again(
         while let Some(rest) = next.take() {
             let some;
             (some, next) = rest.read(&mut *conn, &stretch).await?;
-            progress.told(some.len()).await;
+            progress.told(some.len()).await?;
             middle.extend(some);
         }
         if middle.is_empty() {
@@ -148,7 +148,7 @@ pub(crate) async fn judge_again(
             let some;
             (some, next) = rest.read(act.conn(), &stretch).await?;
             if let Some(progress) = &mut progress {
-                progress.told(some.len()).await;
+                progress.told(some.len()).await?;
             }
             if some.is_empty() {
                 break;

@@ -5,7 +5,7 @@ mod judge;
 mod judged;
 mod waiting;
 
-pub(crate) use again::{Range, judge_again, look_again};
+pub(crate) use again::{AT_A_TIME, Range, judge_again, look_again};
 pub(crate) use judge::{Changed, judge};
 pub(crate) use judged::{How, Judged, Outcome, write};
 pub(crate) use waiting::{AT_ONCE, Pending, Progress, forget_failed, put_off};

@@ -1,6 +1,8 @@
 //! What waits for points to be judged: more of them than anybody waits for.
 
 use chrono::{DateTime, Utc};
+use quality::object::ObjectKind;
+use quality::version::Changed;
 use serde::{Deserialize, Serialize};
 use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
@@ -79,31 +81,74 @@ pub(crate) async fn put_off(
     Ok(())
 }
 
-/// Tells how far points have been read.
+/// Tells how far something is that goes on beside others.
 pub(crate) struct Progress<'a> {
     pool: &'a PgPool,
-    id: i64,
+    of: Of,
     characteristic: Uuid,
-    done: usize,
+    done: i64,
+}
+
+enum Of {
+    /// What waits under this number.
+    Waiting(i64),
+    /// An import that is brought in straight away.
+    Import(Uuid),
+}
+
+impl Of {
+    fn taken_back(&self) -> Changed {
+        Changed(match self {
+            Self::Waiting(_) => ObjectKind::Limits,
+            Self::Import(_) => ObjectKind::Import,
+        })
+    }
 }
 
 impl<'a> Progress<'a> {
     /// Of what waits under this number.
     pub fn new(pool: &'a PgPool, id: i64, characteristic: Uuid) -> Self {
-        Self { pool, id, characteristic, done: 0 }
+        Self { pool, of: Of::Waiting(id), characteristic, done: 0 }
     }
 
-    /// So many more have been read. It is for the eye: where it cannot be told the work goes on.
+    /// Of an import that is brought in straight away.
+    pub fn of_import(pool: &'a PgPool, import: Uuid, characteristic: Uuid) -> Self {
+        Self { pool, of: Of::Import(import), characteristic, done: 0 }
+    }
+
+    /// So much more is done. It is for the eye: where it cannot be told the work goes on.
+    ///
+    /// # Errors
+    /// When it was taken back meanwhile.
     #[compiled_once]
-    pub async fn told(&mut self, read: usize) {
-        self.done += read;
-        let _ = self.write().await;
+    pub async fn told(&mut self, more: usize) -> Result<(), StoreError> {
+        self.done += i64::try_from(more).unwrap_or(i64::MAX);
+        match self.write().await {
+            Ok(false) => Err(self.of.taken_back().into()),
+            _ => Ok(()),
+        }
     }
 
-    async fn write(&self) -> Result<(), StoreError> {
+    /// `false` where nobody wants it any more.
+    async fn write(&self) -> Result<bool, StoreError> {
         let mut conn = self.pool.acquire().await?;
-        let done = i64::try_from(self.done).unwrap_or(i64::MAX);
-        sqlx::query!("update judging_again set done = $2 where id = $1", self.id, done).execute(&mut *conn).await?;
-        tell(&mut conn, News::Limits { characteristic: self.characteristic }).await
+        let told = match self.of {
+            Of::Waiting(id) => {
+                sqlx::query!("update judging_again set done = $2 where id = $1", id, self.done)
+                    .execute(&mut *conn)
+                    .await?
+            }
+            Of::Import(import) => {
+                let write = sqlx::query!(
+                    "insert into import_progress select id, $2 from import where id = $1 and state = 'staged'
+                     on conflict (import_id) do update set done = excluded.done",
+                    import,
+                    self.done
+                );
+                write.execute(&mut *conn).await?
+            }
+        };
+        tell(&mut conn, News::Limits { characteristic: self.characteristic }).await?;
+        Ok(told.rows_affected() > 0)
     }
 }

@@ -11,11 +11,12 @@ use rstest::rstest;
 use serde_json::json;
 use spc::chart::ChartKind;
 use spc::rules::{Preset, RuleSet};
-use sqlx::{AssertSqlSafe, PgPool};
+use sqlx::{AssertSqlSafe, Connection, PgConnection, PgPool};
 use store::background::make_waiting;
 use store::imports::{Import, ImportState, ImportView, Started, cancel, end_abandoned, import, start};
 use store::samples::{NewSample, Visit, save};
 use store::trail::{Finding, verify};
+use tokio::task::JoinHandle;
 use uuid::Uuid;
 
 use crate::common::{Site, accepted, sample, site};
@@ -63,7 +64,7 @@ async fn brought_in(pool: &PgPool, site: &Site, characteristic: Uuid, checked: &
     let of = of(site, characteristic, site.since + Duration::days(20));
     let Started { id, left } = start(pool, &of, Arc::new(checked.clone())).await.unwrap();
     if let Some(left) = left {
-        left.stage(pool).await.unwrap();
+        left.bring_in(pool).await.unwrap();
     }
     import(pool, id).await.unwrap()
 }
@@ -87,7 +88,15 @@ async fn is_whole(pool: &PgPool) {
     assert!(report.findings.is_empty(), "{:?}", report.findings);
 }
 
-/// Before what is there, in the middle of it, and behind it, or behind all of it; at once, and aside in pieces.
+/// While another import is brought in straight away, others are staged.
+async fn another_is_brought_in(pool: &PgPool) -> PgConnection {
+    let mut another = PgConnection::connect_with(&pool.connect_options()).await.unwrap();
+    sqlx::query("select pg_advisory_lock($1)").bind(0x6e75_7665_6b00_0003_i64).execute(&mut another).await.unwrap();
+    another
+}
+
+/// Before what is there, in the middle of it, and behind it, or behind all of it, by itself and beside another; at once,
+/// straight away in pieces, and aside in pieces.
 #[rstest]
 #[case::individuals(ChartKind::IMr)]
 #[case::means(ChartKind::XbarS)]
@@ -99,13 +108,25 @@ async fn is_whole(pool: &PgPool) {
 #[sqlx::test]
 async fn what_stands_is_what_the_whole_chart_finds(#[ignore] pool: PgPool, #[case] chart: ChartKind) {
     let site = site(&pool, "").await;
-    for (many, from, state) in
-        [(60, 0, ImportState::Done), (1_050, 0, ImportState::Waiting), (1_050, 60, ImportState::Waiting)]
-    {
-        let it = characteristic(chart, RuleSet::Preset(Preset::Nelson), format!("{chart:?} {many} {from}"));
+    // Minutes at which samples were entered before; behind them a signal may go on, which is no longer straight away.
+    let (early, none) = (20..60, 0..0);
+    let cases = [
+        (60, 0, false, early.clone(), Some(ImportState::Done)),
+        (1_050, 0, false, early.clone(), Some(ImportState::Waiting)),
+        (1_050, 60, false, early.clone(), None),
+        (1_050, 60, false, none, Some(ImportState::Done)),
+        (1_050, 60, true, early, Some(ImportState::Waiting)),
+    ];
+    for (many, from, beside_another, before, state) in cases {
+        let _another = if beside_another { Some(another_is_brought_in(&pool).await) } else { None };
+        let it = characteristic(
+            chart,
+            RuleSet::Preset(Preset::Nelson),
+            format!("{chart:?} {many} {from} {beside_another} {before:?}"),
+        );
         let id = add(&pool, &site, &it, Some(in_force(chart))).await;
         let mut chance = Chance::new(7);
-        for minutes in (20..60).step_by(4) {
+        for minutes in before.step_by(4) {
             let taken_at = site.since + Duration::minutes(minutes) + Duration::seconds(30);
             let visit = Visit::Taken(accepted(content(&it, &mut chance)));
             save(&pool, &NewSample { visit, taken_at, arrived_at: taken_at, ..sample(&site, id, 0, &[]) })
@@ -114,8 +135,10 @@ async fn what_stands_is_what_the_whole_chart_finds(#[ignore] pool: PgPool, #[cas
         }
         let contents = (0..many).map(|i| (i % 9 != 4).then(|| content(&it, &mut chance)));
         let view = brought_in(&pool, &site, id, &entries(&site, id, from, contents)).await;
-        assert_eq!((view.state, view.stored), (state, many));
+        assert_eq!(view.stored, many);
+        assert_eq!(view.state, state.unwrap_or(view.state));
         make_waiting(&pool).await.unwrap();
+        assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Done);
         let (stand, found) = stands(&pool, &site, id, &it).await;
         assert!(!found.is_empty());
         assert_eq!(stand, found, "{chart:?} {many} {from}");
@@ -158,8 +181,9 @@ async fn two_that_bring_in_the_same_at_once_store_it_once(pool: PgPool) {
 async fn what_waits_can_be_cancelled_and_nothing_of_it_is_there(pool: PgPool) {
     let site = site(&pool, "").await;
     let (id, _) = individuals(&pool, &site).await;
+    let _another = another_is_brought_in(&pool).await;
     let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
-    assert_eq!((view.state, view.to_judge), (ImportState::Waiting, Some(1_200)));
+    assert_eq!((view.state, view.to_do), (ImportState::Waiting, Some(1_200)));
     // Entries go on meanwhile.
     save(&pool, &sample(&site, id, 5_000, &[5.0])).await.unwrap();
     cancel(&pool, view.id).await.unwrap();
@@ -179,64 +203,99 @@ async fn what_waits_can_be_cancelled_and_nothing_of_it_is_there(pool: PgPool) {
     is_whole(&pool).await;
 }
 
-/// Whoever cancels does not wait until all is judged, and what is judged aside is not waited for by who judges.
+/// Begins an import of many samples; what is left of it goes on, or is judged aside where another is brought in.
+async fn goes_on(pool: &PgPool, site: &Site, of_characteristic: Uuid, many: usize) -> (Uuid, JoinHandle<()>) {
+    let of = of(site, of_characteristic, site.since + Duration::days(20));
+    let checked = entries(site, of_characteristic, 0, readings(many));
+    let Started { id, left } = start(pool, &of, Arc::new(checked)).await.unwrap();
+    let pool = pool.clone();
+    let going = tokio::spawn(async move {
+        left.unwrap().bring_in(&pool).await.unwrap();
+        make_waiting(&pool).await.unwrap();
+    });
+    (id, going)
+}
+
+/// Whoever cancels does not wait until all is judged: then it would be too late. What is cancelled ends soon.
+#[rstest]
+#[case::straight_away(false)]
+#[case::judged_aside(true)]
 #[sqlx::test]
-async fn what_is_judged_aside_is_cancelled_at_once(pool: PgPool) {
+async fn what_is_under_way_is_cancelled_at_once(#[ignore] pool: PgPool, #[case] beside_another: bool) {
     let site = site(&pool, "").await;
     let (id, _) = individuals(&pool, &site).await;
-    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(25_000))).await;
-    let made = tokio::spawn({
-        let pool = pool.clone();
-        async move { make_waiting(&pool).await }
-    });
-    // The first points have been judged, more are to come.
-    while import(&pool, view.id).await.unwrap().judged == Some(0) {
-        assert!(!made.is_finished(), "{:?}", made.await);
+    let _another = if beside_another { Some(another_is_brought_in(&pool).await) } else { None };
+    let (began, going) = goes_on(&pool, &site, id, 25_000).await;
+    // The first are there, more are to come.
+    let view = loop {
+        let view = import(&pool, began).await.unwrap();
+        assert!(!going.is_finished(), "{:?}", going.await);
+        if view.done > Some(0) {
+            break view;
+        }
         tokio::task::yield_now().await;
-    }
-    cancel(&pool, view.id).await.unwrap();
-    assert!(!made.is_finished(), "cancelled while it was judged");
-    made.await.unwrap().unwrap();
-    let stored: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
-    assert_eq!((stored, import(&pool, view.id).await.unwrap().state), (0, ImportState::Cancelled));
+    };
+    assert_eq!(view.to_do, Some(if beside_another { 25_000 } else { 50_000 }));
+    cancel(&pool, began).await.unwrap();
+    going.await.unwrap();
+    let left: i64 = sqlx::query_scalar(
+        "select (select count(*) from sample) + (select count(*) from import_sample)
+             + (select count(*) from import_progress) + (select count(*) from judging_again)",
+    )
+    .fetch_one(&pool)
+    .await
+    .unwrap();
+    let view = import(&pool, began).await.unwrap();
+    assert_eq!((left, view.state, view.done), (0, ImportState::Cancelled, None));
+    is_whole(&pool).await;
 }
 
 /// Undisturbed, samples are written once; where another one writes in the same chain meanwhile, they are written again
 /// behind it.
 #[rstest]
-#[case::undisturbed(false)]
-#[case::disturbed(true)]
+#[case::undisturbed(false, false)]
+#[case::disturbed(true, false)]
+#[case::aside_undisturbed(false, true)]
+#[case::aside_disturbed(true, true)]
 #[sqlx::test]
 async fn an_import_is_kept_where_it_was_tried_unless_somebody_was_there(
     #[ignore] pool: PgPool,
     #[case] disturbed: bool,
+    #[case] beside_another: bool,
 ) {
     let site = site(&pool, "").await;
     let (id, _) = individuals(&pool, &site).await;
-    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
+    let _another = if beside_another { Some(another_is_brought_in(&pool).await) } else { None };
     let mut other = pool.begin().await.unwrap();
+    let of = of(&site, id, site.since + Duration::days(20));
+    let Started { id: began, left } =
+        start(&pool, &of, Arc::new(entries(&site, id, 0, readings(1_200)))).await.unwrap();
     if disturbed {
         let writes = "update trail_head set position = position where chain = $1";
         sqlx::query(writes).bind(id).execute(&mut *other).await.unwrap();
     }
-    let made = tokio::spawn({
+    let going = tokio::spawn({
         let pool = pool.clone();
-        async move { make_waiting(&pool).await }
+        async move {
+            left.unwrap().bring_in(&pool).await.unwrap();
+            make_waiting(&pool).await.unwrap()
+        }
     });
     if disturbed {
         let waits = "select exists (select from pg_stat_activity where datname = current_database()
                          and wait_event_type = 'Lock')";
         while !sqlx::query_scalar::<_, bool>(waits).fetch_one(&pool).await.unwrap() {
-            assert!(!made.is_finished(), "{:?}", made.await);
+            assert!(!going.is_finished(), "{:?}", going.await);
             tokio::task::yield_now().await;
         }
     }
     other.commit().await.unwrap();
-    made.await.unwrap().unwrap();
-    assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Done);
+    let waited = going.await.unwrap();
+    assert_eq!(waited, usize::from(disturbed || beside_another));
+    assert_eq!(import(&pool, began).await.unwrap().state, ImportState::Done);
     let first_block: i64 =
         sqlx::query_scalar("select min((ctid::text::point)[0])::bigint from sample where import_id = $1")
-            .bind(view.id)
+            .bind(began)
             .fetch_one(&pool)
             .await
             .unwrap();
@@ -244,11 +303,31 @@ async fn an_import_is_kept_where_it_was_tried_unless_somebody_was_there(
     is_whole(&pool).await;
 }
 
+/// What cannot be made is said at once, straight away as aside.
+#[rstest]
+#[case::straight_away(false)]
+#[case::judged_aside(true)]
+#[sqlx::test]
+async fn events_of_one_moment_end_an_import(#[ignore] pool: PgPool, #[case] beside_another: bool) {
+    let site = site(&pool, "").await;
+    let it = characteristic(ChartKind::T, RuleSet::Preset(Preset::Nelson), "Stops".into());
+    let id = add(&pool, &site, &it, Some(in_force(ChartKind::T))).await;
+    let _another = if beside_another { Some(another_is_brought_in(&pool).await) } else { None };
+    let mut chance = Chance::new(3);
+    let mut twice = entries(&site, id, 0, (0..1_200).map(|_| Some(content(&it, &mut chance))));
+    twice.entries[700].taken_at = twice.entries[699].taken_at;
+    let view = brought_in(&pool, &site, id, &twice).await;
+    make_waiting(&pool).await.unwrap();
+    let stored: i64 = sqlx::query_scalar("select count(*) from sample").fetch_one(&pool).await.unwrap();
+    assert_eq!((stored, import(&pool, view.id).await.unwrap().state), (0, ImportState::Failed));
+}
+
 /// A server that ends between keeping an import and forgetting that it waited does not make it again.
 #[sqlx::test]
 async fn what_is_made_and_still_waits_is_forgotten(pool: PgPool) {
     let site = site(&pool, "").await;
     let (id, _) = individuals(&pool, &site).await;
+    let _another = another_is_brought_in(&pool).await;
     let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
     sqlx::query("create table waited as select * from judging_again").execute(&pool).await.unwrap();
     make_waiting(&pool).await.unwrap();

@@ -23,15 +23,14 @@ export function Progress({ id }: { id: string }) {
     <Loaded query={query} what={DATA.what}>
       {(it) => {
         if (it.state !== 'waiting' && it.state !== 'staged') return <>{cameOf(it)}</>;
-        const [done, all] = [it.judged ?? 0, it.to_judge ?? it.stored];
-        // Points behind the last one that is new are judged again too, so more may be done than were new.
-        const share = Math.min(100, (100 * done) / Math.max(all, 1));
+        // Points behind the last one that is new are judged again too, so more may be done than was foreseen.
+        const share = Math.min(100, Math.floor((100 * (it.done ?? 0)) / Math.max(it.to_do ?? 1, 1)));
         return (
           <Stack sx={{ gap: 0.5, minWidth: 220 }}>
             <span>{cameOf(it)}</span>
-            <LinearProgress variant="determinate" value={share} aria-label={DATA.judging(done, all)} />
+            <LinearProgress variant="determinate" value={share} aria-label={DATA.judging(share)} />
             <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
-              <span>{DATA.judging(done, all)}</span>
+              <span>{DATA.judging(share)}</span>
               <Button size="small" color="inherit" disabled={cancel.isPending} onClick={() => cancel.mutate()}>
                 {DATA.cancel}
               </Button>
