@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 
-const MARKS = { problem: '▲', caution: '◆', settled: '✓' } as const;
+const MARKS = { problem: '▲', caution: '◆', settled: '✓', underWay: '…' } as const;
 
 /** A sentence that wants to be seen, with a shape beside its colour. */
 export function Notice({ kind, children }: { kind: keyof typeof MARKS; children: ReactNode }) {
@@ -13,6 +13,7 @@ export function Notice({ kind, children }: { kind: keyof typeof MARKS; children:
           problem: theme.palette.error.main,
           caution: theme.palette.warning.main,
           settled: theme.palette.settled,
+          underWay: theme.palette.text.secondary,
         }[kind];
         return {
           display: 'flex',

@@ -8,10 +8,10 @@ use serde_json::Value;
 use store::people::Person;
 use tower_sessions::Session;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
 use crate::app::App;
 use crate::problem::Problem;
+use crate::sessions;
 
 /// Where the session keeps who is signed in.
 const PERSON: &str = "person";
@@ -32,13 +32,10 @@ impl From<Person> for SignedIn {
     }
 }
 
-/// The person of a session.
+/// The person of a session. The session itself is not loaded: nothing else stands in it.
 pub(crate) async fn signed_in(pool: &sqlx::PgPool, session: &Session) -> Result<Option<Person>, Problem> {
-    match session.get::<Uuid>(PERSON).await {
-        Ok(Some(id)) => Ok(store::people::find(pool, id).await?),
-        Ok(None) => Ok(None),
-        Err(error) => Err(error.into()),
-    }
+    let Some(id) = session.id() else { return Ok(None) };
+    Ok(store::people::of_session(pool, &sessions::hash(&id), PERSON, Utc::now()).await?)
 }
 
 /// Begins the session of a person who has shown who they are.

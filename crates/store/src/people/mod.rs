@@ -8,4 +8,4 @@ pub use accounts::{
     AccountView, accounts, change, close, end_sessions, give_password, reopen, set_password, take_pin_away,
 };
 pub use add::{NewPerson, add};
-pub use person::{Credentials, Person, PersonName, credentials, find, names, with_role};
+pub use person::{Credentials, Person, PersonName, credentials, find, names, of_session, with_role};

@@ -1,5 +1,6 @@
 //! Who somebody is.
 
+use chrono::{DateTime, Utc};
 use quality::note::may_be_mentioned;
 use quality::role::Role;
 use serde::{Deserialize, Serialize};
@@ -65,28 +66,60 @@ pub async fn credentials(pool: &PgPool, login: &str) -> Result<Option<Credential
 /// The active person with this id.
 #[compiled_once]
 pub async fn find(pool: &PgPool, id: Uuid) -> Result<Option<Person>, StoreError> {
-    sqlx::query!(
-        r#"select p.id, p.login, p.name, p.role, p.bound, p.password_is_first,
-                  array(select s.id from station s where exists (
-                      select from belonging b where b.person_id = p.id and (b.station_id = s.id or b.area_id = s.area_id))
-                  ) as "stations!"
-           from person p where p.id = $1 and p.active"#,
-        id
-    )
-    .fetch_optional(pool)
-    .await?
-    .map(|row| {
-        Ok(Person {
-            id: row.id,
-            login: row.login,
-            name: row.name,
-            role: word::value(row.role)?,
-            stations: row.stations,
-            bound: row.bound,
-            password_is_first: row.password_is_first,
+    let of = Whose { id: Some(id), session: None };
+    of.find(pool).await
+}
+
+/// The active person of a session that has not expired: what its data say under `key`. With the session in one trip, since
+/// each request asks it.
+#[compiled_once]
+pub async fn of_session(
+    pool: &PgPool,
+    token_hash: &[u8],
+    key: &str,
+    now: DateTime<Utc>,
+) -> Result<Option<Person>, StoreError> {
+    let of = Whose { id: None, session: Some((token_hash, key, now)) };
+    of.find(pool).await
+}
+
+/// Who is looked for.
+struct Whose<'a> {
+    id: Option<Uuid>,
+    session: Option<(&'a [u8], &'a str, DateTime<Utc>)>,
+}
+
+impl Whose<'_> {
+    async fn find(self, pool: &PgPool) -> Result<Option<Person>, StoreError> {
+        sqlx::query!(
+            r#"select p.id, p.login, p.name, p.role, p.bound, p.password_is_first,
+                      array(select s.id from station s where exists (
+                          select from belonging b
+                          where b.person_id = p.id and (b.station_id = s.id or b.area_id = s.area_id))
+                      ) as "stations!"
+               from person p
+               where p.active and p.id = coalesce($1, (
+                   select (data ->> $3)::uuid from session where token_hash = $2 and expires_at > $4))"#,
+            self.id,
+            self.session.map(|(token_hash, ..)| token_hash),
+            self.session.map(|(_, key, _)| key),
+            self.session.map(|(.., now)| now)
+        )
+        .fetch_optional(pool)
+        .await?
+        .map(|row| {
+            Ok(Person {
+                id: row.id,
+                login: row.login,
+                name: row.name,
+                role: word::value(row.role)?,
+                stations: row.stations,
+                bound: row.bound,
+                password_is_first: row.password_is_first,
+            })
         })
-    })
-    .transpose()
+        .transpose()
+    }
 }
 
 /// The active people of a role, by name.

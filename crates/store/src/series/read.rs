@@ -8,6 +8,14 @@ use super::rows::{Rank, Row, SeriesPoint, Stretch, Way};
 use crate::StoreError;
 use crate::once::compiled_once;
 
+/// What lies on both sides of some points.
+pub(super) struct Beside {
+    pub before: Vec<SeriesPoint>,
+    pub after: Vec<SeriesPoint>,
+    /// When the last signal of the characteristic ends, long ago where there is none; nothing where that is not known.
+    pub last_signal: Option<DateTime<Utc>>,
+}
+
 impl Stretch<'_> {
     /// The `most` latest points before a rank (of all the stretch, where none is named), and one gap
     /// wherever any were between two of them.
@@ -17,7 +25,7 @@ impl Stretch<'_> {
         rank: Option<Rank>,
         most: usize,
     ) -> Result<Vec<SeriesPoint>, StoreError> {
-        Ok(self.beside(conn, (rank, None), (most, 0)).await?.0)
+        Ok(self.beside(conn, (rank, None), (most, 0)).await?.before)
     }
 
     /// The `most` first points after a rank, and one gap wherever any were.
@@ -27,17 +35,17 @@ impl Stretch<'_> {
         rank: Rank,
         most: usize,
     ) -> Result<Vec<SeriesPoint>, StoreError> {
-        Ok(self.beside(conn, (None, Some(rank)), (0, most)).await?.1)
+        Ok(self.beside(conn, (None, Some(rank)), (0, most)).await?.after)
     }
 
     /// The latest points before one rank and the first after another, so many of each at most, and one gap wherever any
     /// were between two of them.
-    pub async fn beside(
+    pub(super) async fn beside(
         &self,
         conn: &mut PgConnection,
         (before, after): (Option<Rank>, Option<Rank>),
         (most_before, most_after): (usize, usize),
-    ) -> Result<(Vec<SeriesPoint>, Vec<SeriesPoint>), StoreError> {
+    ) -> Result<Beside, StoreError> {
         let rows = sqlx::query!(
             r#"with earlier as (
                    select * from sample s
@@ -67,7 +75,10 @@ impl Stretch<'_> {
                       aside as "aside!", restart as "restart!", sums, false as "empty!",
                       (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
                               and (g.taken_at, g.number) > (from_at, from_number)
-                              and (g.taken_at, g.number) < (until_at, until_number)) as gap
+                              and (g.taken_at, g.number) < (until_at, until_number)) as gap,
+                      -- Once, beside what is read anyway: most windows hold no signal, and need not be asked for them.
+                      (select g.to_taken_at from signal g where g.characteristic_id = $1
+                       order by g.to_taken_at desc limit 1) as last_signal
                from places order by is_later, taken_at, number"#,
             self.characteristic,
             before.map(|rank| rank.0),
@@ -81,8 +92,9 @@ impl Stretch<'_> {
         )
         .fetch_all(conn)
         .await?;
-        let (mut earlier, mut later) = (vec![], vec![]);
+        let (mut earlier, mut later, mut last_signal) = (vec![], vec![], None);
         for row in rows {
+            last_signal = Some(row.last_signal.unwrap_or(DateTime::<Utc>::MIN_UTC));
             let side = if row.is_later { &mut later } else { &mut earlier };
             side.push(Row {
                 id: row.id,
@@ -103,7 +115,7 @@ impl Stretch<'_> {
         earlier.reverse();
         let mut before = self.points(earlier, Way::Back);
         before.reverse();
-        Ok((before, self.points(later, Way::Ahead)))
+        Ok(Beside { before, after: self.points(later, Way::Ahead), last_signal })
     }
 
     /// The `most` first places from a rank on (or the first), up to a sample time (or the end), gaps among them.

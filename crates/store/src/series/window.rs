@@ -1,11 +1,13 @@
 //! The points around some that changed, as far as their judgement can depend on them.
 
+use chrono::{DateTime, Utc};
 use quality::judging::{Ground, Judgement, Lies, judge_window, reach};
 use quality::limits::TRIAL_POINTS_AT_MOST;
 use quality::place::Place;
 use spc::chart::{Statistic, Sums, Watched};
 use sqlx::PgConnection;
 
+use super::read::Beside;
 use super::rows::{Rank, SeriesPoint, Stretch};
 use crate::StoreError;
 use crate::phases::Hold;
@@ -22,6 +24,8 @@ pub(crate) struct Window {
     pub begins_here: bool,
     /// What the points look like under the figures that hold.
     pub chart: Watched,
+    /// When the last signal of the characteristic ends, as far as that is known.
+    last_signal: Option<DateTime<Utc>>,
 }
 
 impl Window {
@@ -51,6 +55,12 @@ impl Window {
     /// The centre line of a panel at one of the points.
     pub fn center_at(&self, panel: Statistic, i: usize) -> Option<f64> {
         self.chart.panels.iter().find(|(statistic, _)| *statistic == panel)?.1.get(i)?.center.get()
+    }
+
+    /// Whether signals may lie in it.
+    pub fn may_hold_signals(&self) -> bool {
+        let first = self.points.first().map(|point| point.taken_at);
+        self.last_signal.zip(first).is_none_or(|(last, first)| last >= first)
     }
 
     /// Whether the points that changed are not the latest of their phase.
@@ -83,7 +93,8 @@ pub(crate) async fn around(
     }
     let usual = schemes.usual_reach();
     let (mut back, mut ahead) = (usual, usual);
-    let (mut before, mut after) = stretch.beside(&mut *conn, (Some(first), Some(last)), (back, ahead)).await?;
+    let beside = stretch.beside(&mut *conn, (Some(first), Some(last)), (back, ahead)).await?;
+    let Beside { mut before, mut after, last_signal } = beside;
     loop {
         let changed = before.len();
         let places: Vec<&Place> = before.iter().chain(&middle).chain(&after).map(|point| &point.place).collect();
@@ -103,7 +114,8 @@ pub(crate) async fn around(
         }
         if !wanting_back && !wanting_ahead {
             let points = before.into_iter().chain(middle).chain(after).collect();
-            return Ok(Window { points, changed, ends_here: !more_after, begins_here: !more_before, chart });
+            let (ends_here, begins_here) = (!more_after, !more_before);
+            return Ok(Window { points, changed, ends_here, begins_here, chart, last_signal });
         }
     }
 }
@@ -158,7 +170,8 @@ async fn remembering(
 ) -> Result<Window, StoreError> {
     let back = if trial { TRIAL_POINTS_AT_MOST } else { 1 };
     let beside = (Some(first), Some(last));
-    let (mut before, mut after) = stretch.beside(&mut *conn, beside, (back, ahead_at_most)).await?;
+    let Beside { mut before, mut after, last_signal } =
+        stretch.beside(&mut *conn, beside, (back, ahead_at_most)).await?;
     let begins_here = found(&before) < back;
     let afresh = |point: &SeriesPoint| point.place.restart || point.place.scheme != middle[0].place.scheme;
     let mut sums: Option<Sums> = None;
@@ -171,5 +184,5 @@ async fn remembering(
     let changed = before.len();
     let points: Vec<SeriesPoint> = before.into_iter().chain(middle).chain(after).collect();
     let chart = judge_window(ground, &points.iter().map(|point| &point.place).collect::<Vec<_>>(), sums)?;
-    Ok(Window { points, changed, ends_here, begins_here, chart })
+    Ok(Window { points, changed, ends_here, begins_here, chart, last_signal })
 }

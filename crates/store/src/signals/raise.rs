@@ -22,6 +22,9 @@ pub(crate) async fn standing(
     window: &Window,
 ) -> Result<Vec<Stands>, StoreError> {
     let Some((first, last)) = window.points.first().zip(window.points.last()) else { return Ok(vec![]) };
+    if !window.may_hold_signals() {
+        return Ok(vec![]);
+    }
     sqlx::query!(
         r#"select g.id, panel, rule as "rule: Json<Rule>", side, to_sample, at_taken_at, to_taken_at, state,
                   g.withdrawn_at, g.trial, f.taken_at as from_taken_at, f.number as from_number, a.number as at_number,

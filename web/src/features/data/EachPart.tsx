@@ -1,16 +1,14 @@
-import { Box, Button, Checkbox, FormControlLabel, Link, Stack, Typography } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui/material';
 import { useMutation, useQueries, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link as RouterLink } from 'react-router';
 import { answered, api, type Kind, type ToBringIn } from '../../api/client';
 import { queries } from '../../api/queries';
 import { type TablePart, tagsOf } from '../../api/recipe';
 import { touch } from '../../api/touches';
 import { CharacteristicPick } from '../../ui/CharacteristicPick';
 import { Failed } from '../../ui/Failed';
-import { Notice } from '../../ui/Notice';
-import { DATA, INTO, rowsRefused } from '../../words/data';
-import { Progress } from './Progress';
+import { INTO, rowsRefused } from '../../words/data';
+import { Coming } from './Coming';
 
 /** Refused rows that are named of a part. */
 const NAMED = 3;
@@ -69,12 +67,7 @@ export function EachPart({ parts: all, say, kinds, asked, askedOf }: Props) {
     return (
       <Stack sx={{ gap: 1, mt: 2 }}>
         {bringIn.data.map(({ name, characteristic, id }) => (
-          <Notice key={name} kind="settled">
-            {say(name)}: <Progress id={id} />{' '}
-            <Link component={RouterLink} to={`/charts/${characteristic}`}>
-              {DATA.toChart}
-            </Link>
-          </Notice>
+          <Coming key={name} id={id} into={characteristic} name={say(name)} />
         ))}
       </Stack>
     );

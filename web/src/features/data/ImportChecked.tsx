@@ -1,7 +1,6 @@
-import { Box, Button, Checkbox, FormControlLabel, Link, Stack } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, Stack } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link as RouterLink } from 'react-router';
 import { answered, api, type Plan, type ToBringIn } from '../../api/client';
 import { factsOf } from '../../api/failure';
 import { queries } from '../../api/queries';
@@ -9,9 +8,9 @@ import { touch } from '../../api/touches';
 import { Failed } from '../../ui/Failed';
 import { Notice } from '../../ui/Notice';
 import { Loaded } from '../../ui/States';
-import { DATA, INTO, rowsRefused } from '../../words/data';
+import { INTO, rowsRefused } from '../../words/data';
 import { ChangedRows } from './ChangedRows';
-import { Progress } from './Progress';
+import { Coming } from './Coming';
 
 /** What would come of it, and the deed itself. */
 export function ImportChecked({
@@ -37,11 +36,6 @@ export function ImportChecked({
       return id;
     },
   });
-  const chart = (
-    <Link component={RouterLink} to={`/charts/${asked.characteristic}`}>
-      {DATA.toChart}
-    </Link>
-  );
   const knownAsBefore = (error: unknown) => {
     const before = factsOf(error, 'known_otherwise');
     return (
@@ -55,9 +49,7 @@ export function ImportChecked({
   if (bringIn.data !== undefined) {
     return (
       <Box sx={{ mt: 2 }}>
-        <Notice kind="settled">
-          <Progress id={bringIn.data} /> {chart}
-        </Notice>
+        <Coming id={bringIn.data} into={asked.characteristic} />
       </Box>
     );
   }
