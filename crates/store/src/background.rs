@@ -219,6 +219,7 @@ impl Ready {
                 because,
                 person: waiting.person,
                 changed: true,
+                beside: None,
             };
             judge(&mut act, &setup, after.clone(), it).await?;
         }

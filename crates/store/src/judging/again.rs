@@ -122,7 +122,7 @@ async fn look(
     (phase, held): (Phase, usize),
     middle: Vec<SeriesPoint>,
 ) -> Result<Judged, StoreError> {
-    let mut window = around(&mut *conn, stretch, phase.hold(), middle, AT_ONCE).await?;
+    let mut window = around(&mut *conn, stretch, phase.hold(), middle, AT_ONCE, None).await?;
     let (standing, changes) = reconciled(&mut *conn, setup, &mut window).await?;
     Ok(Judged { phase, held, window, standing, changes })
 }

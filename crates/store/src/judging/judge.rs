@@ -11,7 +11,7 @@ use crate::StoreError;
 use crate::act::Act;
 use crate::characteristics::CharacteristicView;
 use crate::phases::{Phase, holding};
-use crate::series::{SeriesPoint, Stretch, around, fill_trial};
+use crate::series::{Beside, SeriesPoint, Stretch, around, fill_trial};
 use crate::signals::Because;
 
 /// A sample that is new, or that something was said of.
@@ -26,6 +26,8 @@ pub(crate) struct Changed {
     pub person: Uuid,
     /// It was saved before and is changed now, so what is found is found late.
     pub changed: bool,
+    /// What lies beside it, where that was read with it.
+    pub beside: Option<Beside>,
 }
 
 /// Judges a sample against the limits that hold at its time, with the points whose rule windows
@@ -45,7 +47,7 @@ pub(crate) async fn judge(
     let place = Place { scheme, ..it.place };
     let point = SeriesPoint { sample: Some(it.sample), taken_at: it.taken_at, number: it.number, place };
     let from = point.rank();
-    let window = around(act.conn(), &stretch, phase.hold(), vec![point], AT_ONCE).await?;
+    let window = around(act.conn(), &stretch, phase.hold(), vec![point], AT_ONCE, it.beside).await?;
     if schemes.get(scheme).keeps_sums() && window.points.len() - window.changed > AT_ONCE {
         // Too many points go on from its sums to judge them while somebody waits.
         let pending = Pending::<()>::Behind { taken_at: from.0, number: from.1, because: it.because };

@@ -17,9 +17,9 @@ use sqlx::types::Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::content::{columns, said};
 use super::distance::{Next, renew};
 use super::newest::newest_anew;
-use super::save::{columns, said};
 use super::usual::usual_now;
 use crate::act::Act;
 use crate::bench::{hold_levels_beside, judge_again};
@@ -192,13 +192,13 @@ impl Held {
         act.did(characteristic, deed, News::Sample { characteristic, added: None });
         let (number, taken_at) = (self.number, self.taken_at);
         let place = Place { aside: self.aside, restart: self.restart, ..Place::of(plotted) };
-        let it = Changed { sample, number, taken_at, place, because, person, changed: true };
+        let it = Changed { sample, number, taken_at, place, because, person, changed: true, beside: None };
         let phases = phases(act.conn(), characteristic).await?;
         let mut outcome = judge(&mut act, &self.setup, phases.clone(), it).await?;
         if reason == WithdrawnReason::Withdrawn && self.setup.characteristic.asks_when() {
             let (_, next) = renew(act.conn(), &self.setup, (taken_at, number)).await?;
             if let Some(Next { sample, number, taken_at, place }) = next {
-                let it = Changed { sample, number, taken_at, place, because, person, changed: true };
+                let it = Changed { sample, number, taken_at, place, because, person, changed: true, beside: None };
                 let next = judge(&mut act, &self.setup, phases, it).await?;
                 outcome.raised += next.raised;
                 outcome.withdrawn += next.withdrawn;

@@ -71,7 +71,7 @@ pub async fn preview(
     let hold = phases.get(held).map_or(Hold { figures: None, trial: true }, Phase::hold);
     let place = Place { scheme: schemes.holding(at), ..Place::of(content.plotted(setup.characteristic.part(tags))) };
     let point = SeriesPoint { sample: None, taken_at: at, number: i64::MAX, place };
-    let window = around(&mut conn, &stretch, hold, vec![point], 1).await?;
+    let window = around(&mut conn, &stretch, hold, vec![point], 1, None).await?;
     let limited = hold.figures.is_some();
     let chart = &window.chart;
     let panels = chart

@@ -2,14 +2,13 @@
 
 use std::sync::Arc;
 
-use chrono::{DateTime, SubsecRound, Utc};
+use chrono::SubsecRound;
 use quality::characteristic::Characteristic;
-use quality::entry::{Accepted, Doubt, Tags, Usual, doubts};
+use quality::entry::{Accepted, Doubt, Usual, doubts};
 use quality::object::ObjectKind;
 use quality::place::Place;
 use quality::run::RunRefusal;
-use quality::sample::{Content, Plotted};
-use quality::shift::Turn;
+use quality::sample::Plotted;
 use quality::signal::WithdrawnReason;
 use quality::trail::{Action, Deed};
 use serde::{Deserialize, Serialize};
@@ -18,46 +17,20 @@ use sqlx::{PgConnection, PgPool};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::content::{columns, said};
 use super::distance::{Next, is_taken, renew};
+use super::insert::{Inserted, insert};
+use super::new::{NewSample, Visit};
 use super::set_up::{self, SetUp};
 use super::usual::usual_now;
 use crate::act::Act;
-use crate::judging::{Changed, Outcome, judge};
+use crate::judging::{AT_ONCE, Changed, Outcome, judge};
 use crate::news::News;
 use crate::once::compiled_once;
+use crate::phases::holding;
+use crate::series::Stretch;
 use crate::signals::Because;
 use crate::{StoreError, limits};
-
-/// A sample to save; what it holds has been accepted.
-#[derive(Debug, Clone)]
-pub struct NewSample {
-    /// What was sampled.
-    pub characteristic: Uuid,
-    /// The device it was entered on.
-    pub device: Uuid,
-    /// Made by the device; saving it twice keeps one sample.
-    pub entry: Uuid,
-    /// When the sample was taken.
-    pub taken_at: DateTime<Utc>,
-    /// When it reached the server.
-    pub arrived_at: DateTime<Utc>,
-    /// Who entered it.
-    pub person: Uuid,
-    /// What came of the visit.
-    pub visit: Visit,
-}
-
-/// What came of going there.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Visit {
-    /// A sample was taken. The shift is added to its tags, from the calendar.
-    Taken(Accepted),
-    /// None was taken, for a reason: a gap.
-    Skipped {
-        /// The reason.
-        because: String,
-    },
-}
 
 /// A saved sample.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -167,10 +140,19 @@ impl Saving {
             }
             Visit::Skipped { .. } => vec![],
         };
-        let Some(inserted) = insert(act.conn(), id, new, (turn, &doubts), run).await? else {
+        let schemes = setup.schemes();
+        let held = holding(phases, new.taken_at);
+        let stretch = Stretch::of_phase(setup, &schemes, phases, held);
+        // Where there are no limits nothing is judged, and nothing read.
+        let most = phases
+            .get(held)
+            .map_or((0, 0), |phase| stretch.usually_beside(schemes.holding(new.taken_at), phase.hold(), AT_ONCE));
+        let Some(inserted) = insert(act.conn(), id, new, (turn, &doubts), run, (&stretch, most)).await? else {
             return saved_before(act.conn(), new).await?.ok_or(StoreError::Missing(ObjectKind::Sample));
         };
-        let Inserted { number, begins_afresh } = inserted;
+        let Inserted { number, begins_afresh, beside } = inserted;
+        // What the sample changes beside it is read anew: how far the next event lies away, and where rules start afresh.
+        let beside = (!by_time && !begins_afresh).then_some(beside);
         let characteristic = setup.id;
         act.did(characteristic, saved_deed(id, number, new, &doubts), News::Sample { characteristic, added: None });
         if begins_afresh {
@@ -190,13 +172,13 @@ impl Saving {
         };
         let place = Place { restart: begins_afresh, ..place };
         let because = Because { reason: WithdrawnReason::Late, sample: Some(id), person: None, at: new.arrived_at };
-        let it = Changed { sample: id, number, taken_at, place, because, person, changed: false };
+        let it = Changed { sample: id, number, taken_at, place, because, person, changed: false, beside };
         let Outcome { mut asking, goes_on, alone, .. } = judge(act, setup, phases.clone(), it).await?;
         if alone && next.is_none() && !begins_afresh {
             act.added(characteristic, number);
         }
         if let Some(Next { sample, number, taken_at, place }) = next {
-            let it = Changed { sample, number, taken_at, place, because, person, changed: true };
+            let it = Changed { sample, number, taken_at, place, because, person, changed: true, beside: None };
             asking.extend(judge(act, setup, phases.clone(), it).await?.asking);
         }
         Ok(Saved { sample: id, number, again: false, asking, goes_on })
@@ -213,127 +195,6 @@ fn saved_deed(id: Uuid, number: i64, new: &NewSample, doubts: &[Doubt]) -> Deed 
         detail.extend(what);
     }
     Deed::new(new.arrived_at, Some(new.person), action, id, &detail)
-}
-
-/// What the trail says about the content of a sample.
-pub(crate) fn said(content: &Content, tags: &Tags, doubts: &[Doubt]) -> Value {
-    let mut said = match content {
-        Content::Readings(r) if r.components.is_empty() => json!({"readings": r.values, "tags": tags}),
-        Content::Readings(r) => json!({"readings": r.values, "components": r.components, "tags": tags}),
-        Content::Counts(c) => {
-            json!({"inspected": c.inspected, "count": c.count(), "defects": c.defects, "tags": tags})
-        }
-        Content::Event(e) => match e.between {
-            Some(between) => json!({"event": true, "between": between, "tags": tags}),
-            // How far it lies from the event before changes with what comes late; its time says all.
-            None => json!({"event": true, "tags": tags}),
-        },
-    };
-    if !doubts.is_empty() {
-        said["doubts"] = json!(doubts);
-    }
-    said
-}
-
-/// A sample's content as its columns hold it.
-pub(crate) struct Columns {
-    pub readings: Option<Vec<Option<f64>>>,
-    pub components: Vec<Option<f64>>,
-    pub inspected: Option<i32>,
-    pub count: Option<i32>,
-    pub defects: Value,
-    pub event: bool,
-    pub distance: Option<f64>,
-}
-
-impl Default for Columns {
-    fn default() -> Self {
-        let (readings, inspected, count, distance) = (None, None, None, None);
-        Self { readings, components: vec![], inspected, count, defects: json!([]), event: false, distance }
-    }
-}
-
-pub(crate) fn columns(content: &Content) -> Result<Columns, StoreError> {
-    let whole = |n: u32| i32::try_from(n).unwrap_or(i32::MAX);
-    Ok(match content {
-        Content::Readings(r) => {
-            Columns { readings: Some(r.values.clone()), components: r.components.clone(), ..Columns::default() }
-        }
-        Content::Counts(c) => Columns {
-            inspected: Some(whole(c.inspected)),
-            count: Some(whole(c.count())),
-            defects: serde_json::to_value(&c.defects)?,
-            ..Columns::default()
-        },
-        Content::Event(e) => Columns { event: true, distance: e.between, ..Columns::default() },
-    })
-}
-
-/// What the database says of a sample that was inserted.
-struct Inserted {
-    number: i64,
-    /// It is the first after a correction of the process, as far as has been told.
-    begins_afresh: bool,
-}
-
-/// Inserts the sample under the next number of its characteristic; nothing where its entry was saved before.
-async fn insert(
-    conn: &mut PgConnection,
-    id: Uuid,
-    new: &NewSample,
-    (turn, doubts): (Option<Turn>, &[Doubt]),
-    run: Option<Uuid>,
-) -> Result<Option<Inserted>, StoreError> {
-    let (columns, mut tags, because) = match &new.visit {
-        Visit::Taken(Accepted { content, tags, .. }) => (columns(content)?, tags.clone(), None),
-        Visit::Skipped { because } => (Columns::default(), Tags::default(), Some(because)),
-    };
-    if let Some(turn) = turn {
-        tags.insert("shift".into(), turn.name);
-    }
-    sqlx::query_as!(
-        Inserted,
-        r#"with head as (
-             update sample_head h set next_number = next_number + 1, newest_at = greatest(newest_at, $5),
-                 newest_pieces = case when newest_at > $5 then newest_pieces else s.pieces_made end
-             from characteristic c join station s on s.id = c.station_id
-             where h.characteristic_id = $2 and c.id = $2
-                 and not exists (select from sample where device = $3 and entry = $4)
-             returning next_number - 1 as number, s.pieces_made)
-         insert into sample (id, characteristic_id, number, device, entry, taken_at, arrived_at, person_id, readings,
-             components, inspected, count, defects, tags, pieces_made, skipped_because, run_id, doubts, event, distance)
-         select $1, $2, head.number, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, head.pieces_made, $14, $15, $16, $17, $18
-         from head
-         returning number, coalesce((
-             -- The last correction before it says it: others before it have their restart there or earlier.
-             select p.starts_at is null or p.starts_at > $5 from planned_restart p
-             where p.characteristic_id = $2 and p.corrected_at < $5 and not p.dropped
-             order by p.corrected_at desc limit 1), false) as "begins_afresh!""#,
-        id,
-        new.characteristic,
-        new.device,
-        new.entry,
-        new.taken_at,
-        new.arrived_at,
-        new.person,
-        columns.readings as Option<Vec<Option<f64>>>,
-        columns.components as Vec<Option<f64>>,
-        columns.inspected,
-        columns.count,
-        columns.defects,
-        serde_json::to_value(tags)?,
-        because,
-        run,
-        serde_json::to_value(doubts)?,
-        columns.event,
-        columns.distance
-    )
-    .fetch_optional(conn)
-    .await
-    .map_err(|error| {
-        // The same entry id at the same moment on another characteristic.
-        StoreError::of_constraint(error, |name| (name == "sample_entry_once").then_some(StoreError::EntryReused))
-    })
 }
 
 /// The sample that this entry id was saved as, with the episodes that ask since.

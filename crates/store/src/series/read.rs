@@ -4,17 +4,10 @@ use chrono::{DateTime, Utc};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-use super::rows::{Rank, Row, SeriesPoint, Stretch, Way};
+use super::beside::{Beside, BesideRow};
+use super::rows::{Rank, Row, SeriesPoint, Stretch};
 use crate::StoreError;
 use crate::once::compiled_once;
-
-/// What lies on both sides of some points.
-pub(super) struct Beside {
-    pub before: Vec<SeriesPoint>,
-    pub after: Vec<SeriesPoint>,
-    /// When the last signal of the characteristic ends, long ago where there is none; nothing where that is not known.
-    pub last_signal: Option<DateTime<Utc>>,
-}
 
 impl Stretch<'_> {
     /// The `most` latest points before a rank (of all the stretch, where none is named), and one gap
@@ -46,76 +39,23 @@ impl Stretch<'_> {
         (before, after): (Option<Rank>, Option<Rank>),
         (most_before, most_after): (usize, usize),
     ) -> Result<Beside, StoreError> {
-        let rows = sqlx::query!(
-            r#"with earlier as (
-                   select * from sample s
-                   where s.characteristic_id = $1 and not s.gap
-                     and (s.taken_at, s.number) < (coalesce($2, 'infinity'::timestamptz), $3)
-                     and s.taken_at < coalesce($6, 'infinity'::timestamptz)
-                     and s.taken_at >= coalesce($7, '-infinity'::timestamptz)
-                   order by s.taken_at desc, s.number desc limit $8),
-               later as (
-                   select * from sample s
-                   where s.characteristic_id = $1 and not s.gap
-                     and (s.taken_at, s.number) > (coalesce($4, 'infinity'::timestamptz), $5)
-                     and s.taken_at < coalesce($6, 'infinity'::timestamptz)
-                     and s.taken_at >= coalesce($7, '-infinity'::timestamptz)
-                   order by s.taken_at, s.number limit $9),
-               -- Each with the stretch that a gap beside it lies in.
-               places as (
-                   select false as is_later, e.*, taken_at as from_at, number as from_number,
-                          lag(taken_at, 1, coalesce($2, 'infinity'::timestamptz)) over back as until_at,
-                          lag(number, 1, $3) over back as until_number
-                   from earlier e window back as (order by taken_at desc, number desc)
-                   union all
-                   select true, l.*, lag(taken_at, 1, $4) over ahead, lag(number, 1, $5) over ahead, taken_at, number
-                   from later l window ahead as (order by taken_at, number))
-               select is_later as "is_later!", id as "id!", number as "number!", taken_at as "taken_at!",
-                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, tags->>'part' as part,
-                      aside as "aside!", restart as "restart!", sums, false as "empty!",
-                      (select bool_or(g.restart) from sample g where g.characteristic_id = $1 and g.gap
-                              and (g.taken_at, g.number) > (from_at, from_number)
-                              and (g.taken_at, g.number) < (until_at, until_number)) as gap,
-                      -- Once, beside what is read anyway: most windows hold no signal, and need not be asked for them.
-                      (select g.to_taken_at from signal g where g.characteristic_id = $1
-                       order by g.to_taken_at desc limit 1) as last_signal
-               from places order by is_later, taken_at, number"#,
+        let rows = sqlx::query_as!(
+            BesideRow,
+            r#"select null::bigint as saved_as, null::boolean as begins_afresh, is_later, id, number, taken_at,
+                      readings as "readings: Vec<Option<f64>>", count, inspected, distance, part, aside, restart, sums, gap,
+                      last_signal
+               from beside($1, $2, $3, $4, $5, $6, $7, $8, $9) order by is_later, taken_at, number"#,
             self.characteristic,
             before.map(|rank| rank.0),
             before.map_or(i64::MAX, |rank| rank.1),
             after.map(|rank| rank.0),
             after.map_or(i64::MAX, |rank| rank.1),
-            self.ends_before,
             self.starts_at,
+            self.ends_before,
             most_before as i64,
             most_after as i64
-        )
-        .fetch_all(conn)
-        .await?;
-        let (mut earlier, mut later, mut last_signal) = (vec![], vec![], None);
-        for row in rows {
-            last_signal = Some(row.last_signal.unwrap_or(DateTime::<Utc>::MIN_UTC));
-            let side = if row.is_later { &mut later } else { &mut earlier };
-            side.push(Row {
-                id: row.id,
-                number: row.number,
-                taken_at: row.taken_at,
-                readings: row.readings,
-                count: row.count,
-                inspected: row.inspected,
-                distance: row.distance,
-                part: row.part,
-                aside: row.aside,
-                restart: row.restart,
-                sums: row.sums,
-                empty: row.empty,
-                gap: row.gap,
-            });
-        }
-        earlier.reverse();
-        let mut before = self.points(earlier, Way::Back);
-        before.reverse();
-        Ok(Beside { before, after: self.points(later, Way::Ahead), last_signal })
+        );
+        Ok(Beside::of(self, rows.fetch_all(conn).await?))
     }
 
     /// The `most` first places from a rank on (or the first), up to a sample time (or the end), gaps among them.

@@ -38,9 +38,9 @@ pub(crate) struct Stretch<'a> {
     pub(super) parts: &'a [Part],
     pub(super) schemes: &'a Schemes,
     /// The phase begins here; nothing where what was sampled before counts to it too.
-    pub(super) starts_at: Option<DateTime<Utc>>,
+    pub(crate) starts_at: Option<DateTime<Utc>>,
     /// The next phase begins here.
-    pub(super) ends_before: Option<DateTime<Utc>>,
+    pub(crate) ends_before: Option<DateTime<Utc>>,
 }
 
 /// A row of the table.

@@ -7,7 +7,7 @@ use quality::place::Place;
 use spc::chart::{Statistic, Sums, Watched};
 use sqlx::PgConnection;
 
-use super::read::Beside;
+use super::beside::Beside;
 use super::rows::{Rank, SeriesPoint, Stretch};
 use crate::StoreError;
 use crate::phases::Hold;
@@ -74,13 +74,15 @@ impl Window {
 const WIDEST: usize = 64;
 
 /// Loads the surroundings of some points that follow one another (or of one that is not saved yet, which comes
-/// after all of its time) and judges them. At most `ahead_at_most` points behind them are looked at.
+/// after all of its time) and judges them. At most `ahead_at_most` points behind them are looked at. What usually lies
+/// beside them need not be read where it is `known`.
 pub(crate) async fn around(
     conn: &mut PgConnection,
     stretch: &Stretch<'_>,
     hold: Hold,
     middle: Vec<SeriesPoint>,
     ahead_at_most: usize,
+    known: Option<Beside>,
 ) -> Result<Window, StoreError> {
     let schemes = stretch.schemes();
     let ground = Ground { figures: hold.figures, schemes };
@@ -88,12 +90,16 @@ pub(crate) async fn around(
         return Err(StoreError::Corrupt("nothing to judge".into()));
     };
     let (first, last) = (first.rank(), last.rank());
-    if schemes.get(middle[0].place.scheme).keeps_sums() {
-        return remembering(conn, stretch, (&ground, hold.trial), middle, (first, last), ahead_at_most).await;
+    let scheme = middle[0].place.scheme;
+    let usual = stretch.usually_beside(scheme, hold, ahead_at_most);
+    let beside = match known {
+        Some(known) => known,
+        None => stretch.beside(&mut *conn, (Some(first), Some(last)), usual).await?,
+    };
+    if schemes.get(scheme).keeps_sums() {
+        return remembering((&ground, hold.trial), middle, beside, usual);
     }
-    let usual = schemes.usual_reach();
-    let (mut back, mut ahead) = (usual, usual);
-    let beside = stretch.beside(&mut *conn, (Some(first), Some(last)), (back, ahead)).await?;
+    let ((mut back, mut ahead), usual) = (usual, schemes.usual_reach());
     let Beside { mut before, mut after, last_signal } = beside;
     loop {
         let changed = before.len();
@@ -160,18 +166,12 @@ fn found(points: &[SeriesPoint]) -> usize {
 /// A chart that remembers everything before goes on from the sums beside the point before; what changes in it
 /// changes all points up to the next restart. On trial, where the centre moves, it begins afresh with the points
 /// that the limits rest on.
-async fn remembering(
-    conn: &mut PgConnection,
-    stretch: &Stretch<'_>,
+fn remembering(
     (ground, trial): (&Ground<'_>, bool),
     middle: Vec<SeriesPoint>,
-    (first, last): (Rank, Rank),
-    ahead_at_most: usize,
+    Beside { mut before, mut after, last_signal }: Beside,
+    (back, ahead): (usize, usize),
 ) -> Result<Window, StoreError> {
-    let back = if trial { TRIAL_POINTS_AT_MOST } else { 1 };
-    let beside = (Some(first), Some(last));
-    let Beside { mut before, mut after, last_signal } =
-        stretch.beside(&mut *conn, beside, (back, ahead_at_most)).await?;
     let begins_here = found(&before) < back;
     let afresh = |point: &SeriesPoint| point.place.restart || point.place.scheme != middle[0].place.scheme;
     let mut sums: Option<Sums> = None;
@@ -179,7 +179,7 @@ async fn remembering(
         sums = last_sums(&before, middle[0].place.scheme);
         before.clear();
     }
-    let ends_here = found(&after) < ahead_at_most;
+    let ends_here = found(&after) < ahead;
     after.truncate(after.iter().position(afresh).unwrap_or(after.len()));
     let changed = before.len();
     let points: Vec<SeriesPoint> = before.into_iter().chain(middle).chain(after).collect();

@@ -344,18 +344,36 @@ async fn what_is_made_and_still_waits_is_forgotten(pool: PgPool) {
 async fn what_nobody_copies_any_more_is_given_up(pool: PgPool) {
     let site = site(&pool, "").await;
     let (id, _) = individuals(&pool, &site).await;
-    let view = brought_in(&pool, &site, id, &entries(&site, id, 0, readings(1_200))).await;
-    sqlx::query("update import set state = 'staged'").execute(&pool).await.unwrap();
-    let mut copying = pool.begin().await.unwrap();
-    let lock = "select pg_advisory_xact_lock(hashtextextended($1, 0))";
-    sqlx::query(lock).bind(view.id.to_string()).execute(&mut *copying).await.unwrap();
+    let mut held = pool.begin().await.unwrap();
+    sqlx::query("lock table sample in share mode").execute(&mut *held).await.unwrap();
+    let (began, going) = goes_on(&pool, &site, id, 1_200).await;
+    let copies =
+        "select exists (select from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock')";
+    while !sqlx::query_scalar::<_, bool>(copies).fetch_one(&pool).await.unwrap() {
+        assert!(!going.is_finished(), "{:?}", going.await);
+        tokio::task::yield_now().await;
+    }
+    sqlx::query("insert into import_progress values ($1, 400)").bind(began).execute(&pool).await.unwrap();
+    let view = import(&pool, began).await.unwrap();
+    assert_eq!((view.state, view.done, view.to_do), (ImportState::Staged, Some(400), Some(2_400)));
     let later = |seconds| view.at + Duration::seconds(seconds);
-    assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 0);
-    // It ends, as it does when its server is gone; dropped it would end when its connection is next used.
-    copying.rollback().await.unwrap();
+    assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 0, "it is being copied");
+    // As its server ends: what it copies through and what says so go with it.
+    let ends = "select pg_terminate_backend(pid, 10000) from (
+                    select pid from pg_locks where locktype = 'advisory'
+                    union select pid from pg_stat_activity where wait_event_type = 'Lock') its
+                join pg_stat_activity using (pid) where datname = current_database()";
+    sqlx::query(ends).execute(&pool).await.unwrap();
+    held.rollback().await.unwrap();
+    assert!(going.await.is_err());
     assert_eq!(end_abandoned(&pool, later(59)).await.unwrap(), 0, "it has only just begun");
     assert_eq!(end_abandoned(&pool, later(90)).await.unwrap(), 1);
-    assert_eq!(import(&pool, view.id).await.unwrap().state, ImportState::Failed);
+    let left: i64 = sqlx::query_scalar("select (select count(*) from sample) + (select count(*) from import_progress)")
+        .fetch_one(&pool)
+        .await
+        .unwrap();
+    assert_eq!((left, import(&pool, began).await.unwrap().state), (0, ImportState::Failed));
+    is_whole(&pool).await;
 }
 
 /// A sample that was brought in is corrected, set aside and withdrawn like any other.
