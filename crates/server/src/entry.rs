@@ -10,9 +10,8 @@ use quality::entry::{
 use quality::field::text;
 use quality::sample::Defects;
 use serde::{Deserialize, Serialize};
-use store::characteristics;
 use store::people::Person;
-use store::samples::{Entering, NewSample, Pencil, Saved, Visit};
+use store::samples::{Entering, NewSample, Pencil, Pencilling, Saved, Visit};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -40,12 +39,13 @@ pub async fn preview(
     Path(id): Path<Uuid>,
     Body(typed): Body<Typed>,
 ) -> Result<Json<Preview>, Problem> {
-    let setup = characteristics::find(&app.pool, id).await?;
-    let content = read_so_far(&setup.characteristic, &typed).map_err(EntryRefusal::Readings)?;
+    let pencilling = Pencilling::begin(&app.pool, id).await?;
+    let (characteristic, usual) = pencilling.checks();
+    let content = read_so_far(characteristic, &typed).map_err(EntryRefusal::Readings)?;
     let Some(content) = content else { return Ok(Json(Preview { pencil: None, unusual: vec![] })) };
-    let usual = store::samples::usual(&app.pool, &setup).await?;
-    let pencil = store::samples::preview(&app.pool, id, (&content, &typed.tags), Utc::now()).await?;
-    Ok(Json(Preview { pencil: Some(pencil), unusual: unusual(&setup.characteristic, &usual, &typed, &content) }))
+    let unusual = unusual(characteristic, usual, &typed, &content);
+    let pencil = pencilling.point((&content, &typed.tags), Utc::now()).await?;
+    Ok(Json(Preview { pencil: Some(pencil), unusual }))
 }
 
 /// A sample to save. Measured values use `readings`, `components` and `left_out`; counts use

@@ -144,6 +144,16 @@ pub(crate) struct Held {
     pub set_up: (Uuid, Uuid),
 }
 
+/// How it is set up, and how the site is: others after each change.
+pub(crate) async fn set_up(conn: &mut PgConnection, id: Uuid) -> Result<(Uuid, Uuid), StoreError> {
+    let row = sqlx::query!(
+        r#"select set_up, (select set_up from site) as "site!" from sample_head where characteristic_id = $1"#,
+        id
+    );
+    let row = row.fetch_optional(conn).await?.ok_or(StoreError::Missing(ObjectKind::Characteristic))?;
+    Ok((row.set_up, row.site))
+}
+
 /// Holds the characteristic with this id.
 pub(crate) async fn hold(conn: &mut PgConnection, id: Uuid) -> Result<Held, StoreError> {
     let row = sqlx::query!(

@@ -19,7 +19,7 @@ pub(crate) use content::{Columns, columns, said};
 pub use count::{count, count_entries};
 pub use new::{NewSample, Visit};
 pub(crate) use newest::newest_anew;
-pub use pencil::{Pencil, PencilFinding, PencilPoint, preview};
+pub use pencil::{Pencil, PencilFinding, PencilPoint, Pencilling};
 pub use save::{Entering, Saved, save};
 pub(crate) use save::{Saving, save_in};
 pub use usual::usual;

@@ -1,21 +1,28 @@
 //! The point in pencil: what a sample that is being entered would be.
 
+use std::sync::Arc;
+
 use chrono::{DateTime, Utc};
-use quality::entry::Tags;
+use quality::characteristic::Characteristic;
+use quality::entry::{Tags, Usual};
 use quality::place::Place;
 use quality::sample::Content;
 use serde::{Deserialize, Serialize};
 use spc::Figure;
 use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
-use sqlx::PgPool;
+use sqlx::pool::PoolConnection;
+use sqlx::{PgConnection, PgPool, Postgres};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::set_up::{self, SetUp};
+use super::usual::usual_now;
+use crate::StoreError;
+use crate::characteristics::CharacteristicView;
 use crate::once::compiled_once;
-use crate::phases::{Hold, Phase, holding, phases};
+use crate::phases::{Hold, Phase, holding};
 use crate::series::{SeriesPoint, Stretch, around, fill_trial};
-use crate::{StoreError, characteristics};
 
 /// A point in pencil: what a sample would be if it were saved now.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -53,25 +60,57 @@ pub struct PencilFinding {
     pub points: usize,
 }
 
-/// What a sample would be as the next point; nothing is stored.
-#[compiled_once]
-pub async fn preview(
-    pool: &PgPool,
-    characteristic: Uuid,
+/// A sample is being entered; nothing is held, and nothing stored.
+pub struct Pencilling {
+    conn: PoolConnection<Postgres>,
+    set_up: Arc<SetUp>,
+    usual: Usual,
+}
+
+impl Pencilling {
+    /// Begins to look at what was entered so far.
+    ///
+    /// # Errors
+    /// When the characteristic is missing.
+    #[compiled_once]
+    pub async fn begin(pool: &PgPool, characteristic: Uuid) -> Result<Self, StoreError> {
+        let set_up = set_up::look(pool, characteristic).await?;
+        let mut conn = pool.acquire().await?;
+        let usual = usual_now(&mut conn, &set_up.setup, &set_up.phases).await?;
+        Ok(Self { conn, set_up, usual })
+    }
+
+    /// What it is checked by.
+    pub fn checks(&self) -> (&Characteristic, &Usual) {
+        (&self.set_up.setup.characteristic, &self.usual)
+    }
+
+    /// What a sample would be as the next point.
+    ///
+    /// # Errors
+    /// When the database fails.
+    #[compiled_once]
+    pub async fn point(mut self, entered: (&Content, &Tags), at: DateTime<Utc>) -> Result<Pencil, StoreError> {
+        let SetUp { setup, phases, .. } = &*self.set_up;
+        point(&mut self.conn, setup, phases.clone(), entered, at).await
+    }
+}
+
+async fn point(
+    conn: &mut PgConnection,
+    setup: &CharacteristicView,
+    mut phases: Vec<Phase>,
     (content, tags): (&Content, &Tags),
     at: DateTime<Utc>,
 ) -> Result<Pencil, StoreError> {
-    let mut conn = pool.acquire().await?;
-    let setup = characteristics::find(&mut *conn, characteristic).await?;
-    let mut phases = phases(&mut conn, setup.id).await?;
     let held = holding(&phases, at);
-    fill_trial(&mut conn, &setup, &mut phases, held).await?;
+    fill_trial(&mut *conn, setup, &mut phases, held).await?;
     let schemes = setup.schemes();
-    let stretch = Stretch::of_phase(&setup, &schemes, &phases, held);
+    let stretch = Stretch::of_phase(setup, &schemes, &phases, held);
     let hold = phases.get(held).map_or(Hold { figures: None, trial: true }, Phase::hold);
     let place = Place { scheme: schemes.holding(at), ..Place::of(content.plotted(setup.characteristic.part(tags))) };
     let point = SeriesPoint { sample: None, taken_at: at, number: i64::MAX, place };
-    let window = around(&mut conn, &stretch, hold, vec![point], 1, None).await?;
+    let window = around(conn, &stretch, hold, vec![point], 1, None).await?;
     let limited = hold.figures.is_some();
     let chart = &window.chart;
     let panels = chart

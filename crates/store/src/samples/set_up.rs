@@ -5,9 +5,10 @@ use std::collections::HashMap;
 use std::sync::{Arc, LazyLock, Mutex, PoisonError};
 
 use quality::shift::Calendar;
+use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
-use crate::act::Act;
+use crate::act::{Act, snapshot};
 use crate::characteristics::{self, CharacteristicView};
 use crate::phases::{Phase, phases};
 use crate::{StoreError, sites};
@@ -28,24 +29,48 @@ type Known = HashMap<(Uuid, Uuid), Arc<SetUp>>;
 
 static KNOWN: LazyLock<Mutex<Known>> = LazyLock::new(Mutex::default);
 
-/// Takes a characteristic until the act ends, as it is set up. For acts that have changed no set-up themselves: what they
-/// might take back again must not be kept.
-pub(crate) async fn take(act: &mut Act, characteristic: Uuid) -> Result<Arc<SetUp>, StoreError> {
-    let is = act.hold(characteristic).await?;
-    let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
-    if let Some(kept) = known().get(&is) {
-        return Ok(Arc::clone(kept));
-    }
-    // While it is held nobody changes it; what changes of the site meanwhile is only newer than it is kept under.
-    let read = Arc::new(SetUp {
-        setup: characteristics::find(act.conn(), characteristic).await?,
-        calendar: sites::calendar(act.conn()).await?,
-        phases: phases(act.conn(), characteristic).await?,
-    });
-    let mut known = known();
+fn kept(is: (Uuid, Uuid)) -> Option<Arc<SetUp>> {
+    KNOWN.lock().unwrap_or_else(PoisonError::into_inner).get(&is).map(Arc::clone)
+}
+
+fn keep(is: (Uuid, Uuid), read: SetUp) -> Arc<SetUp> {
+    let (read, mut known) = (Arc::new(read), KNOWN.lock().unwrap_or_else(PoisonError::into_inner));
     if known.len() >= KEPT {
         known.clear();
     }
     known.insert(is, Arc::clone(&read));
-    Ok(read)
+    read
+}
+
+impl SetUp {
+    async fn read(conn: &mut PgConnection, characteristic: Uuid) -> Result<Self, StoreError> {
+        Ok(Self {
+            setup: characteristics::find(&mut *conn, characteristic).await?,
+            calendar: sites::calendar(&mut *conn).await?,
+            phases: phases(conn, characteristic).await?,
+        })
+    }
+}
+
+/// Takes a characteristic until the act ends, as it is set up. For acts that have changed no set-up themselves: what they
+/// might take back again must not be kept.
+pub(crate) async fn take(act: &mut Act, characteristic: Uuid) -> Result<Arc<SetUp>, StoreError> {
+    let is = act.hold(characteristic).await?;
+    match kept(is) {
+        Some(kept) => Ok(kept),
+        // While it is held nobody changes it; what changes of the site meanwhile is only newer than it is kept under.
+        None => Ok(keep(is, SetUp::read(act.conn(), characteristic).await?)),
+    }
+}
+
+/// As it is set up, for whoever only looks.
+pub(crate) async fn look(pool: &PgPool, characteristic: Uuid) -> Result<Arc<SetUp>, StoreError> {
+    let is = characteristics::set_up(&mut *pool.acquire().await?, characteristic).await?;
+    if let Some(kept) = kept(is) {
+        return Ok(kept);
+    }
+    // At one moment, since nobody holds it.
+    let mut tx = snapshot(pool).await?;
+    let is = characteristics::set_up(&mut tx, characteristic).await?;
+    Ok(keep(is, SetUp::read(&mut tx, characteristic).await?))
 }
