@@ -74,8 +74,7 @@ impl Pencilling {
     /// When the characteristic is missing.
     #[compiled_once]
     pub async fn begin(pool: &PgPool, characteristic: Uuid) -> Result<Self, StoreError> {
-        let set_up = set_up::look(pool, characteristic).await?;
-        let mut conn = pool.acquire().await?;
+        let (mut conn, set_up) = set_up::look(pool, characteristic).await?;
         let usual = usual_now(&mut conn, &set_up.setup, &set_up.phases).await?;
         Ok(Self { conn, set_up, usual })
     }

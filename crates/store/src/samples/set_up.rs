@@ -5,7 +5,8 @@ use std::collections::HashMap;
 use std::sync::{Arc, LazyLock, Mutex, PoisonError};
 
 use quality::shift::Calendar;
-use sqlx::{PgConnection, PgPool};
+use sqlx::pool::PoolConnection;
+use sqlx::{PgConnection, PgPool, Postgres};
 use uuid::Uuid;
 
 use crate::act::{Act, snapshot};
@@ -63,14 +64,22 @@ pub(crate) async fn take(act: &mut Act, characteristic: Uuid) -> Result<Arc<SetU
     }
 }
 
-/// As it is set up, for whoever only looks.
-pub(crate) async fn look(pool: &PgPool, characteristic: Uuid) -> Result<Arc<SetUp>, StoreError> {
-    let is = characteristics::set_up(&mut *pool.acquire().await?, characteristic).await?;
+/// As it is set up, for whoever only looks, with a connection to look further.
+pub(crate) async fn look(
+    pool: &PgPool,
+    characteristic: Uuid,
+) -> Result<(PoolConnection<Postgres>, Arc<SetUp>), StoreError> {
+    let mut conn = pool.acquire().await?;
+    let is = characteristics::set_up(&mut conn, characteristic).await?;
     if let Some(kept) = kept(is) {
-        return Ok(kept);
+        return Ok((conn, kept));
     }
+    // Who waits for a second one must not hold a first.
+    drop(conn);
     // At one moment, since nobody holds it.
     let mut tx = snapshot(pool).await?;
     let is = characteristics::set_up(&mut tx, characteristic).await?;
-    Ok(keep(is, SetUp::read(&mut tx, characteristic).await?))
+    let read = keep(is, SetUp::read(&mut tx, characteristic).await?);
+    drop(tx);
+    Ok((pool.acquire().await?, read))
 }

@@ -33,5 +33,6 @@ mod small_charts;
 mod studies;
 mod studies_of_counts;
 mod trail_and_constraints;
+mod trips;
 mod views;
 mod whole;
