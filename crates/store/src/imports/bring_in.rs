@@ -99,7 +99,7 @@ pub(crate) async fn from_staged(act: &mut Act, setup: &CharacteristicView, impor
     )
     .execute(act.conn())
     .await?;
-    let digest = told.samples_digest.as_deref().unwrap_or_default();
+    let digest = told.samples_digest.as_deref().ok_or_else(|| StoreError::Corrupt("staged without a digest".into()))?;
     came(act, setup, (import, from), (&told, digest)).await
 }
 
