@@ -5,7 +5,7 @@ use std::ops::Range;
 
 use super::answer::{ChartAnswer, Phase, Signal};
 use super::figures::{Estimate, Figures};
-use super::gather::{PanelFlag, Signals};
+use super::gather::Signals;
 use super::judged::{PanelJudge, PanelRules};
 use super::kinds::{Visit, visit};
 use super::panel::Panel;
@@ -111,13 +111,13 @@ impl Whole<'_> {
         let kept = if self.keep == Keep::Panels { self.points.len() } else { AT_A_TIME };
         let mut panels: Vec<Panel> = statistics.iter().map(|&statistic| Panel::new(statistic, kept)).collect();
         let mut phases = Vec::with_capacity(request.phases.len());
-        let mut signals = Signals::default();
-        let mut flags: Vec<PanelFlag> = Vec::new();
-        let mut gather = |flags: &mut Vec<PanelFlag>, panels: &mut [Panel], until: usize| {
-            if self.keep == Keep::Panels {
-                flags.iter().for_each(|(number, _, flag)| panels[*number].flag(flag.at..=flag.to));
-            }
-            signals.take(flags, until);
+        let mut signals = Signals::new(statistics);
+        let gather = |signals: &mut Signals, panels: &mut [Panel], until: usize| {
+            signals.take(until, |number, flag| {
+                if self.keep == Keep::Panels {
+                    panels[number].flag(flag.at..=flag.to);
+                }
+            });
             let given = format_args!("more than {SIGNALS_AT_MOST} signals");
             if signals.too_many { Err(WrongRequest::new("rules", given, Need::FewerSignals)) } else { Ok(()) }
         };
@@ -144,22 +144,20 @@ impl Whole<'_> {
                     let next = Stretch { start: some.start, end: some.end - 1, ..stretch };
                     plot.place(next, self.aside, &mut panels);
                     for (number, judge) in judges.iter_mut().enumerate() {
-                        judge.judge(&panels[number], some.clone(), |flag| {
-                            flags.push((number, statistics[number], flag))
-                        });
+                        judge.judge(&panels[number], some.clone(), |flag| signals.push(number, flag));
                     }
                     from = some.end;
                     let untold = judges.iter().filter_map(PanelJudge::untold).min().unwrap_or(from);
-                    gather(&mut flags, &mut panels, untold)?;
+                    gather(&mut signals, &mut panels, untold)?;
                     if self.keep == Keep::Signals {
                         panels.iter_mut().for_each(Panel::forget);
                     }
                 }
                 for (number, judge) in judges.iter_mut().enumerate() {
-                    judge.finish(|flag| flags.push((number, statistics[number], flag)));
+                    judge.finish(|flag| signals.push(number, flag));
                 }
                 plot.restart();
-                gather(&mut flags, &mut panels, until)?;
+                gather(&mut signals, &mut panels, until)?;
             }
             phases.push(Phase {
                 start,

@@ -3,6 +3,7 @@
 
 use std::ops::{Range, RangeInclusive};
 
+use fearless_simd::{Level, Simd, SimdBase, SimdMask, dispatch, f64x4};
 use serde::ser::{SerializeSeq, SerializeStruct};
 use serde::{Serialize, Serializer};
 
@@ -51,7 +52,7 @@ impl Panel {
         put(&mut self.values);
         let values = &self.values[before..];
         // Mostly all of them are tested, which is found out many at a time.
-        let all_finite = values.iter().fold(true, |all, x| all & (x.abs() < f64::INFINITY));
+        let all_finite = dispatch!(Level::new(), simd => are_finite(simd, values));
         if tests && all_finite && !aside.iter().fold(false, |any, aside| any | aside) {
             self.marks.resize(self.values.len(), TESTED);
             return;
@@ -148,6 +149,17 @@ impl Panel {
         let placed = Placed { value, lines: *lines, tested: marks & TESTED != 0 };
         PanelPoint { flagged: marks & FLAGGED != 0, ..placed.into() }
     }
+}
+
+#[inline(always)]
+fn are_finite<S: Simd>(simd: S, values: &[f64]) -> bool {
+    let (fours, rest) = values.as_chunks::<4>();
+    let infinite = f64x4::splat(simd, f64::INFINITY);
+    let mut all = infinite.simd_eq(infinite);
+    for four in fours {
+        all &= f64x4::from_slice(simd, four).abs().simd_lt(infinite);
+    }
+    all.all_true() && rest.iter().all(|x| x.is_finite())
 }
 
 impl PartialEq for Panel {

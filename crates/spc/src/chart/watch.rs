@@ -184,15 +184,15 @@ impl Watch {
         let statistics = self.statistics;
         let mut panels: Vec<(Statistic, Vec<PanelPoint>)> =
             statistics.iter().map(|&statistic| (statistic, Vec::new())).collect();
-        let (mut signals, mut flags) = (Signals::default(), Vec::new());
+        let mut signals = Signals::new(statistics);
         let mut sums = Vec::new();
         for Place { point, aside, restart } in places {
             let number = |of: Statistic| statistics.iter().position(|&statistic| statistic == of).unwrap_or(0);
             if restart {
                 self.restart();
             }
-            self.push(point, aside, |Judged { panel, flag }| flags.push((number(panel), panel, flag)));
-            signals.take(&mut flags, self.next);
+            self.push(point, aside, |Judged { panel, flag }| signals.push(number(panel), flag));
+            signals.take(self.next, |_, _| ());
             sums.extend(self.sums());
             for (panel, point) in panels.iter_mut().zip(self.newest()) {
                 panel.1.push(point);

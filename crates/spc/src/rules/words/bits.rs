@@ -30,12 +30,6 @@ impl Bits {
         &self.0[1..]
     }
 
-    /// Whether any point of the block has its bit set.
-    #[inline(always)]
-    pub fn any(&self) -> bool {
-        self.words().iter().fold(0, |all, word| all | word) != 0
-    }
-
     /// Whether the last point of the block has its bit set.
     pub fn last(&self) -> bool {
         self.0[WORDS] >> 63 == 1
@@ -68,6 +62,12 @@ impl Bits {
             *either |= other;
         }
         either
+    }
+
+    /// Points whose bit is set, and not that of the point before them in the same word.
+    #[inline(always)]
+    pub fn begins_of_words(&self) -> Self {
+        Self(self.0.map(|word| word & !(word << 1)))
     }
 
     /// Points with which `n` set bits in a row end.

@@ -3,10 +3,10 @@
 use super::bits::BLOCK;
 use super::scale::Scale;
 
-/// Values on a scale, behind the last of the block before.
+/// Values on a scale, and what came before them.
 #[derive(Debug, Clone)]
 pub(super) struct Block {
-    values: Box<[f64; 1 + BLOCK]>,
+    values: Box<[f64; BLOCK]>,
     pub filled: usize,
     pub scale: Scale,
     /// The last value of the block before with its scale, where there is one.
@@ -15,7 +15,7 @@ pub(super) struct Block {
 
 impl Block {
     pub fn new() -> Self {
-        Self { values: Box::new([f64::NAN; 1 + BLOCK]), filled: 0, scale: Scale::OF_Z, last: None }
+        Self { values: Box::new([f64::NAN; BLOCK]), filled: 0, scale: Scale::OF_Z, last: None }
     }
 
     /// Takes as many values as there is room for; gives how many.
@@ -25,9 +25,8 @@ impl Block {
         } else if self.scale != scale {
             self.become_z();
         }
-        let from = 1 + self.filled;
         let many = values.len().min(BLOCK - self.filled);
-        let into = &mut self.values[from..from + many];
+        let into = &mut self.values[self.filled..self.filled + many];
         if self.scale == scale {
             into.copy_from_slice(&values[..many]);
         } else {
@@ -40,13 +39,18 @@ impl Block {
     /// Nothing more comes; what it looks at before it is on its scale too.
     pub fn close(&mut self) {
         // No comparison with NaN holds, so no bit is set where there is no point.
-        self.values[1 + self.filled..].fill(f64::NAN);
-        self.values[0] = f64::NAN;
-        if let Some((last, scale)) = self.last {
-            if scale != self.scale {
-                self.become_z();
-            }
-            self.values[0] = if scale == self.scale { last } else { scale.z(last) };
+        self.values[self.filled..].fill(f64::NAN);
+        if self.before(self.scale).is_none() {
+            self.become_z();
+        }
+    }
+
+    /// The last value of the block before on a scale, NaN where there is none; `None` where it lies on another.
+    pub fn before(&self, scale: Scale) -> Option<f64> {
+        match self.last {
+            Some((last, of)) if of == scale => Some(last),
+            Some((last, of)) => (scale == Scale::OF_Z).then(|| of.z(last)),
+            None => Some(f64::NAN),
         }
     }
 
@@ -54,18 +58,18 @@ impl Block {
     pub fn become_z(&mut self) {
         let scale = std::mem::replace(&mut self.scale, Scale::OF_Z);
         if scale != Scale::OF_Z {
-            self.values[..=self.filled].iter_mut().for_each(|x| *x = scale.z(*x));
+            self.values[..self.filled].iter_mut().for_each(|x| *x = scale.z(*x));
         }
     }
 
-    /// The last value of the block before, and those of this one; NaN where there is none.
-    pub fn values(&self) -> &[f64; 1 + BLOCK] {
+    /// The values; NaN where there is none.
+    pub fn values(&self) -> &[f64; BLOCK] {
         &self.values
     }
 
-    /// The next block begins.
-    pub fn next(&mut self) {
-        self.last = Some((self.values[self.filled], self.scale));
+    /// The next block begins, behind this value.
+    pub fn next(&mut self, last: f64, scale: Scale) {
+        self.last = Some((last, scale));
         self.filled = 0;
     }
 

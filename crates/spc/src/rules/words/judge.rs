@@ -2,27 +2,36 @@
 
 use fearless_simd::{Level, Simd, dispatch};
 
-use super::bits::{BLOCK, Bits, LOOKS_BACK, WORDS};
+use super::bits::{BLOCK, Bits, LOOKS_BACK};
 use super::block::Block;
 use super::places::Places;
 use super::scale::Scale;
 use super::seen::Seen;
 use crate::rules::{Flag, Rule, Side};
 
-/// A rule at its place in the set, what it flags in the block on each side, and whether it flagged the point before.
+/// A rule at its place in the set, what it flags in the block on each side and what of that begins in a word, and whether
+/// it flagged the point before.
 #[derive(Debug, Clone)]
 struct Row {
     place: usize,
     rule: Rule,
     flagged: [Bits; 2],
-    any: [bool; 2],
+    begins: [Bits; 2],
     going_on: [bool; 2],
 }
 
 impl Row {
     /// Every point that it flags is a signal of its own.
+    #[inline(always)]
     fn alone(&self) -> bool {
         matches!(self.rule, Rule::Beyond { .. })
+    }
+
+    /// What it flags in the block that was looked at.
+    #[inline(always)]
+    fn flags(&mut self, flagged: [Bits; 2]) {
+        self.flagged = flagged;
+        self.begins = if self.alone() { flagged } else { flagged.map(|flagged| flagged.begins_of_words()) };
     }
 
     /// Its flag on a side that begins at a bit of a word.
@@ -46,6 +55,8 @@ impl Row {
     }
 }
 
+const NOTHING: [Bits; 2] = [Bits::NONE; 2];
+
 /// Judges a panel's tested points, all with a z, by a list of rules whose windows words look back on.
 #[derive(Debug, Clone)]
 pub struct WordJudge {
@@ -53,8 +64,8 @@ pub struct WordJudge {
     seen: Seen,
     block: Block,
     places: Places,
-    /// Rules by number and side that flag points of the block, and where in a word what they flag begins.
-    telling: Vec<(usize, usize, u64)>,
+    /// Where any rule's flags begin.
+    begins: Bits,
     level: Level,
 }
 
@@ -64,14 +75,13 @@ impl WordJudge {
         if rules.iter().any(|(_, rule)| rule.window() > LOOKS_BACK) {
             return None;
         }
-        let row =
-            |&(place, rule): &_| Row { place, rule, flagged: [Bits::NONE; 2], any: [false; 2], going_on: [false; 2] };
+        let row = |&(place, rule): &_| Row { place, rule, flagged: NOTHING, begins: NOTHING, going_on: [false; 2] };
         Some(Self {
             rules: rules.iter().map(row).collect(),
             seen: Seen::new(rules.iter().map(|(_, rule)| *rule)),
             block: Block::new(),
             places: Places::new(),
-            telling: vec![],
+            begins: Bits::NONE,
             level: Level::new(),
         })
     }
@@ -79,14 +89,26 @@ impl WordJudge {
     /// The next tested points, at places in a row from `place`, with lines that stand still; sigma is above 0. Flags
     /// come when a block is full.
     pub fn push_all(&mut self, place: usize, values: &[f64], center: f64, sigma: f64, mut found: impl FnMut(Flag)) {
-        let (mut place, mut values) = (place, values);
+        let (mut place, mut values, scale) = (place, values, Scale { center, sigma });
         while !values.is_empty() {
             self.places.push(self.block.filled, place);
-            let taken = self.block.take(values, Scale { center, sigma });
+            let taken = match values.first_chunk() {
+                Some(whole) if self.block.filled == 0 && self.look_at(whole, scale) => {
+                    self.block.next(whole[BLOCK - 1], scale);
+                    BLOCK
+                }
+                _ => {
+                    let taken = self.block.take(values, scale);
+                    if self.block.filled == BLOCK {
+                        self.look();
+                        self.block.next(self.block.values()[BLOCK - 1], self.block.scale);
+                    }
+                    taken
+                }
+            };
             (place, values) = (place + taken, &values[taken..]);
-            if self.block.filled == BLOCK {
-                self.judge(&mut found);
-                self.block.next();
+            if self.block.filled == 0 {
+                self.tell(&mut found);
                 self.places.next_block();
             }
         }
@@ -98,9 +120,10 @@ impl WordJudge {
     }
 
     /// Judges what is left and forgets everything: at a restart and at the end.
-    pub fn finish(&mut self, found: impl FnMut(Flag)) {
+    pub fn finish(&mut self, mut found: impl FnMut(Flag)) {
         if self.block.filled > 0 {
-            self.judge(found);
+            self.look();
+            self.tell(&mut found);
         }
         self.block.clear();
         self.places.clear();
@@ -108,53 +131,78 @@ impl WordJudge {
         self.rules.iter_mut().for_each(|row| row.going_on = [false; 2]);
     }
 
-    fn judge(&mut self, mut found: impl FnMut(Flag)) {
+    /// Applies the rules to the values of a whole block where they lie, unless they are better looked at as their z.
+    fn look_at(&mut self, values: &[f64; BLOCK], scale: Scale) -> bool {
+        let Some(before) = self.block.before(scale) else { return false };
+        let Self { seen, rules, begins, .. } = self;
+        dispatch!(self.level, simd => look(simd, seen, (before, values), scale, (rules, begins)))
+    }
+
+    /// Applies the rules to the block as far as it is filled.
+    fn look(&mut self) {
         self.block.close();
-        let (seen, block, rules) = (&mut self.seen, &mut self.block, &mut self.rules);
-        dispatch!(self.level, simd => look(simd, seen, block, rules));
-        self.tell(&mut found);
+        let Self { seen, block, rules, begins, .. } = self;
+        dispatch!(self.level, simd => look_closely(simd, seen, block, (rules, begins)));
     }
 
     /// Tells what was flagged in the order of the points, and of one point in that of the rules; points in a row as one.
     fn tell(&mut self, found: &mut impl FnMut(Flag)) {
-        let Self { rules, places, telling, .. } = self;
-        for (number, row) in rules.iter().enumerate() {
-            telling.extend((0..2).filter(|&slot| row.any[slot]).map(|slot| (number, slot, 0)));
-        }
-        for at in 0..if telling.is_empty() { 0 } else { WORDS } {
-            let mut begin = 0;
-            for (number, slot, begins) in &mut *telling {
-                let row = &rules[*number];
-                let word = row.flagged[*slot].words()[at];
-                *begins = if row.alone() { word } else { word & !(word << 1) };
-                begin |= *begins;
-            }
-            while begin != 0 {
-                let first = begin.trailing_zeros() as usize;
-                begin &= begin - 1;
-                for (number, slot, _) in telling.iter().filter(|(_, _, begins)| begins >> first & 1 == 1) {
-                    found(rules[*number].flag(*slot, (at, first), places));
+        let Self { rules, places, .. } = self;
+        for (at, begins) in self.begins.words().iter().enumerate() {
+            let mut begins = *begins;
+            while begins != 0 {
+                let first = begins.trailing_zeros() as usize;
+                begins &= begins - 1;
+                for few in rules.chunks(32) {
+                    // Which of them begin here cannot be foreseen, so they are told apart without a branch.
+                    let begins = |row: &Row, slot: usize| row.begins[slot].words()[at] >> first & 1;
+                    let here = |here, row: &Row| here << 2 | begins(row, 1) << 1 | begins(row, 0);
+                    let mut here: u64 = few.iter().rev().fold(0, here);
+                    while here != 0 {
+                        let (number, slot) = (here.trailing_zeros() as usize / 2, here.trailing_zeros() as usize % 2);
+                        here &= here - 1;
+                        found(few[number].flag(slot, (at, first), places));
+                    }
                 }
             }
         }
         rules.iter_mut().for_each(|row| row.going_on = [row.flagged[0].last(), row.flagged[1].last()]);
-        telling.clear();
     }
 }
 
-/// Looks at a block and applies the rules to what was seen.
+/// Looks at a block, as its values or, where these do not tell, as their z.
 #[inline(always)]
-fn look<S: Simd>(simd: S, seen: &mut Seen, block: &mut Block, rules: &mut [Row]) {
-    if !seen.measure(simd, block.values(), block.scale) {
+fn look_closely<S: Simd>(simd: S, seen: &mut Seen, block: &mut Block, found: (&mut [Row], &mut Bits)) {
+    let (rules, begins) = found;
+    for _ in 0..2 {
+        let before = block.before(block.scale).unwrap_or(f64::NAN);
+        if look(simd, seen, (before, block.values()), block.scale, (rules, begins)) {
+            return;
+        }
         block.become_z();
-        seen.measure(simd, block.values(), block.scale);
     }
-    seen.on(block.scale);
-    seen.look(simd, block.scale);
+}
+
+/// Looks at values, behind the one before them, and applies the rules to what was seen; gives whether they told it.
+#[inline(always)]
+fn look<S: Simd>(
+    simd: S,
+    seen: &mut Seen,
+    (before, values): (f64, &[f64; BLOCK]),
+    scale: Scale,
+    (rules, begins): (&mut [Row], &mut Bits),
+) -> bool {
+    if !seen.measure(simd, before, values, scale) {
+        return false;
+    }
+    seen.on(scale);
+    seen.look(simd, scale);
+    *begins = Bits::NONE;
     for row in rules {
-        row.flagged = flagged(seen, row.rule);
-        row.any = [row.flagged[0].any(), row.flagged[1].any()];
+        row.flags(flagged(seen, row.rule));
+        *begins = begins.or(&row.begins[0]).or(&row.begins[1]);
     }
+    true
 }
 
 /// Flagged points above and below, or rising and falling; those without a side come first.

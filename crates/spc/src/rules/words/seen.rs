@@ -127,29 +127,38 @@ impl Seen {
         }
     }
 
-    /// Measures how far each value of a block, behind the last of the block before, is from the centre and from the value
-    /// before it. Gives whether values of this scale tell every step apart from a tie as their z do.
+    /// Measures how far each value of a block is from the centre and from the value before it. Gives whether values of
+    /// this scale tell every step apart from a tie as their z do.
     #[inline(always)]
-    pub fn measure<S: Simd>(&mut self, simd: S, values: &[f64; 1 + BLOCK], scale: Scale) -> bool {
+    pub fn measure<S: Simd>(&mut self, simd: S, before: f64, values: &[f64; BLOCK], scale: Scale) -> bool {
         let all = |x: f64| f64x4::splat(simd, x);
+        let (center, now) = (all(scale.center), values.as_chunks::<4>().0);
+        let distances = self.distances.as_chunks_mut::<4>().0.iter_mut();
+        bits!(self.above, simd, now, |x| x.simd_gt(scale.center));
+        if !self.steps {
+            for (distance, now) in distances.zip(now) {
+                *distance = (f64x4::from_slice(simd, now) - center).abs().into();
+            }
+            return true;
+        }
         let tie = TIE * scale.sigma;
-        let of_z = !self.steps || scale == Scale::OF_Z;
+        let of_z = scale == Scale::OF_Z;
         let (tie_of_all, near) = (all(tie), all(if of_z { 0.0 } else { NEAR * tie }));
         let limit = if of_z { f64::INFINITY } else { FAR * scale.sigma };
-        let (center, limit_of_all) = (all(scale.center), all(limit));
+        let limit_of_all = all(limit);
         let mut untold = all(0.0).simd_gt(all(0.0));
-        let distances = self.distances.as_chunks_mut::<4>().0.iter_mut().zip(self.steps_of.as_chunks_mut::<4>().0);
-        let (before, now) = (values[..BLOCK].as_chunks::<4>().0, values[1..].as_chunks::<4>().0);
-        for ((distance, step), (before, now)) in distances.zip(before.iter().zip(now)) {
-            let (before, now) = (f64x4::from_slice(simd, before), f64x4::from_slice(simd, now));
+        let first = [before, values[0], values[1], values[2]];
+        let (mut befores, mut before_four) = (values[3..].as_chunks::<4>().0.iter(), &first);
+        for ((distance, step), now) in distances.zip(self.steps_of.as_chunks_mut::<4>().0).zip(now) {
+            let (before, now) = (f64x4::from_slice(simd, before_four), f64x4::from_slice(simd, now));
             let far = (now - center).abs();
             let by = now - before;
             untold = untold | (by.abs() - tie_of_all).abs().simd_lt(near) | far.simd_gt(limit_of_all);
             (*distance, *step) = (far.into(), by.into());
+            before_four = befores.next().unwrap_or(&first);
         }
-        bits!(self.above, simd, now, |x| x.simd_gt(scale.center));
         // The first looks back at the value before the block.
-        let too_far = (values[0] - scale.center).abs() > limit;
+        let too_far = (before - scale.center).abs() > limit;
         of_z || (tie >= SMALLEST && !untold.any_true() && !too_far)
     }
 
