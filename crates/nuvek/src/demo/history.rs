@@ -1,9 +1,10 @@
 //! Writes the history through the same doors that people use: every sample is saved and judged,
 //! every episode answered and reviewed, as it would have been at the time.
 
+use std::sync::Arc;
+
 use anyhow::{Context, Result};
 use chrono::{DateTime, Duration, Utc};
-use futures::future::try_join_all;
 use quality::characteristic::Kind;
 use quality::entry::{Accepted, Tags};
 use quality::episode::{Answer, Decision};
@@ -22,6 +23,7 @@ use store::events::{NewEvent, NewPieces};
 use store::limits::{LimitsChange, PhaseLimits};
 use store::notes::NewNote;
 use store::samples::{NewSample, Visit};
+use tokio::task::JoinSet;
 use uuid::Uuid;
 
 use super::process::{Draw, Ending, Happening, Process};
@@ -37,22 +39,29 @@ const SAMPLES_OF_AN_ORDER: usize = 5;
 const ANALYZE_AFTER: usize = 100;
 
 /// Writes eight weeks up to `now`, all characteristics side by side.
-pub async fn write(pool: &PgPool, site: &Site, now: DateTime<Utc>) -> Result<()> {
-    let writers = site.characteristics.iter().map(|(id, process)| Writer { pool, site, id: *id, process, now }.write());
-    try_join_all(writers).await.map(|_| ())
+pub async fn write(pool: &PgPool, site: &Arc<Site>, now: DateTime<Utc>) -> Result<()> {
+    let mut writers = JoinSet::new();
+    for (id, process) in &site.characteristics {
+        let (pool, site, process) = (pool.clone(), Arc::clone(site), Arc::clone(process));
+        writers.spawn(Writer { pool, site, id: *id, process, now }.write());
+    }
+    while let Some(written) = writers.join_next().await {
+        written.context("the history of a characteristic")??;
+    }
+    Ok(())
 }
 
-struct Writer<'a> {
-    pool: &'a PgPool,
-    site: &'a Site,
+struct Writer {
+    pool: PgPool,
+    site: Arc<Site>,
     id: Uuid,
-    process: &'a Process,
+    process: Arc<Process>,
     now: DateTime<Utc>,
 }
 
-impl Writer<'_> {
+impl Writer {
     async fn write(self) -> Result<()> {
-        let setup = store::characteristics::find(self.pool, self.id).await?;
+        let setup = store::characteristics::find(&self.pool, self.id).await?;
         let interval = Duration::minutes(self.process.minutes);
         let newest = self.now - Duration::seconds((interval.num_seconds() as f64 * self.process.newest_age) as i64);
         let most = ((newest - setup.created_at).num_seconds() / interval.num_seconds()) as usize;
@@ -82,7 +91,7 @@ impl Writer<'_> {
                 person,
                 visit,
             };
-            let saved = store::samples::save(self.pool, &new).await?;
+            let saved = store::samples::save(&self.pool, &new).await?;
             if let Some(new) = self.process.new_phase.filter(|new| new.ago == ago) {
                 let (sample, name) = (saved.sample, new.name.to_owned());
                 let change = LimitsChange::StartPhase { sample, name, limits: PhaseLimits::Trial };
@@ -91,13 +100,13 @@ impl Writer<'_> {
             }
             if let Some(note) = self.process.stories.iter().find(|s| s.from_ago == ago).and_then(|s| s.note) {
                 let at = taken_at + Duration::minutes(3);
-                store::notes::write(self.pool, saved.sample, (person, at), NewNote::new(Uuid::new_v4(), note)).await?;
+                store::notes::write(&self.pool, saved.sample, (person, at), NewNote::new(Uuid::new_v4(), note)).await?;
             }
             for episode in saved.asking {
                 self.plan(episode, ago, taken_at, person, &mut planned);
             }
             if count - ago == ANALYZE_AFTER {
-                store::refresh_statistics(self.pool).await?;
+                store::refresh_statistics(&self.pool).await?;
             }
             if self.process.samples.is_none() && phase_since - ago == TRIAL_SAMPLES {
                 self.put_in_force(taken_at).await?;
@@ -188,7 +197,7 @@ impl Writer<'_> {
                 device: Uuid::from_u128(1),
                 entry: Uuid::new_v4(),
             };
-            store::events::record(self.pool, &new).await?;
+            store::events::record(&self.pool, &new).await?;
         }
         if let Some(pieces) = self.process.pieces {
             self.count_pieces(setup, person, taken_at, pieces).await?;
@@ -205,7 +214,7 @@ impl Writer<'_> {
     ) -> Result<()> {
         let (station, device, entry) = (setup.station_id, Uuid::from_u128(1), Uuid::new_v4());
         let new = NewPieces { station, pieces, at, arrived_at: at, person, device, entry };
-        store::events::count_pieces(self.pool, &new).await?;
+        store::events::count_pieces(&self.pool, &new).await?;
         Ok(())
     }
 
@@ -226,14 +235,14 @@ impl Writer<'_> {
     async fn found_late(&self) -> Result<Vec<Uuid>> {
         let states = vec![SignalState::FoundLate];
         let filter = EpisodeFilter { states, characteristic: Some(self.id), ..EpisodeFilter::default() };
-        Ok(store::episodes::list(self.pool, &filter, 500).await?.into_iter().map(|episode| episode.id).collect())
+        Ok(store::episodes::list(&self.pool, &filter, 500).await?.into_iter().map(|episode| episode.id).collect())
     }
 
     async fn change_limits(&self, change: &LimitsChange, at: DateTime<Utc>) -> Result<()> {
         let mut conn = self.pool.acquire().await?;
         let seen = store::limits::version(&mut conn, self.id).await?;
         drop(conn);
-        store::limits::change(self.pool, self.id, seen, change, (self.site.engineer, at)).await?;
+        store::limits::change(&self.pool, self.id, seen, change, (self.site.engineer, at)).await?;
         Ok(())
     }
 
@@ -263,7 +272,7 @@ impl Writer<'_> {
         planned.sort_by_key(|step| step.at);
         let now = planned.partition_point(|step| step.at <= until);
         for step in planned.drain(..now) {
-            let seen = store::episodes::find(self.pool, self.site.supervisor, step.episode).await?;
+            let seen = store::episodes::find(&self.pool, self.site.supervisor, step.episode).await?;
             match (step.deed, seen.state) {
                 (Deed::Answer { person, cause, action }, _) if seen.steps.answer => {
                     let cause = self.site.causes.get(cause).copied();
@@ -274,14 +283,14 @@ impl Writer<'_> {
                         action: action.to_owned(),
                         ..Answer::default()
                     };
-                    store::answers::answer(self.pool, seen.id, seen.version, By::at(person, step.at), answer).await?;
+                    store::answers::answer(&self.pool, seen.id, seen.version, By::at(person, step.at), answer).await?;
                 }
                 (Deed::Review { decision, remark }, state)
                     if seen.steps.review && (decision == Decision::Seen) == (state == SignalState::FoundLate) =>
                 {
                     let by = self.site.supervisor;
                     let review = NewReview { person: by, at: step.at, decision, remark: remark.map(str::to_owned) };
-                    store::answers::review(self.pool, seen.id, seen.version, &review).await?;
+                    store::answers::review(&self.pool, seen.id, seen.version, &review).await?;
                 }
                 _ => {}
             }

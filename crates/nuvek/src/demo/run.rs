@@ -3,6 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use anyhow::{Context, Result};
 use chrono::{DateTime, Utc};
@@ -82,9 +83,8 @@ async fn fill(cluster: &Cluster) -> Result<()> {
 
 /// Fills an empty database with the site and its history.
 pub async fn load(pool: &PgPool, now: DateTime<Utc>) -> Result<()> {
-    let site = site::build(pool, now).await?;
-    history::write(pool, &site, now).await?;
-    laboratory::write(pool, &site, now).await?;
+    let site = Arc::new(site::build(pool, now).await?);
+    tokio::try_join!(history::write(pool, &site, now), laboratory::write(pool, &site, now))?;
     peers::write(pool, &site, now).await?;
     signatures::write(pool, site.supervisor, now).await?;
     studies::write(pool, &site, now).await?;

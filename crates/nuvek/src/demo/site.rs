@@ -1,6 +1,7 @@
 //! Who and what there is at the site. All names are invented.
 
 use std::collections::HashMap;
+use std::sync::Arc;
 
 use anyhow::{Result, anyhow};
 use chrono::{DateTime, Duration, NaiveTime, Utc};
@@ -83,7 +84,7 @@ pub struct Site {
     pub engineer: Uuid,
     /// The station of the laboratory.
     pub bench: Uuid,
-    pub characteristics: Vec<(Uuid, Process)>,
+    pub characteristics: Vec<(Uuid, Arc<Process>)>,
     pub causes: HashMap<&'static str, Uuid>,
     pub event_kinds: HashMap<&'static str, Uuid>,
 }
@@ -159,7 +160,7 @@ pub async fn build(pool: &PgPool, now: DateTime<Utc>) -> Result<Site> {
         let new_lot = event_kinds.get("New lot").filter(|_| LOTS_MATTER.contains(&characteristic.name.as_str()));
         let characteristic = Characteristic { phase_events: new_lot.into_iter().copied().collect(), ..characteristic };
         let id = store::plan::add_characteristic(pool, at, &characteristic, people[3]).await?;
-        characteristics.push((id, process));
+        characteristics.push((id, Arc::new(process)));
     }
     let technicians = people[..2].to_vec();
     let (supervisor, engineer, bench) = (people[2], people[3], stations[BENCH]);
