@@ -4,7 +4,7 @@ import ts from 'typescript-eslint';
 import wordsOnly from './lint/words-only.js';
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.d.ts', 'eslint.config.js', '.dependency-cruiser.mjs', 'lint'] },
+  { ignores: ['dist', 'public', 'src/api/schema.d.ts', 'eslint.config.js', '.dependency-cruiser.mjs', 'lint'] },
   js.configs.recommended,
   ts.configs.strictTypeChecked,
   ts.configs.stylisticTypeChecked,

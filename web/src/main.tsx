@@ -49,10 +49,12 @@ const client = new QueryClient({
   },
 });
 
-askAhead(client, location.pathname);
+/** What is asked for first is mostly there by now; who waits longer than this is told so. */
+const SHOWN_AFTER_MS = 150;
 
-const root = document.getElementById('root');
-if (root) {
+async function start(root: HTMLElement) {
+  const asked = askAhead(client, location.pathname);
+  await Promise.race([asked, new Promise((waited) => setTimeout(waited, SHOWN_AFTER_MS))]);
   createRoot(root).render(
     <StrictMode>
       <CacheProvider value={styles}>
@@ -65,3 +67,6 @@ if (root) {
     </StrictMode>,
   );
 }
+
+const root = document.getElementById('root');
+if (root) void start(root);

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { fetchOrTaken } from './ahead';
 import { AWAY, type Code, Failure, type Fault } from './failure';
 import type { components, paths } from './schema';
 
@@ -211,7 +212,7 @@ const sessionWatch: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: '' });
+export const api = createClient<paths>({ baseUrl: '', fetch: fetchOrTaken });
 api.use(sessionWatch);
 
 function describe(response: Response, body: unknown): Failure {

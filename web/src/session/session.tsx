@@ -42,6 +42,9 @@ const SEEN = 'person';
 /** Where the device keeps the time zone of the site. */
 const ZONE = 'zone';
 
+/** The page is drawn meanwhile; a device that cannot keep it is no worse for now. */
+const keep = (key: string, value: unknown) => void lastSeen.setItem(key, value).catch(noop);
+
 const theSite = () => answered(api.GET('/api/site'));
 
 /** Times are shown by the site's clock; without a network by the one that was seen last. */
@@ -49,7 +52,7 @@ async function lookAtTheClock(site = theSite()) {
   try {
     const { time_zone } = await site;
     hangClock(time_zone);
-    await lastSeen.setItem(ZONE, time_zone);
+    keep(ZONE, time_zone);
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
     const before = await lastSeen.getItem(ZONE);
@@ -64,7 +67,8 @@ async function whoIsThere(): Promise<Person | null> {
   site.catch(() => undefined);
   try {
     const person = await answered(api.GET('/api/session'));
-    await Promise.all([lastSeen.setItem(SEEN, person), lookAtTheClock(site)]);
+    keep(SEEN, person);
+    await lookAtTheClock(site);
     return person;
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
@@ -83,10 +87,10 @@ function isPerson(kept: unknown): kept is Person {
 
 const WHO = queryOptions({ queryKey: KEY, staleTime: Infinity, retry: false, queryFn: whoIsThere });
 
-/** Asks who is there, and for what most see first, while the program is still on its way to its first drawing. */
-export function askAhead(client: QueryClient, path: string) {
-  void client.query(WHO).catch(noop);
-  if (path === '/' || path === '/rounds') void client.query(queries.rounds).catch(noop);
+/** Asks who is there, and for what most see first; done when both are answered, whatever the answer. */
+export async function askAhead(client: QueryClient, path: string): Promise<void> {
+  const round = path === '/' || path === '/rounds' ? [client.query(queries.rounds)] : [];
+  await Promise.allSettled([client.query(WHO), ...round]);
 }
 
 export function SessionProvider({ children }: { children: ReactNode }) {
@@ -117,7 +121,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   };
   const arrive = async (signedIn: Person) => {
     if (person?.id !== signedIn.id) await forgetAll();
-    await lastSeen.setItem(SEEN, signedIn);
+    keep(SEEN, signedIn);
     await lookAtTheClock();
     client.setQueryData(KEY, signedIn);
     setPerson(signedIn);

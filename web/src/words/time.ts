@@ -1,26 +1,37 @@
 import { LOCALE } from './locale';
 
-const formats = (timeZone?: string) => ({
-  clock: new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit', timeZone }),
-  parts: new Intl.DateTimeFormat('en-GB', {
+const FORMS = {
+  clock: { hour: '2-digit', minute: '2-digit' },
+  parts: {
     year: 'numeric',
     month: 'numeric',
     day: 'numeric',
     hour: 'numeric',
     minute: 'numeric',
     hourCycle: 'h23',
-    timeZone,
-  }),
-  day: new Intl.DateTimeFormat(LOCALE, { weekday: 'short', day: 'numeric', month: 'short', timeZone }),
-  date: new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', year: 'numeric', timeZone }),
-});
+  },
+  day: { weekday: 'short', day: 'numeric', month: 'short' },
+  date: { day: 'numeric', month: 'short', year: 'numeric' },
+} satisfies Record<string, Intl.DateTimeFormatOptions>;
+
+type Form = keyof typeof FORMS;
 
 /** The clock that hangs at the site; the one of the device until it is known. */
-let site = formats();
+let site: string | undefined;
+
+/** By the site's clock. Making one takes ten milliseconds, which the first page has no use for but once or twice. */
+let formats: Partial<Record<Form, Intl.DateTimeFormat>> = {};
+
+function inForm(form: Form): Intl.DateTimeFormat {
+  // What is read again as numbers is written for that, not for people.
+  const locale = form === 'parts' ? 'en-GB' : LOCALE;
+  return (formats[form] ??= new Intl.DateTimeFormat(locale, { ...FORMS[form], timeZone: site }));
+}
 
 /** From here on times are those of the site's clock, whatever the device is set to. */
 export function hangClock(timeZone: string) {
-  site = formats(timeZone);
+  if (timeZone === site) return;
+  [site, formats] = [timeZone, {}];
 }
 
 /** A moment, as the server writes it or in milliseconds since 1970. */
@@ -28,13 +39,13 @@ type Moment = string | number;
 
 /** Hour and minute. */
 export function atClock(time: Moment): string {
-  return site.clock.format(new Date(time));
+  return inForm('clock').format(new Date(time));
 }
 
 /** Hour and minute today, with the day before it on other days. */
 export function when(time: Moment, now = new Date()): string {
   const day = onDay(time);
-  return day === site.day.format(now) ? atClock(time) : `${day}, ${atClock(time)}`;
+  return day === inForm('day').format(now) ? atClock(time) : `${day}, ${atClock(time)}`;
 }
 
 /** The moment that a date and a time of the site's clock name, as they stand in a field; nothing for what is none. */
@@ -44,7 +55,11 @@ export function momentOf(typed: string): string | null {
   const asIfUtc = Date.UTC(year, month - 1, day, hour, minute);
   // What the site's clock is ahead; asked twice, since it may be set over between.
   const ahead = (at: number) => {
-    const parts = Object.fromEntries(site.parts.formatToParts(at).map(({ type, value }) => [type, Number(value)]));
+    const parts = Object.fromEntries(
+      inForm('parts')
+        .formatToParts(at)
+        .map(({ type, value }) => [type, Number(value)]),
+    );
     const shown = Date.UTC(
       parts.year ?? 0,
       (parts.month ?? 1) - 1,
@@ -60,19 +75,23 @@ export function momentOf(typed: string): string | null {
 
 /** The day of the site's calendar as a field of dates has it: `2026-03-09`. */
 export function dayOf(time: Moment): string {
-  const parts = Object.fromEntries(site.parts.formatToParts(new Date(time)).map(({ type, value }) => [type, value]));
+  const parts = Object.fromEntries(
+    inForm('parts')
+      .formatToParts(new Date(time))
+      .map(({ type, value }) => [type, value]),
+  );
   const two = (text: string | undefined) => (text ?? '').padStart(2, '0');
   return `${parts.year}-${two(parts.month)}-${two(parts.day)}`;
 }
 
 /** The day with its year, as papers carry it. */
 export function onDate(time: Moment): string {
-  return site.date.format(new Date(time));
+  return inForm('date').format(new Date(time));
 }
 
 /** The day. */
 export function onDay(time: Moment): string {
-  return site.day.format(new Date(time));
+  return inForm('day').format(new Date(time));
 }
 
 /** A stretch of time in words: 40 min, 3 h 05 min, 2 days. */
