@@ -23,6 +23,7 @@ use store::events::{NewEvent, NewPieces};
 use store::limits::{LimitsChange, PhaseLimits};
 use store::notes::NewNote;
 use store::samples::{NewSample, Visit};
+use tokio::sync::Semaphore;
 use tokio::task::JoinSet;
 use uuid::Uuid;
 
@@ -38,12 +39,16 @@ const SAMPLES_OF_AN_ORDER: usize = 5;
 /// So many samples tell PostgreSQL enough to plan by.
 const ANALYZE_AFTER: usize = 100;
 
+/// So many write at a time, each a sample by turns: all of them at once would wait for connections to the database.
+const AT_A_TIME: usize = 8;
+
 /// Writes eight weeks up to `now`, all characteristics side by side.
 pub async fn write(pool: &PgPool, site: &Arc<Site>, now: DateTime<Utc>) -> Result<()> {
     let mut writers = JoinSet::new();
+    let turns = Arc::new(Semaphore::new(AT_A_TIME));
     for (id, process) in &site.characteristics {
-        let (pool, site, process) = (pool.clone(), Arc::clone(site), Arc::clone(process));
-        writers.spawn(Writer { pool, site, id: *id, process, now }.write());
+        let (pool, site, process, turns) = (pool.clone(), Arc::clone(site), Arc::clone(process), Arc::clone(&turns));
+        writers.spawn(Writer { pool, site, id: *id, process, now, turns }.write());
     }
     while let Some(written) = writers.join_next().await {
         written.context("the history of a characteristic")??;
@@ -57,6 +62,7 @@ struct Writer {
     id: Uuid,
     process: Arc<Process>,
     now: DateTime<Utc>,
+    turns: Arc<Semaphore>,
 }
 
 impl Writer {
@@ -70,6 +76,7 @@ impl Writer {
         let mut phase_since = count;
         let mut planned = Vec::new();
         for ago in (0..count).rev() {
+            let _turn = self.turns.acquire().await?;
             // Nobody plans when something rare happens.
             let widest = if self.process.draw.is_rare() { interval.num_seconds() * 9 / 20 } else { 240 };
             let jitter = Duration::seconds(if ago == 0 { 0 } else { random.random_range(-widest..widest) });
