@@ -1,4 +1,4 @@
-import type { Locator, Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { signIn, test } from '../support/test';
 import { report } from './report';
 
@@ -11,19 +11,27 @@ async function inTheHall(page: Page): Promise<void> {
   await session.send('Network.emulateNetworkConditions', HALL);
 }
 
-/** From the request until what is waited for is painted, in ms. */
-async function painted(page: Page, url: string, what: (page: Page) => Locator): Promise<number> {
-  const began = performance.now();
+/** From the request until what is waited for is there, in ms of the page's own clock: who asks from outside asks by
+ * and by. */
+async function shown(page: Page, url: string, what: string): Promise<number> {
   await page.goto(url, { waitUntil: 'commit' });
-  await what(page).waitFor();
-  return performance.now() - began;
+  return page.evaluate(
+    (what) =>
+      new Promise<number>((resolve) => {
+        // A window that has just been opened may not be asked for frames yet.
+        const look = () => (document.querySelector(what) ? resolve(performance.now()) : setTimeout(look, 4));
+        look();
+      }),
+    what,
+  );
 }
 
 // A device that was here before has what it fetched ahead.
 test.use({ serviceWorkers: 'allow' });
 
+const SIGN_IN = 'button[type=submit]';
 /** The round itself, with something that is due. */
-const round = (page: Page) => page.getByRole('heading', { name: 'Rounds', level: 1 });
+const ROUND = 'main h1';
 
 /** Prints how long the first page takes on a device that knows nothing, and on one that was here before. */
 test('the first page over a network of 10 Mbit/s', async ({ browser, nuvek }) => {
@@ -33,7 +41,7 @@ test('the first page over a network of 10 Mbit/s', async ({ browser, nuvek }) =>
     const context = await browser.newContext();
     const page = await context.newPage();
     await inTheHall(page);
-    first.push(await painted(page, nuvek.url, (page) => page.getByRole('button', { name: 'Sign in' })));
+    first.push(await shown(page, nuvek.url, SIGN_IN));
     const sent = (await page.evaluate(() =>
       performance
         .getEntriesByType('resource')
@@ -44,17 +52,17 @@ test('the first page over a network of 10 Mbit/s', async ({ browser, nuvek }) =>
     await page.getByRole('heading', { name: 'Rounds', level: 1 }).waitFor();
     // A tab of its own, signed in, that has not been here: what a bookmark on Rounds opens.
     const state = await context.storageState();
+    await context.close();
     const fresh = await browser.newContext({ storageState: state });
     const bookmark = await fresh.newPage();
     await inTheHall(bookmark);
-    rounds.push(await painted(bookmark, `${nuvek.url}/rounds`, round));
+    rounds.push(await shown(bookmark, `${nuvek.url}/rounds`, ROUND));
     // Everything was fetched ahead and is kept.
     await bookmark.evaluate(async () => void (await navigator.serviceWorker.ready));
     const second = await fresh.newPage();
     await inTheHall(second);
-    again.push(await painted(second, `${nuvek.url}/rounds`, round));
+    again.push(await shown(second, `${nuvek.url}/rounds`, ROUND));
     await fresh.close();
-    await context.close();
   }
   report('the first page of a device that knows nothing', first);
   report('Rounds, of a device that knows nothing', rounds);

@@ -16,8 +16,6 @@ import { askAhead } from './session/session';
 
 const styles = createCache({ key: 'nv', nonce });
 
-registerSW();
-
 const KEPT_DAYS = 7;
 
 const seen = experimental_createQueryPersister<unknown>({
@@ -52,6 +50,9 @@ const client = new QueryClient({
 /** What is asked for first is mostly there by now; who waits longer than this is told so. */
 const SHOWN_AFTER_MS = 150;
 
+/** What is fetched ahead, for when there is no network, stays out of the way of what is on the screen first. */
+const FETCHED_AHEAD_AFTER_MS = 2000;
+
 async function start(root: HTMLElement) {
   const asked = askAhead(client, location.pathname);
   await Promise.race([asked, new Promise((waited) => setTimeout(waited, SHOWN_AFTER_MS))]);
@@ -66,6 +67,7 @@ async function start(root: HTMLElement) {
       </CacheProvider>
     </StrictMode>,
   );
+  setTimeout(() => registerSW({ immediate: true }), FETCHED_AHEAD_AFTER_MS);
 }
 
 const root = document.getElementById('root');
