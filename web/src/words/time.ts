@@ -19,7 +19,7 @@ type Form = keyof typeof FORMS;
 /** The clock that hangs at the site; the one of the device until it is known. */
 let site: string | undefined;
 
-/** By the site's clock. Making one takes ten milliseconds, which the first page has no use for but once or twice. */
+/** By the site's clock. Making each takes some ten milliseconds, which the first page has no use for but once or twice. */
 let formats: Partial<Record<Form, Intl.DateTimeFormat>> = {};
 
 function inForm(form: Form): Intl.DateTimeFormat {
