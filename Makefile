@@ -36,6 +36,9 @@ dev: packages-demo web/dist/index.html ## the demo at http://127.0.0.1:5173; ser
 test check: export RUSTC_WORKSPACE_WRAPPER := clippy-driver
 test check: export CLIPPY_ARGS := -Dwarnings
 
+# Many tests wait for sockets and clocks more than they compute.
+test: export RUST_TEST_THREADS := 4
+
 test: packages-test ## everything: the quick part, every crate on PostgreSQL, journeys in a real browser
 	@scripts/part --begin
 	@$(MAKE) --no-print-directory check

@@ -1,5 +1,7 @@
 //! Passwords and PINs, hashed and checked.
 
+use std::sync::LazyLock;
+
 use argon2::Argon2;
 use argon2::password_hash::phc::PasswordHash;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier};
@@ -9,10 +11,12 @@ use crate::problem::Problem;
 /// Passwords checked at once. Each takes about 20 MB, which the allocator keeps for its thread.
 const CHECKED_AT_ONCE: usize = 2;
 
+/// What an unknown name is checked against, so that the answer takes the same time. An empty hash never matches; it would
+/// only make unknown names answer faster.
+static NOBODY: LazyLock<String> = LazyLock::new(|| hash_password("nobody").unwrap_or_default());
+
 /// Checks passwords, a few at a time and on threads of their own.
 pub struct Passwords {
-    /// What an unknown name is checked against, so that the answer takes the same time.
-    nobody: String,
     threads: rayon::ThreadPool,
 }
 
@@ -32,8 +36,9 @@ impl Passwords {
     pub fn new() -> Result<Self, rayon::ThreadPoolBuildError> {
         // Whoever waits for what panicked is told that the server failed.
         let threads = rayon::ThreadPoolBuilder::new().num_threads(CHECKED_AT_ONCE).panic_handler(|_| {}).build()?;
-        // An empty hash never matches; it would only make unknown names answer faster.
-        Ok(Self { nobody: hash_password("nobody").unwrap_or_default(), threads })
+        // The first unknown name is not to wait for it.
+        LazyLock::force(&NOBODY);
+        Ok(Self { threads })
     }
 
     async fn aside<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
@@ -51,7 +56,7 @@ impl Passwords {
 
     pub(crate) async fn fits(&self, password: String, hash: Option<String>) -> Result<bool, Problem> {
         let exists = hash.is_some();
-        let hash = hash.unwrap_or_else(|| self.nobody.clone());
+        let hash = hash.unwrap_or_else(|| NOBODY.clone());
         let fits = self.aside(move || {
             PasswordHash::new(&hash)
                 .is_ok_and(|hash| Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())

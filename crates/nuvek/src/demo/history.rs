@@ -67,7 +67,10 @@ struct Writer {
 
 impl Writer {
     async fn write(self) -> Result<()> {
-        let setup = store::characteristics::find(&self.pool, self.id).await?;
+        let setup = {
+            let _turn = self.turns.acquire().await?;
+            store::characteristics::find(&self.pool, self.id).await?
+        };
         let interval = Duration::minutes(self.process.minutes);
         let newest = self.now - Duration::seconds((interval.num_seconds() as f64 * self.process.newest_age) as i64);
         let most = ((newest - setup.created_at).num_seconds() / interval.num_seconds()) as usize;

@@ -50,12 +50,16 @@ async fn a_wrong_password_tells_nothing_about_the_name(pool: PgPool) {
     let (server, _) = start(&pool).await;
     // The first check of a process warms it up.
     wrong(&server, "warm-up").await;
-    let known = wrong(&server, "tess").await;
-    let unknown = wrong(&server, "nobody-here").await;
-    assert_eq!((known.0, &known.1), (StatusCode::UNAUTHORIZED, &unknown.1));
-    let ratio = known.2.as_secs_f64() / unknown.2.as_secs_f64();
+    // The soonest of three: other tests compute beside it.
+    let (mut known, mut unknown) = (Duration::MAX, Duration::MAX);
+    for _ in 0..3 {
+        let (of_known, of_unknown) = (wrong(&server, "tess").await, wrong(&server, "nobody-here").await);
+        assert_eq!((of_known.0, &of_known.1), (StatusCode::UNAUTHORIZED, &of_unknown.1));
+        (known, unknown) = (known.min(of_known.2), unknown.min(of_unknown.2));
+    }
+    let ratio = known.as_secs_f64() / unknown.as_secs_f64();
     // Both verify one hash; without it the unknown name would answer many times faster.
-    assert!((0.2..5.0).contains(&ratio), "known {:?}, unknown {:?}", known.2, unknown.2);
+    assert!((0.2..5.0).contains(&ratio), "known {known:?}, unknown {unknown:?}");
 }
 
 async fn make_it_later(pool: &PgPool, seconds: i32) {
