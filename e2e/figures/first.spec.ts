@@ -57,8 +57,9 @@ test('the first page over a network of 10 Mbit/s', async ({ browser, nuvek }) =>
     const bookmark = await fresh.newPage();
     await inTheHall(bookmark);
     rounds.push(await shown(bookmark, `${nuvek.url}/rounds`, ROUND));
-    // Everything was fetched ahead and is kept.
+    // Everything was fetched ahead and is kept; who comes again has left, and that page computes no more.
     await bookmark.evaluate(async () => void (await navigator.serviceWorker.ready));
+    await bookmark.close();
     const second = await fresh.newPage();
     await inTheHall(second);
     again.push(await shown(second, `${nuvek.url}/rounds`, ROUND));
