@@ -151,6 +151,7 @@ pub async fn restore(database: &str, path: &Path) -> Result<ExitCode> {
         let taken = taken.with_context(|| format!("{file} cannot be taken in"))?;
         ensure!(taken == *rows, "{file} has {taken} rows, and {rows} by the manifest");
     }
+    site.complete().await.context("what it holds does not belong together")?;
     for ArchivedTable { table, file, sha256, .. } in &manifest.tables {
         let mut digesting = Digesting::new(io::sink());
         site.write(table, &mut digesting).await?;

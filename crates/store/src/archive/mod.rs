@@ -4,6 +4,7 @@ mod lines;
 mod out;
 mod tables;
 mod take_in;
+mod taken_away;
 
 pub use out::Outgoing;
 pub use tables::{Column, Table};

@@ -2,16 +2,20 @@
 
 use std::io::{BufRead, Write};
 
-use sqlx::{AssertSqlSafe, PgConnection, PgPool, Postgres, Transaction};
+use sqlx::{AssertSqlSafe, PgPool, Postgres, Transaction};
 use thiserror::Error;
 
 use super::lines;
 use super::tables::{Table, quoted, tables};
+use super::taken_away::{TakenAway, run};
 use crate::once::compiled_once;
 use crate::{MIGRATIONS, StoreError};
 
 /// Bytes that are sent to the database at once.
 const AT_ONCE: usize = 8 << 20;
+
+/// Memory that the database may sort rows in for an index.
+const SORTED_IN: &str = "256MB";
 
 /// Why a site is not taken in.
 #[derive(Debug, Error)]
@@ -36,23 +40,11 @@ impl From<sqlx::Error> for NotTakenIn {
     }
 }
 
-/// A key to another table, which is put back when all rows are there.
-#[derive(sqlx::FromRow)]
-struct Key {
-    of: String,
-    name: String,
-    definition: String,
-}
-
 /// A site that is taken in.
 pub struct Incoming {
     tx: Transaction<'static, Postgres>,
-    keys: Vec<Key>,
-}
-
-async fn run(conn: &mut PgConnection, statement: String) -> Result<(), StoreError> {
-    sqlx::raw_sql(AssertSqlSafe(statement)).execute(conn).await?;
-    Ok(())
+    keys: TakenAway,
+    indexes: TakenAway,
 }
 
 impl Incoming {
@@ -78,15 +70,7 @@ impl Incoming {
             let name = given.get(at).or(tables.get(at)).map(|table| table.name.clone());
             return Err(NotTakenIn::Table(name.unwrap_or_default()));
         }
-        let keys: Vec<Key> = sqlx::query_as(
-            r#"select conrelid::regclass::text as "of", quote_ident(conname) as name, pg_get_constraintdef(oid) as definition
-               from pg_constraint where contype = 'f' and connamespace = current_schema()::regnamespace"#,
-        )
-        .fetch_all(&mut *tx)
-        .await?;
-        for Key { of, name, .. } in &keys {
-            run(&mut tx, format!("alter table {of} drop constraint {name}")).await?;
-        }
+        let keys = TakenAway::keys(&mut tx).await?;
         for table in &tables {
             let name = quoted(&table.name);
             // What they would add is in the archive; what a migration put there too.
@@ -97,8 +81,9 @@ impl Incoming {
         if sqlx::query_scalar(belongs).fetch_one(&mut *tx).await? {
             run(&mut tx, "alter table sample enable trigger sample_belongs".into()).await?;
         }
+        let indexes = TakenAway::indexes(&mut tx).await?;
         sqlx::query("create temporary table incoming (line text not null) on commit drop").execute(&mut *tx).await?;
-        Ok(Self { tx, keys })
+        Ok(Self { tx, keys, indexes })
     }
 
     /// Takes the rows of a table in, a line of JSON each; gives how many there are.
@@ -131,7 +116,17 @@ impl Incoming {
         Ok(many)
     }
 
-    /// Writes a table out again, so that it can be held against the archive.
+    /// All rows are there: they can be told apart, and found.
+    ///
+    /// # Errors
+    /// When two of them are one.
+    #[compiled_once]
+    pub async fn complete(&mut self) -> Result<(), StoreError> {
+        run(&mut self.tx, format!("set local maintenance_work_mem = '{SORTED_IN}'")).await?;
+        self.indexes.put_back(&mut self.tx).await
+    }
+
+    /// Writes a table out again, in the order of its key, so that it can be held against the archive.
     ///
     /// # Errors
     /// When the database fails.
@@ -145,9 +140,7 @@ impl Incoming {
     /// When a row names one that is not there.
     #[compiled_once]
     pub async fn keep(mut self) -> Result<(), StoreError> {
-        for Key { of, name, definition } in std::mem::take(&mut self.keys) {
-            run(&mut self.tx, format!("alter table {of} add constraint {name} {definition}")).await?;
-        }
+        self.keys.put_back(&mut self.tx).await?;
         for table in tables(&mut self.tx).await? {
             run(&mut self.tx, format!("alter table {} enable trigger user", quoted(&table.name))).await?;
         }
