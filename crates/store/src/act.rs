@@ -30,7 +30,7 @@ impl Act {
     /// Begins an act.
     #[compiled_once]
     pub async fn begin(pool: &PgPool) -> Result<Self, StoreError> {
-        Ok(Self { tx: pool.begin().await?, taken: vec![], deeds: vec![], news: vec![] })
+        Ok(Self { tx: begun(pool).await?, taken: vec![], deeds: vec![], news: vec![] })
     }
 
     /// Begins an act that reads all as it was at one moment; where somebody else has changed what it changes, it cannot.
@@ -146,9 +146,18 @@ impl Act {
     }
 }
 
+/// A transaction that has begun. It begins in a task of its own, whoever gives up waiting for it: a browser that leaves a
+/// page ends its requests anywhere, and the driver takes back only what it knows to have begun. A connection that has begun
+/// without its knowing would go back to the pool, and what others change by it would not be committed.
+async fn begun(pool: &PgPool) -> Result<Transaction<'static, Postgres>, StoreError> {
+    let pool = pool.clone();
+    let begun = tokio::spawn(async move { pool.begin().await });
+    Ok(begun.await.map_err(|_| sqlx::Error::WorkerCrashed)??)
+}
+
 /// One state of the data to read from, whatever is saved meanwhile; nothing can be changed in it.
 pub(crate) async fn snapshot(pool: &PgPool) -> Result<Transaction<'static, Postgres>, StoreError> {
-    let mut tx = pool.begin().await?;
+    let mut tx = begun(pool).await?;
     sqlx::query("set transaction isolation level repeatable read read only").execute(&mut *tx).await?;
     Ok(tx)
 }

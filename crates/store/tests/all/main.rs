@@ -10,6 +10,7 @@ mod common;
 mod devices;
 mod episodes;
 mod escalation;
+mod given_up;
 mod handover;
 mod imports;
 mod lab;
