@@ -1,101 +1,96 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { barriers } from '../support/barriers';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
-async function expectNoBarriers(page: Page, view: string) {
-  const found = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  const told = found.violations.map(
-    (v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(' ')} ${n.failureSummary ?? ''}`).join('; ')}`,
-  );
-  expect(told, view).toEqual([]);
-}
+const expectNoBarriers = async (page: Page, theme: 'light' | 'dark', view: string) =>
+  expect(await barriers(page, theme), view).toEqual([]);
 
 for (const theme of ['light', 'dark'] as const) {
   test(`no view has barriers that axe can find, ${theme}`, async ({ browser, nuvek }) => {
+    // Axe looks at some forty views.
+    test.setTimeout(480_000);
     const page = await signedIn(browser, nuvek.url, 'sanna');
     if (theme === 'dark') await page.getByRole('button', { name: 'Switch to dark' }).click();
-    await expectNoBarriers(page, 'rounds');
+    await expectNoBarriers(page, theme, 'rounds');
     await openEntry(page, /Burst pressure/);
     await page.keyboard.type('30');
     await page.keyboard.press('Enter');
     await page.keyboard.type('20');
     await page.getByTestId('pencil-mean').waitFor();
-    await expectNoBarriers(page, 'entry');
+    await expectNoBarriers(page, theme, 'entry');
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Keep it, measured so' }).waitFor();
-    await expectNoBarriers(page, 'entry asked');
+    await expectNoBarriers(page, theme, 'entry asked');
     await page.getByLabel('Piece 1').fill('99');
     await page.getByRole('alert').first().waitFor();
-    await expectNoBarriers(page, 'entry refused');
+    await expectNoBarriers(page, theme, 'entry refused');
     await page.goto(`${nuvek.url}/rounds`);
     await openEntry(page, /Pinholes/);
     await page.keyboard.type('b');
     await page.getByTestId('pencil-count').waitFor();
-    await expectNoBarriers(page, 'entry of counts');
+    await expectNoBarriers(page, theme, 'entry of counts');
     await page.goto(`${nuvek.url}/charts`);
     await page.getByRole('link', { name: /Viscosity/ }).waitFor();
-    await expectNoBarriers(page, 'charts');
+    await expectNoBarriers(page, theme, 'charts');
     await page.getByRole('link', { name: /Viscosity/ }).click();
     await page.getByRole('group', { name: /Control chart/ }).press('End');
-    await expectNoBarriers(page, 'chart');
+    await expectNoBarriers(page, theme, 'chart');
     for (const state of ['open', 'answered']) {
       await page.goto(`${nuvek.url}/signals?state=${state}`);
       await page.getByRole('grid').getByRole('link').first().waitFor();
-      await expectNoBarriers(page, `episodes ${state}`);
+      await expectNoBarriers(page, theme, `episodes ${state}`);
       await page.getByRole('grid').getByRole('link').first().click();
       await page.getByRole('group', { name: /Control chart/ }).waitFor();
-      await expectNoBarriers(page, `episode ${state}`);
+      await expectNoBarriers(page, theme, `episode ${state}`);
     }
     await page.goto(`${nuvek.url}/trail`);
     await page.getByRole('grid').waitFor();
-    await expectNoBarriers(page, 'trail');
+    await expectNoBarriers(page, theme, 'trail');
     await page.goto(`${nuvek.url}/studies`);
     await page.getByRole('grid', { name: 'Studies' }).waitFor();
-    await expectNoBarriers(page, 'studies');
+    await expectNoBarriers(page, theme, 'studies');
     await page.goto(`${nuvek.url}/cause-trees`);
     await page.getByRole('link', { name: 'Rim cracks after firing' }).click();
     await page.getByRole('region', { name: 'Ideas' }).waitFor();
-    await expectNoBarriers(page, 'a cause tree');
+    await expectNoBarriers(page, theme, 'a cause tree');
     await page.goto(`${nuvek.url}/studies`);
     await page.getByRole('link', { name: /^Flow rate/ }).click();
     await page.getByRole('region', { name: 'Told apart' }).waitFor();
-    await expectNoBarriers(page, 'a study');
+    await expectNoBarriers(page, theme, 'a study');
     await page.getByRole('link', { name: 'Ask otherwise' }).click();
     await page.getByRole('form', { name: 'Keep this study' }).waitFor();
     await page.getByRole('region', { name: 'Told apart' }).waitFor();
-    await expectNoBarriers(page, 'the question of a study');
+    await expectNoBarriers(page, theme, 'the question of a study');
     await page.goto(`${nuvek.url}/lab`);
     await page.getByRole('textbox', { name: 'Turbidity, low' }).fill('0.62');
     await page.getByText('▲ +4.00 sd').waitFor();
     await page.getByTestId('pencil-individual').waitFor();
-    await expectNoBarriers(page, 'a run as it is typed');
+    await expectNoBarriers(page, theme, 'a run as it is typed');
     await page.getByRole('list', { name: 'Latest runs' }).getByRole('link').first().click();
     await page.getByRole('button', { name: 'Override the verdict …' }).click();
     await page.getByRole('list', { name: 'Results' }).waitFor();
-    await expectNoBarriers(page, 'a run');
+    await expectNoBarriers(page, theme, 'a run');
     await page.goto(`${nuvek.url}/lab`);
     await page.getByRole('link', { name: 'Figures by level and reagent lot' }).click();
     await page.getByRole('table').waitFor();
-    await expectNoBarriers(page, 'figures of the laboratory');
+    await expectNoBarriers(page, theme, 'figures of the laboratory');
     await page.goto(`${nuvek.url}/lab/peers`);
     await page
       .getByRole('img', { name: /: SDI / })
       .first()
       .waitFor();
-    await expectNoBarriers(page, 'beside the peers');
+    await expectNoBarriers(page, theme, 'beside the peers');
     await page.getByRole('link', { name: 'What was given' }).click();
     await page
       .getByRole('button', { name: /^Take back / })
       .first()
       .click();
-    await expectNoBarriers(page, 'what was given to peers');
+    await expectNoBarriers(page, theme, 'what was given to peers');
     await page.goto(`${nuvek.url}/me`);
-    await expectNoBarriers(page, 'one’s own');
+    await expectNoBarriers(page, theme, 'one’s own');
     await page.goto(`${nuvek.url}/rounds?order=urgency`);
     await page.locator('a[data-state]').first().waitFor();
-    await expectNoBarriers(page, 'rounds by urgency');
+    await expectNoBarriers(page, theme, 'rounds by urgency');
     await page.route('**/gaps', (route) => route.abort());
     await openEntry(page, /Burst pressure/);
     await page.getByRole('button', { name: 'Skip this sample …' }).click();
@@ -106,7 +101,7 @@ for (const theme of ['light', 'dark'] as const) {
       .first()
       .click();
     await page.getByRole('region', { name: /No cartridge left/ }).waitFor();
-    await expectNoBarriers(page, 'waiting');
+    await expectNoBarriers(page, theme, 'waiting');
   });
 
   test(`the plan has no barriers that axe can find, ${theme}`, async ({ browser, nuvek }) => {
@@ -116,7 +111,7 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByRole('button', { name: 'Choose all found' }).click();
     await page.getByRole('button', { name: /Change . at once/ }).click();
     await page.getByRole('table').getByText('stays as it is').first().waitFor();
-    await expectNoBarriers(page, 'plan');
+    await expectNoBarriers(page, theme, 'plan');
     for (const name of ['Viscosity', 'Pinholes']) {
       await page.goto(`${nuvek.url}/plan?find=${name}`);
       await page.getByRole('link', { name, exact: true }).click();
@@ -125,11 +120,11 @@ for (const theme of ['light', 'dark'] as const) {
       await page.getByRole('option', { name: 'An own list' }).click();
       // The list fades away; half faded its letters have no contrast.
       await expect(page.locator('[role=option]')).toHaveCount(0);
-      await expectNoBarriers(page, `set-up of ${name}`);
+      await expectNoBarriers(page, theme, `set-up of ${name}`);
     }
     await page.goto(`${nuvek.url}/plan/analytes/new`);
     await page.getByRole('group', { name: 'Level 2' }).waitFor();
-    await expectNoBarriers(page, 'set-up of an analyte');
+    await expectNoBarriers(page, theme, 'set-up of an analyte');
     for (const kind of ['Laboratory analyser (ASTM)', 'Sensor by MQTT']) {
       await page.goto(`${nuvek.url}/plan/devices/new`);
       await page.getByRole('combobox', { name: 'Stations it sends for' }).click();
@@ -138,7 +133,7 @@ for (const theme of ['light', 'dark'] as const) {
       await page.getByRole('combobox', { name: 'What it does' }).click();
       await page.getByRole('option', { name: kind }).click();
       await expect(page.locator('[role=option]')).toHaveCount(0);
-      await expectNoBarriers(page, `set-up of a device: ${kind}`);
+      await expectNoBarriers(page, theme, `set-up of a device: ${kind}`);
     }
     const { stations } = (await (await page.request.get(`${nuvek.url}/api/plan`)).json()) as {
       stations: { id: string }[];
@@ -154,7 +149,7 @@ for (const theme of ['light', 'dark'] as const) {
     await page.goto(`${nuvek.url}/plan/devices`);
     await page.getByRole('button', { name: 'Revoke Machine M-1 …' }).click();
     await page.getByRole('table').waitFor();
-    await expectNoBarriers(page, 'devices');
+    await expectNoBarriers(page, theme, 'devices');
   });
 }
 
