@@ -82,7 +82,7 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Stack direction="row" sx={{ alignItems: 'center', mb: 1.5, columnGap: 2, rowGap: 1, flexWrap: 'wrap' }}>
         <Typography variant="h1">{ROUND.title}</Typography>
-        <Typography color="text.secondary" sx={{ flex: 1 }}>
+        <Typography color="text.secondary" sx={{ flex: 1, minWidth: 220 }}>
           {tally(stops.map((s) => s.stop))}
           {next && (
             <>
