@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { barriers } from '../support/barriers';
 import { query } from '../support/nuvek';
 import { expect, signedIn, test } from '../support/test';
 
@@ -151,8 +151,7 @@ test('limits go from trial to force by keys alone, and every figure is that of t
   expect(now.phases.map(({ state }) => state)).toEqual(['in_force']);
   expect(now.phases[0]?.figures?.center).toBeCloseTo(phase?.center ?? 0, 12);
 
-  const barriers = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
-  expect(barriers.violations.map(({ id: rule, nodes }) => `${rule}: ${nodes[0]?.target.join(' ') ?? ''}`)).toEqual([]);
+  expect(await barriers(page)).toEqual([]);
 
   const deeds = await query<{ action: string }>(
     nuvek.database,
@@ -301,8 +300,7 @@ test('beside a chart stands whether it can be trusted, as the analysis finds it,
   await expect(trust.getByText(`The limits rest on ${value('enough')} points`, { exact: false })).toBeVisible();
   await expect(trust.getByText(`${value('resolution')} different spreads within`, { exact: false })).toBeVisible();
   await expect(trust.getByRole('listitem')).toHaveCount(6);
-  const axe = await new AxeBuilder({ page }).analyze();
-  expect(axe.violations).toEqual([]);
+  expect(await barriers(page)).toEqual([]);
 });
 
 test('limits are taken from a stretch that is named, and the page says so', async ({ browser, nuvek }) => {

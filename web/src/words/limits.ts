@@ -205,6 +205,7 @@ export const PHASES = {
     points: 'Points',
     aside: 'Set aside',
     signals: 'Signals',
+    change: 'Change',
   },
   since: (number: number | null | undefined, at: string) =>
     number == null ? when(at) : `sample ${number}, ${when(at)}`,

@@ -118,7 +118,9 @@ function Findings({ episode }: { episode: EpisodeView }) {
   const same = new Set(against).size === 1;
   return (
     <Box component="section" aria-label={EPISODE.signals(signals.length)} sx={{ mt: 2 }}>
-      <Typography variant="h3">{EPISODE.signals(signals.length)}</Typography>
+      <Typography variant="h3" component="h2">
+        {EPISODE.signals(signals.length)}
+      </Typography>
       {same && <Typography color="text.secondary">{against[0]}</Typography>}
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
         {signals.map((signal, i) => (
@@ -156,7 +158,11 @@ function Surroundings({ episode }: { episode: EpisodeView }) {
     <Paper component="section" aria-label={EPISODE.chart} sx={{ p: 1.5, pt: 1 }}>
       {charts.map(({ lies, level }) => (
         <Box key={lies.characteristic}>
-          {level !== null && <Typography variant="h3">{level}</Typography>}
+          {level !== null && (
+            <Typography variant="h3" component="h2">
+              {level}
+            </Typography>
+          )}
           <ChartAround lies={lies} height={height} />
         </Box>
       ))}

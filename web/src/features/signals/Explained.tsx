@@ -22,7 +22,9 @@ export function Explained({ episode }: { episode: EpisodeView }) {
   const happened = [...changed.map(changedInWords), ...events.map(eventInWords), ...notes.map(noteInWords)];
   return (
     <Box component="section" aria-label={EXPLAINED.title} sx={{ my: 2, display: 'grid', gap: 1 }}>
-      <Typography variant="h3">{EXPLAINED.differs}</Typography>
+      <Typography variant="h3" component="h2">
+        {EXPLAINED.differs}
+      </Typography>
       {differs.found.length === 0 ? (
         <Typography color="text.secondary">
           {differs.too_few ? EXPLAINED.tooFew : EXPLAINED.nothingDiffers(differs.tested)}
@@ -40,13 +42,17 @@ export function Explained({ episode }: { episode: EpisodeView }) {
           </Typography>
         ))
       )}
-      <Typography variant="h3">{EXPLAINED.near}</Typography>
+      <Typography variant="h3" component="h2">
+        {EXPLAINED.near}
+      </Typography>
       {happened.length === 0 ? (
         <Typography color="text.secondary">{EXPLAINED.nothingNear}</Typography>
       ) : (
         happened.map((said, i) => <Typography key={i}>{said}</Typography>)
       )}
-      <Typography variant="h3">{EXPLAINED.alike}</Typography>
+      <Typography variant="h3" component="h2">
+        {EXPLAINED.alike}
+      </Typography>
       <Before of={alike} none={EXPLAINED.noneAlike} />
       {same && (
         <>

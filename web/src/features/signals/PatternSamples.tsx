@@ -22,7 +22,9 @@ export function PatternSamples({ episode }: { episode: EpisodeView }) {
       .join(' · ');
   return (
     <Box component="section" aria-label={EPISODE.itsSamples} sx={{ mt: 2 }}>
-      <Typography variant="h3">{EPISODE.itsSamples}</Typography>
+      <Typography variant="h3" component="h2">
+        {EPISODE.itsSamples}
+      </Typography>
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
         {inside.slice(0, SHOWN).map((point) => (
           <li key={point.sample}>
