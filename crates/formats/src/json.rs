@@ -30,6 +30,20 @@ pub fn write(table: &Table) -> serde_json::Result<Vec<u8>> {
     Ok(bytes)
 }
 
+/// Whether a text in JSON spells U+0000. JSON holds it as an escape alone; an escaped backslash before
+/// the digits is none.
+pub fn holds_zero(json: &[u8]) -> bool {
+    let mut at = 0;
+    while let Some(backslash) = json[at..].iter().position(|byte| *byte == b'\\') {
+        let escape = &json[at + backslash + 1..];
+        if escape.starts_with(b"u0000") {
+            return true;
+        }
+        at = (at + backslash + 2).min(json.len());
+    }
+    false
+}
+
 /// It is the same without a decimal mark.
 fn is_whole(number: f64) -> bool {
     number.fract() == 0.0 && number.abs() < 9e15

@@ -18,3 +18,7 @@ pub mod open_document;
 pub mod shape;
 pub mod sheet;
 pub mod table;
+
+mod file_name;
+
+pub use file_name::file_name;

@@ -5,6 +5,7 @@ use axum::http::StatusCode;
 use axum::response::Response;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
+use formats::file_name;
 use formats::table::Table;
 use quality::trust::TrustView;
 use serde::Deserialize;
@@ -84,7 +85,7 @@ pub async fn chart_csv(
     Query(stretch): Query<Stretch>,
 ) -> Result<Response, Problem> {
     let table = points(&app, id, stretch).await?;
-    handed_out::csv(&table, &handed_out::name(&table.title, "csv"))
+    handed_out::csv(&table, &file_name(&table.title, "csv"))
 }
 
 /// The same as a spreadsheet (Office Open XML), with a sheet that says what is charted and under which limits.
@@ -97,7 +98,7 @@ pub async fn chart_sheet(
     Query(stretch): Query<Stretch>,
 ) -> Result<Response, Problem> {
     let table = points(&app, id, stretch).await?;
-    handed_out::sheet(&table, &handed_out::name(&table.title, "xlsx"))
+    handed_out::sheet(&table, &file_name(&table.title, "xlsx"))
 }
 
 async fn points(app: &App, id: Uuid, stretch: Stretch) -> Result<Table, Problem> {

@@ -23,25 +23,11 @@ impl<T: DeserializeOwned, S: Send + Sync> FromRequest<S> for Body<T> {
             return Err(Failure::NotJson {}.into());
         }
         let bytes = Bytes::from_request(request, state).await.map_err(|e| malformed(e.status(), e.body_text()))?;
-        if holds_zero(&bytes) {
+        if formats::json::holds_zero(&bytes) {
             return Err(Failure::ZeroCharacter {}.into());
         }
         Ok(Self(axum::Json::<T>::from_bytes(&bytes)?.0))
     }
-}
-
-/// Whether a text in JSON spells U+0000. JSON holds it as an escape alone; an escaped backslash before
-/// the digits is none.
-fn holds_zero(json: &[u8]) -> bool {
-    let mut at = 0;
-    while let Some(backslash) = json[at..].iter().position(|byte| *byte == b'\\') {
-        let escape = &json[at + backslash + 1..];
-        if escape.starts_with(b"u0000") {
-            return true;
-        }
-        at = (at + backslash + 2).min(json.len());
-    }
-    false
 }
 
 /// A time to look from, within what the database can hold: nothing that is kept lies beyond.
@@ -104,22 +90,5 @@ fn malformed(status: StatusCode, detail: String) -> Failure {
         StatusCode::PAYLOAD_TOO_LARGE => Failure::TooLarge {},
         StatusCode::UNPROCESSABLE_ENTITY => Failure::WrongForm { detail },
         _ => Failure::Malformed { detail },
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use rstest::rstest;
-
-    #[rstest]
-    #[case::zero(r#"{"text": "a\u0000b"}"#, true)]
-    #[case::at_the_end(r#""\u0000""#, true)]
-    #[case::after_a_backslash(r#""\\\u0000""#, true)]
-    #[case::written_out(r#""\\u0000""#, false)]
-    #[case::another(r#""\u0001\n""#, false)]
-    #[case::cut_off(r#""\"#, false)]
-    #[case::none("{}", false)]
-    fn a_zero_character_is_seen(#[case] json: &str, #[case] seen: bool) {
-        assert_eq!(super::holds_zero(json.as_bytes()), seen);
     }
 }

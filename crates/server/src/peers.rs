@@ -5,6 +5,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::{Extension, Json};
 use chrono::{DateTime, SubsecRound, Utc};
+use formats::file_name;
 use formats::table::{Cell, Table};
 use quality::field::{Allowed, WrongField};
 use quality::peer::given::{ResultsGiven, TakenResult};
@@ -194,7 +195,7 @@ pub async fn results_file(
     Query(WhichInFile { waiting }): Query<WhichInFile>,
 ) -> Result<Response, Problem> {
     let results = kept::to_hand_over(&app.pool, id, waiting).await?;
-    let disposition = format!("attachment; filename=\"{}\"", handed_out::name(&results.laboratory, "json"));
+    let disposition = format!("attachment; filename=\"{}\"", file_name(&results.laboratory, "json"));
     Ok(([(header::CONTENT_DISPOSITION, disposition)], Json(results)).into_response())
 }
 
@@ -207,7 +208,7 @@ pub async fn results_csv(
     Query(WhichInFile { waiting }): Query<WhichInFile>,
 ) -> Result<Response, Problem> {
     let given = kept::to_hand_over(&app.pool, id, waiting).await?;
-    handed_out::csv(&table(&given), &handed_out::name(&given.laboratory, "csv"))
+    handed_out::csv(&table(&given), &file_name(&given.laboratory, "csv"))
 }
 
 /// One row a result.

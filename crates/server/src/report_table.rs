@@ -2,7 +2,7 @@
 
 use chrono::SecondsFormat;
 use formats::table::{Cell, Table};
-use quality::episode::Pattern;
+use quality::episode::patterns_told;
 use store::episodes::EpisodeRow;
 use store::reports::{EpisodeLine, PointLine, Report, ReportAnswer, ReportHead, ReportLines, ReportNote, ReviewLine};
 
@@ -100,7 +100,7 @@ fn of_episode(row: &EpisodeRow) -> Vec<Cell> {
         row.from_number.into(),
         row.to_number.into(),
         row.side.map(word).into(),
-        rules(&row.patterns).into(),
+        patterns_told(&row.patterns).into(),
     ]
 }
 
@@ -136,7 +136,7 @@ fn point(line: &PointLine) -> Vec<Cell> {
         line.unit.as_str().into(),
         line.count.map(i64::from).into(),
         line.inspected.map(i64::from).into(),
-        rules(&line.patterns).into(),
+        patterns_told(&line.patterns).into(),
         notes(&line.actions),
         notes(&line.remarks),
     ]
@@ -156,58 +156,10 @@ fn review(line: &ReviewLine) -> Vec<Cell> {
     cells
 }
 
-/// Each rule with its side, its points and how often, such as `mean one_side above 15` or `individual 2-2s below 2`.
-/// Patterns by the names of their rules, panels and sides.
-pub(crate) fn rules(patterns: &[Pattern]) -> Option<String> {
-    let rule = |pattern: &Pattern| {
-        let told = serde_json::to_value(pattern.rule).unwrap_or_default();
-        // A rule of the laboratory is known by its name.
-        let name = ["rule", "kind"].into_iter().find_map(|part| told[part].as_str()).unwrap_or_default().to_owned();
-        let side = pattern.side.map(word).unwrap_or_default();
-        let often = if pattern.signals > 1 { format!("×{}", pattern.signals) } else { String::new() };
-        [word(pattern.panel), name, side, pattern.points.to_string(), often]
-            .into_iter()
-            .filter(|part| !part.is_empty())
-            .collect::<Vec<_>>()
-            .join(" ")
-    };
-    let rules: Vec<String> = patterns.iter().map(rule).collect();
-    (!rules.is_empty()).then(|| rules.join("; "))
-}
-
 fn joined<T: AsRef<str>>(parts: impl Iterator<Item = T>) -> Cell {
     let parts: Vec<T> = parts.collect();
     if parts.iter().all(|part| part.as_ref().is_empty()) {
         return Cell::Empty;
     }
     parts.iter().map(T::as_ref).collect::<Vec<_>>().join("\n").into()
-}
-
-#[cfg(test)]
-mod tests {
-    use quality::signal::Broken;
-    use rstest::rstest;
-    use spc::chart::Statistic;
-    use spc::multirule::LabRule;
-    use spc::rules::{Rule, Side};
-
-    use super::*;
-
-    #[rstest]
-    #[case::nothing(&[], None)]
-    #[case::of_a_chart(&[(Broken::Chart(Rule::OneSide { n: 8 }), 15, 1)], Some("mean one_side above 15"))]
-    #[case::of_a_run(&[(LabRule::RangeFourS.into(), 1, 1)], Some("mean R-4s above 1"))]
-    #[case::more(&[(LabRule::TenX.into(), 10, 2), (Broken::Chart(Rule::Beyond { k: 3.0 }), 1, 1)],
-        Some("mean 10x above 10 ×2; mean beyond above 1"))]
-    fn rules_are_told_by_their_names(#[case] given: &[(Broken, usize, usize)], #[case] told: Option<&str>) {
-        let pattern = |&(rule, points, signals): &(Broken, usize, usize)| Pattern {
-            rule,
-            panel: Statistic::Mean,
-            side: Some(Side::Above),
-            points,
-            signals,
-        };
-        let patterns: Vec<Pattern> = given.iter().map(pattern).collect();
-        assert_eq!(rules(&patterns).as_deref(), told);
-    }
 }

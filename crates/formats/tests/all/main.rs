@@ -3,6 +3,7 @@
 
 mod keys;
 mod layout;
+mod names_and_texts;
 mod proposals;
 mod shapes;
 mod tables;

@@ -12,5 +12,5 @@ mod stage;
 pub use answer::{Addition, Answer};
 pub use gather::{Aspect, Episode, Span, gather, high_or_low};
 pub use identity::keep;
-pub use pattern::{Found, Pattern, patterns};
+pub use pattern::{Found, Pattern, patterns, patterns_told};
 pub use stage::{Decision, EpisodeRefusal, EpisodeSteps, NotTheirs, Stage};

@@ -1,6 +1,7 @@
 //! What an episode says of its points, the most telling first.
 
 use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
 use spc::chart::Statistic;
 use spc::rules::{Rule, Side};
 
@@ -69,4 +70,20 @@ pub fn patterns(found: &[Found]) -> Vec<Pattern> {
     }
     patterns.sort_by_key(|p| (rank(p.rule), std::cmp::Reverse((p.points, p.signals)), window(p.rule)));
     patterns
+}
+
+/// Patterns by the stored words of their panels, rules and sides, with points and how often, such as
+/// `mean one_side above 15` or `individual 2-2s below 2 ×3`; `None` of none.
+pub fn patterns_told(patterns: &[Pattern]) -> Option<String> {
+    let word = |value: Value| value.as_str().map(str::to_owned);
+    let told = |pattern: &Pattern| {
+        let pattern = json!(pattern);
+        // A rule of the laboratory is known by its name.
+        let rule = ["rule", "kind"].into_iter().find_map(|part| word(pattern["rule"][part].clone()));
+        let often = pattern["signals"].as_u64().filter(|many| *many > 1).map(|many| format!("×{many}"));
+        let side = word(pattern["side"].clone());
+        let parts = [word(pattern["panel"].clone()), rule, side, Some(pattern["points"].to_string()), often];
+        parts.into_iter().flatten().collect::<Vec<_>>().join(" ")
+    };
+    (!patterns.is_empty()).then(|| patterns.iter().map(told).collect::<Vec<_>>().join("; "))
 }

@@ -1,7 +1,7 @@
 //! Which signals tell of one happening, and what may be done with them.
 
 use proptest::prelude::*;
-use quality::episode::{Aspect, Episode, Found, Span, gather, keep, patterns};
+use quality::episode::{Aspect, Episode, Found, Pattern, Span, gather, keep, patterns, patterns_told};
 use quality::signal::Broken;
 use rstest::rstest;
 use spc::chart::Statistic;
@@ -181,4 +181,22 @@ proptest! {
         let other = gather(&turned.iter().map(|(_, span)| *span).collect::<Vec<_>>(), &[]);
         prop_assert_eq!(as_sets(other, &|i| turned[i].0), as_sets(episodes.clone(), &|i| i));
     }
+}
+
+#[rstest]
+#[case::nothing(&[], None)]
+#[case::of_a_chart(&[(Broken::Chart(Rule::OneSide { n: 8 }), 15, 1)], Some("mean one_side above 15"))]
+#[case::of_a_run(&[(LabRule::RangeFourS.into(), 1, 1)], Some("mean R-4s above 1"))]
+#[case::more(&[(LabRule::TenX.into(), 10, 2), (Broken::Chart(Rule::Beyond { k: 3.0 }), 1, 1)],
+    Some("mean 10x above 10 ×2; mean beyond above 1"))]
+fn patterns_are_told_by_their_names(#[case] given: &[(Broken, usize, usize)], #[case] told: Option<&str>) {
+    let pattern = |&(rule, points, signals): &(Broken, usize, usize)| Pattern {
+        rule,
+        panel: Statistic::Mean,
+        side: Some(Side::Above),
+        points,
+        signals,
+    };
+    let patterns: Vec<Pattern> = given.iter().map(pattern).collect();
+    assert_eq!(patterns_told(&patterns).as_deref(), told);
 }

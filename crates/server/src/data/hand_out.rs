@@ -4,6 +4,7 @@ use axum::extract::State;
 use axum::response::Response;
 use axum::{Extension, Json};
 use chrono::{DateTime, Utc};
+use formats::file_name;
 use formats::layout::{CellOf, Layout, Outgoing, Written, WrongLayout, lay, recipe};
 use formats::table::Table;
 use quality::field::{Allowed, NAME_AT_MOST, WrongField};
@@ -215,7 +216,7 @@ pub async fn hand_out(
 }
 
 fn write(table: &Table, written: HandedFormat) -> Result<Response, Problem> {
-    let name = |ending| handed_out::name(&table.title, ending);
+    let name = |ending| file_name(&table.title, ending);
     match written {
         HandedFormat::Csv => handed_out::csv(table, &name("csv")),
         HandedFormat::Xlsx => handed_out::sheet(table, &name("xlsx")),

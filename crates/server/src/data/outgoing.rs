@@ -6,7 +6,7 @@ use chrono::{DateTime, SubsecRound, Utc};
 use chrono_tz::Tz;
 use formats::layout::{OutSample, Outgoing, Recorded};
 use formats::table::Cell;
-use quality::episode::Pattern;
+use quality::episode::{Pattern, patterns_told};
 use quality::field::{Allowed, WrongField};
 use quality::object::ObjectKind;
 use quality::sample::Content;
@@ -19,7 +19,6 @@ use uuid::Uuid;
 use crate::failure::Failure;
 use crate::json::word;
 use crate::problem::Problem;
-use crate::report_table::rules;
 
 /// Samples of one table at most.
 const SAMPLES_AT_MOST: usize = 200_000;
@@ -195,7 +194,7 @@ impl Selected {
         let here = || self.view.signals.iter().filter(|it| (it.from..=it.to).contains(&point.place));
         let lines = |texts: Vec<String>| Cell::from((!texts.is_empty()).then(|| texts.join("\n")));
         if what.signals {
-            said.insert("signals".into(), lines(here().filter_map(|it| rules(&[pattern(it)])).collect()));
+            said.insert("signals".into(), lines(here().filter_map(|it| patterns_told(&[pattern(it)])).collect()));
             said.insert("signals_state".into(), lines(here().map(|it| word(it.state)).collect()));
         }
         if what.answers {

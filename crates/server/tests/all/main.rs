@@ -5,6 +5,7 @@ mod access;
 mod accounts;
 mod answers;
 mod came_in;
+mod client;
 mod collecting;
 mod common;
 mod data;

@@ -197,7 +197,8 @@ fn by_turns<'a, T: Clone + Eq + std::hash::Hash + 'a>(all: impl Iterator<Item = 
 }
 
 impl PanelColumns {
-    pub(super) fn of(panel: &ChartPanel) -> Self {
+    /// A panel by columns.
+    pub fn of(panel: &ChartPanel) -> Self {
         let points = &panel.points;
         Self {
             statistic: panel.statistic,
@@ -223,27 +224,4 @@ fn lines(points: &[PanelPoint]) -> Vec<Lines> {
         }
     }
     all
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn at(center: f64, upper: f64) -> PanelPoint {
-        PanelPoint { center: Figure::new(center), upper: Figure::new(upper), ..PanelPoint::default() }
-    }
-
-    #[test]
-    fn lines_are_sent_once_for_the_points_that_share_them() {
-        let found = lines(&[at(5.0, 8.0), at(5.0, 8.0), PanelPoint::default(), at(5.0, 8.0), at(5.0, 9.0)]);
-        let ends: Vec<(usize, usize)> = found.iter().map(|lines| (lines.from, lines.to)).collect();
-        assert_eq!(ends, [(0, 1), (3, 3), (4, 4)]);
-        assert_eq!((found[2].upper.get(), found[2].lower.get()), (Some(9.0), None));
-    }
-
-    #[test]
-    fn what_recurs_is_sent_once() {
-        let (each, which) = by_turns(["Tilda", "Milo", "Tilda"].map(str::to_owned).iter());
-        assert_eq!((each, which), (vec!["Tilda".to_owned(), "Milo".to_owned()], vec![0, 1, 0]));
-    }
 }

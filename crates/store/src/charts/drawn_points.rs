@@ -6,7 +6,8 @@ use spc::thin::{TooFew, thin};
 use super::types::{ChartPanel, ChartPhase, DRAWN_AT_MOST};
 
 /// The points drawn, by place, and whether some that are flagged are not among them.
-pub(super) struct DrawnPoints {
+#[derive(Debug)]
+pub struct DrawnPoints {
     pub places: Vec<usize>,
     pub flags_thinned: bool,
 }
@@ -14,7 +15,7 @@ pub(super) struct DrawnPoints {
 /// Of the panels' points as many as there is room for. What is flagged takes more room where it needs it; where even
 /// that is too little, each run of flagged points keeps its ends, or each part of the screen its first flagged point, and
 /// at last only what somebody said something of.
-pub(super) fn drawn(panels: &[ChartPanel], phases: &[ChartPhase], told: &[bool], room: usize) -> DrawnPoints {
+pub fn drawn(panels: &[ChartPanel], phases: &[ChartPhase], told: &[bool], room: usize) -> DrawnPoints {
     let series: Vec<Vec<Figure>> =
         panels.iter().map(|panel| panel.points.iter().map(|point| point.value).collect()).collect();
     let series: Vec<&[Figure]> = series.iter().map(Vec::as_slice).collect();
@@ -47,46 +48,4 @@ pub(super) fn drawn(panels: &[ChartPanel], phases: &[ChartPhase], told: &[bool],
         .or_else(|TooFew { needed, .. }| thin(&series, &starts, |_| false, needed))
         .unwrap_or_default();
     DrawnPoints { places, flags_thinned: true }
-}
-
-#[cfg(test)]
-mod tests {
-    use rstest::rstest;
-    use spc::chart::{PanelPoint, Statistic};
-
-    use super::*;
-
-    fn panel(count: usize, flagged: impl Fn(usize) -> bool) -> Vec<ChartPanel> {
-        let point =
-            |i: usize| PanelPoint { value: Figure::new((i % 97) as f64), flagged: flagged(i), ..PanelPoint::default() };
-        vec![ChartPanel { statistic: Statistic::Mean, points: (0..count).map(point).collect() }]
-    }
-
-    #[rstest]
-    #[case::few_flags(10_000, |i: usize| i.is_multiple_of(500), 1000)]
-    #[case::more_flags_than_room(50_000, |i: usize| i.is_multiple_of(25), 1000)]
-    fn all_flagged_points_are_drawn(#[case] count: usize, #[case] flagged: fn(usize) -> bool, #[case] room: usize) {
-        let panels = panel(count, flagged);
-        let drawn = drawn(&panels, &[], &vec![false; count], room);
-        assert!(!drawn.flags_thinned && drawn.places.len() <= DRAWN_AT_MOST);
-        assert!((0..count).filter(|i| flagged(*i)).all(|i| drawn.places.binary_search(&i).is_ok()));
-    }
-
-    #[rstest]
-    #[case::long_runs(100_000, |i: usize| i % 1000 < 600)]
-    #[case::every_other(100_000, |i: usize| i.is_multiple_of(2))]
-    fn a_chart_that_is_flagged_all_over_says_so_and_keeps_what_was_told(
-        #[case] count: usize,
-        #[case] flagged: fn(usize) -> bool,
-    ) {
-        let told: Vec<bool> = (0..count).map(|i| i % 5000 == 77).collect();
-        let drawn = drawn(&panel(count, flagged), &[], &told, 1000);
-        assert!(drawn.flags_thinned && drawn.places.len() <= DRAWN_AT_MOST, "{}", drawn.places.len());
-        assert!((0..count).filter(|i| told[*i]).all(|i| drawn.places.binary_search(&i).is_ok()));
-        // Wherever points are flagged, one of them is drawn.
-        let parts = (0..count).collect::<Vec<_>>();
-        assert!(
-            parts.chunks(1000).all(|part| part.iter().any(|i| flagged(*i) && drawn.places.binary_search(i).is_ok()))
-        );
-    }
 }

@@ -15,8 +15,10 @@ mod view;
 
 pub use columns::PanelColumns;
 pub(crate) use columns::panels as panel_columns;
+pub use drawn_points::{DrawnPoints, drawn};
 pub use notes::{ChartNote, Mentioned};
 pub(crate) use points::{content, details};
+pub use signals::bundled;
 pub use small::{SmallAsked, SmallChart, pin, small};
 pub use trust::trust;
 pub use types::{

@@ -95,7 +95,7 @@ pub(super) async fn episodes(
 
 /// Where there are more episodes than bars can be told apart, those that begin close by each other are one: the least
 /// settled of them, from the first point of them all to the last.
-pub(super) fn bundled(episodes: Vec<ChartEpisode>, places: usize) -> Vec<ChartEpisode> {
+pub fn bundled(episodes: Vec<ChartEpisode>, places: usize) -> Vec<ChartEpisode> {
     if episodes.len() <= BARS {
         return episodes;
     }
@@ -112,33 +112,4 @@ pub(super) fn bundled(episodes: Vec<ChartEpisode>, places: usize) -> Vec<ChartEp
         bundles.insert(part, ChartEpisode { from, to, others, ..shown });
     }
     bundles.into_values().collect()
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn episode(from: usize, state: SignalState) -> ChartEpisode {
-        let (id, aspect) = (Uuid::new_v4(), Aspect::Location);
-        ChartEpisode { id, aspect, side: None, from, at: from, to: from + 3, state, patterns: vec![], others: 0 }
-    }
-
-    #[test]
-    fn few_episodes_stay_as_they_are() {
-        let few: Vec<_> = (0..BARS).map(|i| episode(i * 10, SignalState::Reviewed)).collect();
-        let ids: Vec<Uuid> = few.iter().map(|episode| episode.id).collect();
-        assert_eq!(bundled(few, 4000).iter().map(|episode| episode.id).collect::<Vec<_>>(), ids);
-    }
-
-    #[test]
-    fn a_bundle_is_its_least_settled_episode_and_counts_the_others() {
-        let mut many: Vec<_> = (0..4000).map(|i| episode(i * 25, SignalState::Reviewed)).collect();
-        many[1234].state = SignalState::Open;
-        let open = many[1234].id;
-        let bundles = bundled(many, 100_000);
-        assert_eq!(bundles.len(), BARS);
-        assert_eq!(bundles.iter().map(|bundle| bundle.others + 1).sum::<usize>(), 4000);
-        let asking = bundles.iter().find(|bundle| bundle.state == SignalState::Open).unwrap();
-        assert_eq!((asking.id, asking.from, asking.to), (open, 1220 * 25, 1239 * 25 + 3));
-    }
 }

@@ -8,6 +8,7 @@ mod cause_trees;
 mod changes;
 mod common;
 mod devices;
+mod drawn;
 mod episodes;
 mod escalation;
 mod given_up;

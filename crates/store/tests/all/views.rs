@@ -7,6 +7,7 @@ use quality::limits::LimitsState;
 use quality::object::ObjectKind;
 use quality::signal::SignalState;
 use rstest::rstest;
+use serde_json::json;
 use sqlx::PgPool;
 use store::StoreError;
 use store::answers::By;
@@ -55,6 +56,18 @@ async fn a_stretch_of_a_chart_shows_these_samples(
     assert_eq!(view.total, 12);
     assert!(view.panels.iter().all(|panel| panel.points.len() == expected.len()));
     assert_eq!((view.phases[0].start, view.phases[0].end), (0, expected.len() - 1));
+}
+
+#[sqlx::test]
+async fn what_recurs_on_a_chart_is_sent_once(pool: PgPool) {
+    let site = site(&pool, "").await;
+    for i in 0..3 {
+        save_wall(&pool, &site, i * 10, 5.0).await;
+    }
+    let mut view = store::charts::view(&pool, site.wall, &Asked::last(3)).await.unwrap();
+    view.points[1].person = "Milo".to_owned();
+    let sent = json!(view)["points"]["details"].clone();
+    assert_eq!((&sent["people"], &sent["person"]), (&json!([view.points[0].person, "Milo"]), &json!([0, 1, 0])));
 }
 
 /// Thirty samples at 0, 10, … minutes, as stretches of them are asked for.

@@ -57,7 +57,7 @@ export function Phases({ view, shown }: { view: LimitsView; shown: string | unde
             <TableCell align="right">{PHASES.columns.points}</TableCell>
             <TableCell align="right">{PHASES.columns.aside}</TableCell>
             <TableCell align="right">{PHASES.columns.signals}</TableCell>
-            {mayLimit && <TableCell aria-label={PHASES.columns.change} />}
+            {mayLimit && <TableCell align="right">{PHASES.columns.change}</TableCell>}
           </TableRow>
         </TableHead>
         <TableBody>
