@@ -4,6 +4,14 @@ import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
 import { language } from './language';
 
+/** Left alone every few shared lines would be a file, and a page would come in thirty of them. */
+const TOGETHER = [
+  { name: 'first', tags: ['$initial' as const], priority: 1 },
+  // What many pages are made of; what reads forms is large, and signing in does without it.
+  { name: 'parts', test: /node_modules[\\/](?!@mui[\\/]x-|d3-|zod)/, minShareCount: 16 },
+  { name: 'drawing', test: /node_modules[\\/]d3-|[\\/]src[\\/](chart|plot)[\\/]/, minShareCount: 5 },
+];
+
 export default defineConfig({
   plugins: [
     language(process.env.NUVEK_LANGUAGE ?? ''),
@@ -46,6 +54,7 @@ export default defineConfig({
     license: { fileName: 'licences.md' },
     // React, MUI and the chart together; the long lists have a chunk of their own.
     chunkSizeWarningLimit: 900,
+    rolldownOptions: { output: { codeSplitting: { groups: TOGETHER } } },
   },
   server: {
     // Where `make dev` lets the server listen.
