@@ -2,8 +2,6 @@
 //! password waits half a minute at most, and where they signed in before not even for what others try
 //! elsewhere. One's own success takes back one's own try alone, so it cannot hide other tries.
 
-use std::net::{IpAddr, Ipv6Addr};
-
 use chrono::{DateTime, Duration, Utc};
 
 /// Tries before the next has to wait.
@@ -34,14 +32,6 @@ impl Tries {
     fn wait(self, free: i64, pace: Duration, now: DateTime<Utc>) -> Option<Duration> {
         let heard_at = self.last.filter(|_| self.count >= free)? + pace;
         (heard_at > now).then(|| heard_at - now)
-    }
-}
-
-/// Whom an address stands for: one household of IPv6 has as many addresses as it likes.
-pub fn place(address: IpAddr) -> IpAddr {
-    match address.to_canonical() {
-        IpAddr::V6(address) => IpAddr::V6(Ipv6Addr::from(u128::from(address) >> 64 << 64)),
-        address => address,
     }
 }
 

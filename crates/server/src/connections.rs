@@ -16,8 +16,8 @@ use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio_util::sync::CancellationToken;
 use tower::Service;
 
+use crate::client::place;
 use crate::settings::Settings;
-use quality::tries::place;
 
 /// Who has not sent a whole request header by then is cut off; so is a connection that waits idle.
 const HEADER_WITHIN: Duration = Duration::from_secs(15);

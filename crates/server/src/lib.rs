@@ -89,6 +89,7 @@ use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
 
 pub use app::App;
+pub use client::place;
 pub use passwords::hash_password;
 pub use problem::Problem;
 pub use routes::{openapi, router};

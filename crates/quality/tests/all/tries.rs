@@ -1,9 +1,7 @@
 //! How tries to sign in are slowed down.
 
-use std::net::IpAddr;
-
 use chrono::{DateTime, Duration, Utc};
-use quality::tries::{Tries, place, wait};
+use quality::tries::{Tries, wait};
 use rstest::rstest;
 
 #[rstest]
@@ -27,11 +25,4 @@ fn the_next_try_is_heard_after(
     let last = Some(now - Duration::milliseconds(since_last));
     let tries = |count| Tries { count, last };
     assert_eq!(wait(tries(of_name), tries(of_place), now), expected.map(Duration::milliseconds));
-}
-
-#[test]
-fn a_household_is_one_place() {
-    let address = |text: &str| text.parse::<IpAddr>().unwrap();
-    assert_eq!(place(address("2001:db8::1")), place(address("2001:db8::ffff:2")));
-    assert_eq!(place(address("::ffff:192.0.2.1")), address("192.0.2.1"));
 }

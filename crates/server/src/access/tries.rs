@@ -13,10 +13,10 @@ use uuid::Uuid;
 
 use super::cookie::hash_of;
 use crate::app::App;
+use crate::client::place;
 use crate::failure::Failure;
 use crate::gate::{Lane, Passage, too_many_tries};
 use crate::problem::Problem;
-use quality::tries::place;
 
 /// A longer password is not hashed; hashing is made to be costly.
 const PASSWORD_AT_MOST: usize = 200;
