@@ -16,24 +16,22 @@ pub struct Concerned(Mutex<HashMap<Uuid, Uuid>>);
 
 impl Concerned {
     /// Whether news concerns one of some stations. While the database is away nothing is told.
-    pub async fn is(&self, pool: &PgPool, stations: &[Uuid], news: &str) -> bool {
-        let (kind, id) = match serde_json::from_str(news) {
-            Ok(
-                News::Sample { characteristic, .. }
-                | News::Episode { characteristic, .. }
-                | News::Note { characteristic }
-                | News::Limits { characteristic },
-            ) => {
+    pub async fn is(&self, pool: &PgPool, stations: &[Uuid], news: &News) -> bool {
+        let (kind, id) = match *news {
+            News::Sample { characteristic, .. }
+            | News::Episode { characteristic, .. }
+            | News::Note { characteristic }
+            | News::Limits { characteristic } => {
                 let station = self.station_of(pool, characteristic).await;
                 return station.is_some_and(|station| stations.contains(&station));
             }
-            Ok(News::Station { station } | News::Run { station } | News::Offer { station, .. }) => {
+            News::Station { station } | News::Run { station } | News::Offer { station, .. } => {
                 return stations.contains(&station);
             }
-            Ok(News::Study { study }) => (ObjectKind::Study, study),
-            Ok(News::CauseTree { tree }) => (ObjectKind::CauseTree, tree),
-            Ok(News::Plan) => return true,
-            Ok(News::Handover | News::Notice | News::Peers { .. }) | Err(_) => return false,
+            News::Study { study } => (ObjectKind::Study, study),
+            News::CauseTree { tree } => (ObjectKind::CauseTree, tree),
+            News::Plan => return true,
+            News::Handover | News::Notice | News::Peers { .. } => return false,
         };
         let of = stations_of(pool, kind, id).await.ok().flatten().unwrap_or_default();
         of.iter().any(|station| stations.contains(station))

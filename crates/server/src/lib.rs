@@ -78,6 +78,7 @@ mod settings;
 pub mod signatures;
 mod studies;
 pub mod tokens;
+mod told;
 pub mod trail;
 pub mod wall;
 mod web;

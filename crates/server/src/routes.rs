@@ -3,9 +3,9 @@
 use std::sync::{Arc, LazyLock};
 use std::time::Duration;
 
-use axum::extract::DefaultBodyLimit;
+use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
-use axum::response::IntoResponse;
+use axum::response::{IntoResponse, Response};
 use axum::routing::get;
 use axum::{Json, Router, middleware};
 use formats::shape::BYTES_AT_MOST;
@@ -367,7 +367,7 @@ pub fn router(app: App) -> Router {
     let described = Arc::new(LazyLock::new(describe));
     routes
         .route("/api/openapi.json", get(async move || Json(utoipa::openapi::OpenApi::clone(&described))))
-        .layer(middleware::from_fn(no_store))
+        .layer(middleware::from_fn_with_state(app.clone(), of_this_moment))
         .fallback(web::file)
         .layer(DefaultBodyLimit::max(BODY_AT_MOST))
         .layer(sessions)
@@ -375,15 +375,18 @@ pub fn router(app: App) -> Router {
         .with_state(app)
 }
 
-/// Answers of the interface are for this person at this moment.
-async fn no_store(request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
+/// Answers of the interface are for this person at this moment, and say which news they know.
+async fn of_this_moment(State(app): State<App>, request: Request, next: middleware::Next) -> Response {
+    // Before anything is read: what is told meanwhile may not be known.
+    let position = app.news.position();
     let mut response = next.run(request).await;
     response.headers_mut().insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));
+    response.headers_mut().insert(live::POSITION, position.into());
     response
 }
 
 /// Refusals of the layers themselves get the same form as all others.
-async fn describe(response: axum::response::Response) -> axum::response::Response {
+async fn describe(response: Response) -> Response {
     if response.extensions().get::<tower_http::csrf::ProtectionError>().is_some() {
         return Problem::from(Failure::CrossSite {}).into_response();
     }

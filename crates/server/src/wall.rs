@@ -19,10 +19,10 @@ use utoipa::ToSchema;
 
 use crate::app::App;
 use crate::failure::Failure;
-use crate::listener::Message;
 use crate::live::{ASKED_AGAIN, KEPT_ALIVE, STREAM_AT_MOST};
 use crate::problem::Problem;
 use crate::tokens;
+use crate::told::Message;
 
 /// A display with what it shows.
 #[derive(Serialize, ToSchema)]
@@ -79,16 +79,17 @@ pub async fn wall_live(
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
     let Device { stations, .. } = display(&app.pool, &headers).await?.ok_or(Failure::UnknownToken {})?;
     let (news, pool) = (app.news.clone(), app.pool.clone());
-    let changes = futures::stream::once(async { Message::Resync }).chain(app.news.messages());
-    let events = changes
+    let events = app
+        .news
+        .messages(None)
         .filter(move |message| {
             let (message, stations) = (message.clone(), stations.clone());
             let (news, pool) = (news.clone(), pool.clone());
             async move {
                 match message {
-                    Message::News(told) => news.concerns(&pool, &stations, &told).await,
-                    Message::Resync => true,
-                    Message::Ended(_) => false,
+                    Message::News(_, told, _) => news.concerns(&pool, &stations, &told).await,
+                    Message::Resync(_) => true,
+                    Message::Standing(_) | Message::Ended(_) => false,
                 }
             }
         })

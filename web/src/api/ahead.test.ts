@@ -1,8 +1,15 @@
-import { afterEach, expect, it, vi } from 'vitest';
-import { fetchOrTaken } from './ahead';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 
 const URL_OF = 'http://nuvek.test/api/session';
 const fetched = vi.fn(() => Promise.resolve(new Response('fetched')));
+
+let fetchOrTaken: typeof import('./ahead').fetchOrTaken;
+let knownByAll: typeof import('./ahead').knownByAll;
+
+beforeEach(async () => {
+  vi.resetModules();
+  ({ fetchOrTaken, knownByAll } = await import('./ahead'));
+});
 
 /** What a question is answered with where `early` was asked ahead. */
 function asking(early: Promise<Response>) {
@@ -27,4 +34,21 @@ it('hands over what was asked for ahead, once, and to nobody who asks for someth
 
 it('asks again where the early question did not get through', async () => {
   expect(await asking(Promise.reject(new TypeError('away')))(new Request(URL_OF))).toBe('fetched');
+});
+
+it.each([
+  ['the least of what the answers know', ['17', '15', '16'], 15],
+  ['nothing where one of them does not say it', ['17', null], undefined],
+  ['nothing where nothing was asked ahead', [], undefined],
+])('knows from where on news are new: %s', async (_, positions, known) => {
+  const answer = (position: string | null) =>
+    Promise.resolve(new Response('', { headers: position === null ? {} : { 'news-position': position } }));
+  vi.stubGlobal('window', { askedAhead: Object.fromEntries(positions.map((at, n) => [`/${n}`, answer(at)])) });
+  await Promise.all(positions.map((_, n) => fetchOrTaken(new Request(`http://nuvek.test/${n}`))));
+  expect(await knownByAll()).toBe(known);
+});
+
+it('knows nothing of news where an early question did not get through', async () => {
+  await asking(Promise.reject(new TypeError('away')))(new Request(URL_OF));
+  expect(await knownByAll()).toBeUndefined();
 });

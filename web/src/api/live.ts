@@ -1,6 +1,7 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { putPoint } from './added';
+import { knownByAll } from './ahead';
 import type { LiveNews } from './client';
 import { Gathered } from './gathered';
 import { touched } from './touches';
@@ -27,8 +28,11 @@ function refresh(client: QueryClient, gathered: Gathered, news: LiveNews) {
   [...again, ...touched(news, fits)].forEach((key) => gathered.ask(key));
 }
 
-/** The page is drawn first: what it asked for before the stream stands is asked for again then. */
+/** The page is drawn first: news of what has changed meanwhile come when the stream stands. */
 const DRAWN_FIRST_MS = 300;
+
+/** The number of what was told last; what is asked for later knows it. */
+let heard: number | undefined;
 
 /** Keeps everything on the screen as the server has it; tells whether the stream stands. */
 export function useLive(signedIn: boolean): boolean {
@@ -38,24 +42,34 @@ export function useLive(signedIn: boolean): boolean {
     if (!signedIn) return;
     const gathered = new Gathered(client);
     let source: EventSource | undefined;
-    const connect = () => {
-      const stream = new EventSource('/api/live');
+    let stopped = false;
+    const connect = async () => {
+      const since = heard ?? (await knownByAll());
+      if (stopped) return;
+      const stream = new EventSource(since === undefined ? '/api/live' : `/api/live?since=${since}`);
       source = stream;
-      stream.addEventListener('news', (event: MessageEvent<string>) =>
-        refresh(client, gathered, JSON.parse(event.data) as LiveNews),
-      );
-      stream.addEventListener('resync', () => {
+      const on = (name: string, listener: (data: string) => void) =>
+        stream.addEventListener(name, ({ data, lastEventId }: MessageEvent<string>) => {
+          heard = Number(lastEventId);
+          listener(data);
+        });
+      on('news', (data) => refresh(client, gathered, JSON.parse(data) as LiveNews));
+      on('standing', () => setConnected(true));
+      on('resync', () => {
         setConnected(true);
         void client.invalidateQueries();
       });
       stream.onerror = () => {
         setConnected(false);
         // The browser tries again by itself after a lost connection, but not after a refusal.
-        if (stream.readyState === EventSource.CLOSED) retry = window.setTimeout(connect, RETRY_MS);
+        if (stream.readyState === EventSource.CLOSED) again(RETRY_MS);
       };
     };
-    let retry = window.setTimeout(connect, DRAWN_FIRST_MS);
+    let retry = 0;
+    const again = (after: number) => (retry = window.setTimeout(() => void connect(), after));
+    again(DRAWN_FIRST_MS);
     return () => {
+      stopped = true;
       window.clearTimeout(retry);
       source?.close();
       gathered.stop();

@@ -1093,8 +1093,9 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * News as it happens: `news` events carry a `LiveNews` object; `resync` says to look at everything
-         *     again. A stream begins with `resync`, since what happened before it is not repeated.
+         * News as it happens: `news` events carry a `LiveNews` object, in the order of their ids. A stream begins with `standing`
+         *     where all that was told since a position is still known, and tells it again (but offers, which are of their moment);
+         *     otherwise with `resync`, which says to look at everything again. The id that the browser heard last goes before `since`.
          */
         get: operations["live"];
         put?: never;
@@ -13949,7 +13950,10 @@ export interface operations {
     };
     live: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A position: the least `news-position` of the answers that are kept up by this stream. */
+                since?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

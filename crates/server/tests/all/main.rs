@@ -15,6 +15,7 @@ mod hand_out;
 mod ingest;
 mod laboratory;
 mod live_and_signals;
+mod live_since;
 mod peers;
 mod programs;
 mod reports;

@@ -112,13 +112,19 @@ pub async fn read(response: Response) -> (StatusCode, Value) {
 /// The stream's events as `(event, data)`.
 #[allow(dead_code)]
 pub fn events(response: Response) -> impl Stream<Item = (String, Value)> + Unpin {
+    events_by_id(response).map(|(_, event, data)| (event, data))
+}
+
+/// The events of a stream with their ids, before which each of them is told again.
+pub fn events_by_id(response: Response) -> impl Stream<Item = (String, String, Value)> + Unpin {
     let chunks = response.bytes_stream().map(|chunk| String::from_utf8(chunk.unwrap().to_vec()).unwrap());
     Box::pin(chunks.flat_map(|chunk| {
-        let all: Vec<(String, Value)> = chunk
+        let all: Vec<_> = chunk
             .split("\n\n")
             .filter_map(|event| {
                 let field = |name: &str| event.lines().find_map(|line| line.strip_prefix(name));
-                Some((field("event: ")?.to_owned(), serde_json::from_str(field("data: ")?).unwrap()))
+                let id = field("id: ").unwrap_or_default().to_owned();
+                Some((id, field("event: ")?.to_owned(), serde_json::from_str(field("data: ")?).unwrap()))
             })
             .collect();
         futures::stream::iter(all)
@@ -127,7 +133,7 @@ pub fn events(response: Response) -> impl Stream<Item = (String, Value)> + Unpin
 
 /// The next event.
 #[allow(dead_code)]
-pub async fn next(events: &mut (impl Stream<Item = (String, Value)> + Unpin)) -> (String, Value) {
+pub async fn next<T>(events: &mut (impl Stream<Item = T> + Unpin)) -> T {
     tokio::time::timeout(Duration::from_secs(60), events.next()).await.expect("an event in time").unwrap()
 }
 
