@@ -6,11 +6,3 @@ export const anyOf = (of: readonly { id: string; name: string }[] = []): Options
   ['', FILTER.any],
   ...of.map(({ id, name }) => [id, name] as const),
 ];
-
-/** The address narrowed by one thing more, or by one less. */
-export function narrowedTo(params: URLSearchParams, by: string, to: string): URLSearchParams {
-  const next = new URLSearchParams(params);
-  if (to === '') next.delete(by);
-  else next.set(by, to);
-  return next;
-}

@@ -4,6 +4,9 @@ import { useSearchParams } from 'react-router';
 /** Names and what they shall be; nothing takes one away. */
 export type Changes = Readonly<Record<string, string | null>>;
 
+/** Takes all of them away. */
+export const without = (names: readonly string[]): Changes => Object.fromEntries(names.map((name) => [name, null]));
+
 export interface Address {
   params: URLSearchParams;
   /** Changes what the address says; `quietly` without a step to come back from. */

@@ -1,17 +1,18 @@
 import { Box, Button, Link, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { Link as RouterLink, useSearchParams } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import type { CameIn } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay, useOwnStations } from '../../session/session';
 import { DayPick } from '../../ui/DayPick';
 import type { Options } from '../../ui/fields';
 import { List } from '../../ui/List';
-import { anyOf, narrowedTo } from '../../ui/narrowing';
+import { anyOf } from '../../ui/narrowing';
 import { Pick } from '../../ui/Pick';
 import { StateMark } from '../../ui/StateMark';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress, without } from '../../ui/useAddress';
 import { BECAME, CAME_IN, becameOf, cameLater } from '../../words/cameIn';
 import { WHOSE } from '../../words/people';
 import { recorded } from '../../words/samples';
@@ -85,14 +86,14 @@ const COLUMNS: GridColDef<CameIn>[] = [
 
 /** Everything that came in, the last first: what a supervisor goes through who wants to see more than what is flagged. */
 export default function CameInPage() {
-  const [params, setParams] = useSearchParams();
+  const { params } = useAddress();
   const query = useInfiniteQuery(queries.samples(askedOf(params)));
   return (
     <Box>
       <Typography variant="h1" sx={{ mb: 1 }}>
         {CAME_IN.title}
       </Typography>
-      <Narrowing params={params} onNarrow={setParams} />
+      <Narrowing />
       <Loaded query={query} what={CAME_IN.what}>
         {({ pages }) =>
           pages[0]?.length === 0 ? (
@@ -114,11 +115,12 @@ export default function CameInPage() {
 }
 
 /** The address holds what narrows it, so that it can be sent and kept. */
-function Narrowing({ params, onNarrow }: { params: URLSearchParams; onNarrow: (params: URLSearchParams) => void }) {
+function Narrowing() {
+  const { params, put } = useAddress();
   const plan = useQuery(queries.plan).data;
   const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
   const own = useOwnStations();
-  const set = (by: Narrow, to: string) => onNarrow(narrowedTo(params, by, to));
+  const set = (by: Narrow, to: string) => put({ [by]: to });
   const pick = (by: Narrow, label: string, options: Options<string>) => (
     <Pick label={label} value={params.get(by) ?? ''} options={options} onPick={(to) => set(by, to)} />
   );
@@ -149,7 +151,7 @@ function Narrowing({ params, onNarrow }: { params: URLSearchParams; onNarrow: (p
       {day('from', CAME_IN.from)}
       {day('until', CAME_IN.until)}
       {NARROWS.some((by) => params.has(by)) && (
-        <Button color="inherit" onClick={() => onNarrow(new URLSearchParams())}>
+        <Button color="inherit" onClick={() => put(without(NARROWS))}>
           {FILTER.clear}
         </Button>
       )}

@@ -1,7 +1,7 @@
 import { Box, Link, Paper, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
+import { Link as RouterLink, useParams } from 'react-router';
 import type { Arrange, ChartKind, Looked } from '../../api/client';
 import { queries } from '../../api/queries';
 import { ControlChart } from '../../chart/ControlChart';
@@ -11,6 +11,7 @@ import type { ChartModel } from '../../chart/model';
 import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { LOOKING, patternsIn } from '../../words/looking';
 import { capital, figure } from '../../words/numbers';
 import { chartName, PRESETS } from '../../words/plan';
@@ -24,14 +25,9 @@ const LASTS = ['60', '200', '500', '2000'];
 /** Points on another kind of chart, or split by a tag. The address says how; nothing is changed. */
 export default function LookPage() {
   const { id = '' } = useParams();
-  const [params, setParams] = useSearchParams();
+  const { params, put: change } = useAddress();
   const of = (name: string) => params.get(name) ?? '';
-  const put = (name: string, value: string) =>
-    setParams((before) => {
-      if (value === '') before.delete(name);
-      else before.set(name, value);
-      return before;
-    });
+  const put = (name: string, value: string) => change({ [name]: value });
   const how = {
     ...(of('chart') !== '' && { chart: of('chart') as ChartKind }),
     ...(of('tag') !== '' && { tag: of('tag'), arrange: (of('arrange') || 'side_by_side') as Arrange }),

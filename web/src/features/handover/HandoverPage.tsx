@@ -5,6 +5,7 @@ import type { HandoverView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useOwnStations } from '../../session/session';
 import { Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { HANDOVER } from '../../words/handover';
 import { WHOSE } from '../../words/people';
 import { Changes, Episodes, Silent, Skipped } from './Parts';
@@ -26,18 +27,14 @@ export default function HandoverPage() {
 
 function Handover({ view, mine }: { view: HandoverView; mine: boolean }) {
   const own = useOwnStations();
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const to = (shift: string) => {
     const next = new URLSearchParams(params);
     next.set('shift', shift);
     return `/handover?${next.toString()}`;
   };
   const whose = (all: boolean | null) => {
-    if (all === null) return;
-    const next = new URLSearchParams(params);
-    if (all) next.set('everywhere', 'true');
-    else next.delete('everywhere');
-    setParams(next, { replace: true });
+    if (all !== null) put({ everywhere: all ? 'true' : null }, true);
   };
   return (
     <Box sx={{ maxWidth: 980, mx: 'auto' }}>

@@ -1,9 +1,10 @@
 import { Box, Button, Link, Paper, Stack, Tab, Tabs, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { Link as RouterLink, useSearchParams } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import type { Bench } from '../../api/client';
 import { useMay, useMayAt } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { ENTRY } from '../../words/entry';
 import { LAB, LAB_QUEUE, runStanding } from '../../words/lab';
 import { PEERS } from '../../words/peers';
@@ -39,7 +40,7 @@ export default function LabPage() {
 }
 
 function Benches({ benches }: { benches: Bench[] }) {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const bench = benches.find((b) => b.station === params.get('bench')) ?? benches[0];
   const role = useMay('enter_sample');
   const mayEnter = useMayAt('enter_sample', bench?.station ?? '');
@@ -48,11 +49,7 @@ function Benches({ benches }: { benches: Bench[] }) {
   return (
     <Box>
       {benches.length > 1 && (
-        <Tabs
-          value={bench.station}
-          onChange={(_, station: string) => setParams({ bench: station })}
-          aria-label={LAB.bench}
-        >
+        <Tabs value={bench.station} onChange={(_, station: string) => put({ bench: station })} aria-label={LAB.bench}>
           {benches.map((b) => (
             <Tab key={b.station} value={b.station} label={b.name} />
           ))}

@@ -1,11 +1,12 @@
 import { Box, Button, Link, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link as RouterLink, useSearchParams } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import type { RunView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { LAB, LAB_QUEUE, runStanding } from '../../words/lab';
 import { RUN } from '../../words/run';
 import { when } from '../../words/time';
@@ -15,7 +16,7 @@ import { RunActions } from './RunActions';
 
 /** The laboratory's queue: runs that wait for a review, or those that were reviewed before. */
 export default function RunsPage() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const reviewed = params.get('reviewed') === 'true';
   const query = useInfiniteQuery(queries.runs(reviewed));
   const mayReview = useMay('review_signal');
@@ -30,9 +31,7 @@ export default function RunsPage() {
           exclusive
           aria-label={LAB_QUEUE.which}
           value={reviewed}
-          onChange={(_, before: boolean | null) =>
-            before !== null && setParams(before ? { reviewed: 'true' } : {}, { replace: true })
-          }
+          onChange={(_, before: boolean | null) => before !== null && put({ reviewed: before ? 'true' : null }, true)}
         >
           <ToggleButton value={false}>{LAB_QUEUE.toReview}</ToggleButton>
           <ToggleButton value={true}>{LAB_QUEUE.reviewed}</ToggleButton>

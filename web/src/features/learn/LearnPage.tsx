@@ -1,27 +1,22 @@
 import { Box, Paper, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
 import type { Learned } from '../../api/client';
 import { type LearnAsked, queries } from '../../api/queries';
 import { daysIn, idsIn } from '../../ui/address';
 import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { cameBack, LEARN, ruleName, takes } from '../../words/learn';
 import { Bars, Behind } from './Bars';
 
 /** What the episodes of a period teach. */
 export default function LearnPage() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const plan = useQuery(queries.plan).data;
   const { from, until } = daysIn(params, ['from', 'until']);
-  const set = (name: string, to: string) => {
-    const next = new URLSearchParams(params);
-    if (to === '') next.delete(name);
-    else next.set(name, to);
-    setParams(next, { replace: true });
-  };
+  const set = (name: string, to: string) => put({ [name]: to }, true);
   const day = (name: string, label: string) => (
     <DayPick label={label} value={params.get(name) ?? ''} onPick={(to) => set(name, to)} />
   );

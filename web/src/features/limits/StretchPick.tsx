@@ -1,29 +1,21 @@
 import { Button, Stack } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useForm } from 'react-hook-form';
-import { useSearchParams } from 'react-router';
 import { POINTS_AT_MOST, queries } from '../../api/queries';
 import { Failed } from '../../ui/Failed';
 import { TextInput } from '../../ui/fields';
+import { useAddress } from '../../ui/useAddress';
 import { PUT_IN_FORCE, STRETCH } from '../../words/limits';
 import { useSampleByNumber } from './sampleByNumber';
 
 /** Narrows the path to a stretch of the phase, by the numbers of its first and last sample; the address keeps it. */
 export function StretchPick({ characteristic }: { characteristic: string }) {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const chart = useQuery(queries.chart(characteristic, { last: POINTS_AT_MOST }));
   const numberOf = (sample: string | null) =>
     String(chart.data?.points.find((point) => point.sample === sample)?.number ?? '');
   const narrowed = { first: numberOf(params.get('first')), last: numberOf(params.get('last')) };
   const { control, handleSubmit, setError, reset } = useForm({ values: narrowed });
-  const put = (found: Record<'first' | 'last', string | null>) =>
-    setParams((before) => {
-      for (const end of ['first', 'last'] as const) {
-        if (found[end] === null) before.delete(end);
-        else before.set(end, found[end]);
-      }
-      return before;
-    });
   const askSamples = useSampleByNumber(characteristic);
   const use = useMutation({
     mutationFn: async (typed: Record<'first' | 'last', string>) => ({ typed, idOf: await askSamples() }),

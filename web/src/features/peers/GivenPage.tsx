@@ -1,6 +1,6 @@
 import { Box, Button, Link, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
+import { Link as RouterLink, useParams } from 'react-router';
 import { answered, api, type PeerGroupView } from '../../api/client';
 import { queries } from '../../api/queries';
 import { touch } from '../../api/touches';
@@ -9,6 +9,7 @@ import { Failed } from '../../ui/Failed';
 import { Notice } from '../../ui/Notice';
 import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { GIVEN, givingFares, PEERS } from '../../words/peers';
 import { RUN_ENTRY } from '../../words/run';
 import { ByHand } from './ByHand';
@@ -32,7 +33,7 @@ export default function GivenPage() {
 
 function Given({ group }: { group: PeerGroupView }) {
   const client = useQueryClient();
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const unsettled = params.get('unsettled') === 'true';
   const level = params.get('level') ?? '';
   const results = useInfiniteQuery(
@@ -46,12 +47,7 @@ function Given({ group }: { group: PeerGroupView }) {
       await touch(client, { kind: 'peers', group: group.id });
     },
   });
-  const narrow = (name: string, value: string) => {
-    const next = new URLSearchParams(params);
-    if (value === '') next.delete(name);
-    else next.set(name, value);
-    setParams(next, { replace: true });
-  };
+  const narrow = (name: string, value: string) => put({ [name]: value }, true);
   const levels = (comparison.data ?? []).map(
     (one) => [one.characteristic, RUN_ENTRY.level(one.analyte, one.level)] as const,
   );

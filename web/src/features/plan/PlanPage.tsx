@@ -1,11 +1,12 @@
 import { Box, Button, Checkbox, Link, Paper, Stack, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link as RouterLink, useSearchParams } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import type { CharacteristicView, Choices, Plan } from '../../api/client';
 import { queries } from '../../api/queries';
 import { Notice } from '../../ui/Notice';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { chartName, samplingInWords } from '../../words/plan';
 import { CAUSES } from '../../words/causes';
 import { RULE_SETS } from '../../words/ruleSets';
@@ -26,7 +27,7 @@ export default function PlanPage() {
 }
 
 function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | undefined }) {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [changing, setChanging] = useState(false);
   const find = params.get('find') ?? '';
@@ -65,7 +66,7 @@ function Characteristics({ plan, choices }: { plan: Plan; choices: Choices | und
           label={PLAN.find}
           size="small"
           value={find}
-          onChange={(event) => setParams(event.target.value ? { find: event.target.value } : {}, { replace: true })}
+          onChange={(event) => put({ find: event.target.value, done: null }, true)}
           helperText={PLAN.starHelp}
           sx={{ maxWidth: 380 }}
         />

@@ -4,6 +4,7 @@ import { queries } from '../../api/queries';
 import { DayPick } from '../../ui/DayPick';
 import type { Options } from '../../ui/fields';
 import { Pick } from '../../ui/Pick';
+import { useAddress } from '../../ui/useAddress';
 import { REPORT_KINDS, REPORTS } from '../../words/reports';
 import { TRAIL } from '../../words/trail';
 import { KINDS, kindOf } from './asked';
@@ -14,14 +15,10 @@ const named = (of: readonly { id: string; name: string }[]): Options<string> => 
 ];
 
 /** What to report; the address holds it, so that it can be kept and sent. */
-export function Ask({ params, onAsk }: { params: URLSearchParams; onAsk: (params: URLSearchParams) => void }) {
+export function Ask() {
+  const { params, put } = useAddress();
   const plan = useQuery(queries.plan).data;
-  const set = (name: string, to: string) => {
-    const next = new URLSearchParams(params);
-    if (to === '') next.delete(name);
-    else next.set(name, to);
-    onAsk(next);
-  };
+  const set = (name: string, to: string) => put({ [name]: to }, true);
   const pick = (name: string, label: string, options: Options<string>) => (
     <Pick label={label} value={params.get(name) ?? ''} options={options} onPick={(to) => set(name, to)} />
   );

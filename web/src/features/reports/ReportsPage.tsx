@@ -1,9 +1,9 @@
 import { Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useSearchParams } from 'react-router';
 import type { Report } from '../../api/client';
 import { queries, type ReportAsked } from '../../api/queries';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { lineCount, REPORTS } from '../../words/reports';
 import { Ask } from './Ask';
 import { askedOf, fileOf } from './asked';
@@ -11,13 +11,12 @@ import { Paged } from './Paged';
 
 /** What happened in a period, as a whole: on the screen, on paper, as a file. */
 export default function ReportsPage() {
-  const [params, setParams] = useSearchParams();
-  const asked = askedOf(params);
+  const asked = askedOf(useAddress().params);
   return (
     <Box sx={{ maxWidth: 1080, mx: 'auto' }}>
       <Box sx={{ displayPrint: 'none' }}>
         <Typography variant="h1">{REPORTS.title}</Typography>
-        <Ask params={params} onAsk={(next) => setParams(next, { replace: true })} />
+        <Ask />
       </Box>
       {asked === null ? <Empty>{REPORTS.choose}</Empty> : <Made key={JSON.stringify(asked)} asked={asked} />}
     </Box>

@@ -11,7 +11,7 @@ import {
 } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { answered, api, type RoundStation, type Stop } from '../../api/client';
 import { queries, ROUNDS_AGAIN_MS } from '../../api/queries';
 import { touch } from '../../api/touches';
@@ -19,6 +19,7 @@ import { useMayAt, useOwnStations } from '../../session/session';
 import { useOutbox } from '../../outbox/Outbox';
 import { Empty, Loaded } from '../../ui/States';
 import { useKeys } from '../../ui/useKeys';
+import { useAddress } from '../../ui/useAddress';
 import { WHOSE } from '../../words/people';
 import { ROUND } from '../../words/rounds';
 import { CountPieces } from './CountPieces';
@@ -38,7 +39,7 @@ export function RoundsPage() {
 
 function Walk({ stations: all }: { stations: RoundStation[] }) {
   const navigate = useNavigate();
-  const [view, setView] = useSearchParams();
+  const { params: view, put } = useAddress();
   const { waiting } = useOutbox();
   const [now, setNow] = useState(Date.now);
   useEffect(() => {
@@ -53,16 +54,7 @@ function Walk({ stations: all }: { stations: RoundStation[] }) {
   const area = view.get('area');
   const byUrgency = view.get('order') === 'urgency';
   const { areas, stations, stops, next } = roundOf(begun, area, waits);
-  const show = (key: string, value: string | null) =>
-    setView(
-      (before) => {
-        const after = new URLSearchParams(before);
-        if (value) after.set(key, value);
-        else after.delete(key);
-        return after;
-      },
-      { replace: true },
-    );
+  const show = (key: string, value: string | null) => put({ [key]: value }, true);
   useKeys((event) => {
     if (event.key.toLowerCase() === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && next) {
       void navigate(next.in_runs ? '/lab' : `/rounds/${next.id}`);

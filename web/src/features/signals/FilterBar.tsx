@@ -7,7 +7,8 @@ import { Failed } from '../../ui/Failed';
 import type { Options } from '../../ui/fields';
 import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
-import { anyOf, narrowedTo } from '../../ui/narrowing';
+import { anyOf } from '../../ui/narrowing';
+import { type Changes, without } from '../../ui/useAddress';
 import { useMay, useOwnStations } from '../../session/session';
 import { WHOSE } from '../../words/people';
 import { RULES_BROKEN } from '../../words/setUpForm';
@@ -15,18 +16,12 @@ import { FILTER } from '../../words/signalPages';
 import { type Narrow, NARROWS } from './filter';
 
 /** Narrows the list; the address holds it, so that it can be sent and kept. */
-export function FilterBar({
-  params,
-  onNarrow,
-}: {
-  params: URLSearchParams;
-  onNarrow: (params: URLSearchParams) => void;
-}) {
+export function FilterBar({ params, onNarrow }: { params: URLSearchParams; onNarrow: (changes: Changes) => void }) {
   const plan = useQuery(queries.plan).data;
   const causes = useQuery(queries.causeCatalogue).data;
   const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
   const own = useOwnStations();
-  const set = (by: Narrow, to: string) => onNarrow(narrowedTo(params, by, to));
+  const set = (by: Narrow, to: string) => onNarrow({ [by]: to });
   const pick = (by: Narrow, label: string, options: Options<string>) => (
     <Pick label={label} value={params.get(by) ?? ''} options={options} onPick={(to) => set(by, to)} />
   );
@@ -64,14 +59,7 @@ export function FilterBar({
         {day('from', FILTER.from)}
         {day('until', FILTER.until)}
         {NARROWS.some((by) => params.has(by)) && (
-          <Button
-            color="inherit"
-            onClick={() => {
-              const next = new URLSearchParams(params);
-              NARROWS.forEach((by) => next.delete(by));
-              onNarrow(next);
-            }}
-          >
+          <Button color="inherit" onClick={() => onNarrow(without(NARROWS))}>
             {FILTER.clear}
           </Button>
         )}
@@ -82,7 +70,7 @@ export function FilterBar({
 }
 
 /** Filters that this person has kept, a tap each. */
-function KeptFilters({ params, onNarrow }: { params: URLSearchParams; onNarrow: (params: URLSearchParams) => void }) {
+function KeptFilters({ params, onNarrow }: { params: URLSearchParams; onNarrow: (changes: Changes) => void }) {
   const client = useQueryClient();
   const kept = useQuery(queries.filters).data ?? [];
   const [name, setName] = useState('');
@@ -107,7 +95,9 @@ function KeptFilters({ params, onNarrow }: { params: URLSearchParams; onNarrow: 
           key={id}
           label={name}
           variant={query === now ? 'filled' : 'outlined'}
-          onClick={() => onNarrow(new URLSearchParams(query))}
+          onClick={() =>
+            onNarrow({ ...without([...params.keys()]), ...Object.fromEntries(new URLSearchParams(query)) })
+          }
           onDelete={() => forget.mutate(id)}
           slotProps={{ label: { 'aria-current': query === now } }}
         />

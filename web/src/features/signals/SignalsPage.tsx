@@ -2,13 +2,14 @@ import { Box, Button, Link, ToggleButton, ToggleButtonGroup, Typography } from '
 import type { GridColDef } from '@mui/x-data-grid';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link as RouterLink, useSearchParams } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import type { EpisodeRow, SignalState } from '../../api/client';
 import { queries } from '../../api/queries';
 import { useMay } from '../../session/session';
 import { StateMark } from '../../ui/StateMark';
 import { List } from '../../ui/List';
 import { Empty, Loaded } from '../../ui/States';
+import { type Changes, useAddress } from '../../ui/useAddress';
 import { episodeSentence } from '../../words/episodes';
 import { FILTER, QUEUE, SIGNALS_LIST, standing } from '../../words/signalPages';
 import { CAME_IN } from '../../words/cameIn';
@@ -68,7 +69,7 @@ const COLUMNS: GridColDef<EpisodeRow>[] = [
 ];
 
 export default function SignalsPage() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const list = listOf(params);
   const narrowed = narrowedBy(params);
   const asked = askedOf(list, narrowed);
@@ -79,9 +80,9 @@ export default function SignalsPage() {
   const query = useInfiniteQuery(queries.episodes(asked));
   const count = useQuery(queries.episodeCount(asked));
   const toReview = useQuery({ ...queries.episodeCount({ ...narrowed, to_review: true }), enabled: mayReview });
-  const go = (next: URLSearchParams) => {
+  const go = (changes: Changes) => {
     setChosen([]);
-    setParams(next);
+    put(changes);
   };
   return (
     <Box>
@@ -93,10 +94,7 @@ export default function SignalsPage() {
           aria-label={SIGNALS_LIST.which}
           sx={{ flexWrap: 'wrap' }}
           onChange={(_, value: string | null) => {
-            if (value === null) return;
-            const next = new URLSearchParams(params);
-            next.set('state', value);
-            go(next);
+            if (value !== null) go({ state: value });
           }}
         >
           {LISTS.map((f) => (

@@ -1,7 +1,6 @@
 import { Box, Button, Link, Typography } from '@mui/material';
 import type { GridColDef } from '@mui/x-data-grid';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { useSearchParams } from 'react-router';
 import type { TrailEntry } from '../../api/client';
 import { queries } from '../../api/queries';
 import { List } from '../../ui/List';
@@ -9,6 +8,7 @@ import { useMay } from '../../session/session';
 import { DayPick } from '../../ui/DayPick';
 import { Pick } from '../../ui/Pick';
 import { Empty, Loaded } from '../../ui/States';
+import { useAddress } from '../../ui/useAddress';
 import { when } from '../../words/time';
 import { DEEDS, detailInWords, TRAIL } from '../../words/trail';
 import { askedOf, fileOf, type Narrow } from './narrow';
@@ -36,7 +36,7 @@ const COLUMNS: GridColDef<TrailEntry>[] = [
 
 /** Who did what, narrowed by what the address says, page after page back to the beginning. */
 export default function TrailPage() {
-  const [params, setParams] = useSearchParams();
+  const { params } = useAddress();
   const asked = askedOf(params);
   const query = useInfiniteQuery(queries.trail(asked));
   const narrowed = Object.keys(asked).length > 0;
@@ -44,15 +44,7 @@ export default function TrailPage() {
     <Box>
       <Typography variant="h1">{TRAIL.title}</Typography>
       <Typography color="text.secondary">{TRAIL.about}</Typography>
-      <Narrows
-        params={params}
-        onNarrow={(by, to) => {
-          const next = new URLSearchParams(params);
-          if (to === '') next.delete(by);
-          else next.set(by, to);
-          setParams(next);
-        }}
-      />
+      <Narrows />
       <Loaded query={query} what={TRAIL.trail}>
         {({ pages }) =>
           pages[0]?.length === 0 ? (
@@ -78,7 +70,8 @@ export default function TrailPage() {
   );
 }
 
-function Narrows({ params, onNarrow }: { params: URLSearchParams; onNarrow: (by: Narrow, to: string) => void }) {
+function Narrows() {
+  const { params, put } = useAddress();
   const people = useQuery({ ...queries.people, enabled: useMay('look') }).data;
   const characteristics = useQuery(queries.plan).data?.characteristics ?? [];
   const pick = (by: Narrow, label: string, options: readonly (readonly [string, string])[]) => (
@@ -86,11 +79,11 @@ function Narrows({ params, onNarrow }: { params: URLSearchParams; onNarrow: (by:
       label={label}
       value={params.get(by) ?? ''}
       options={[['', TRAIL.any], ...options]}
-      onPick={(to) => onNarrow(by, to)}
+      onPick={(to) => put({ [by]: to })}
     />
   );
   const day = (by: Narrow, label: string) => (
-    <DayPick label={label} value={params.get(by) ?? ''} onPick={(to) => onNarrow(by, to)} />
+    <DayPick label={label} value={params.get(by) ?? ''} onPick={(to) => put({ [by]: to })} />
   );
   return (
     <Box
