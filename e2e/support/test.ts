@@ -9,7 +9,7 @@ export async function signIn(page: Page, login: string, password = PASSWORD): Pr
   await page.getByRole('button', { name: 'Sign in' }).click();
 }
 
-/** A page of its own browser context, signed in and on the Rounds. */
+/** A page of its own browser context, on the Rounds: whoever opens it has signed in before. */
 export async function signedIn(
   browser: Browser,
   url: string,
@@ -17,9 +17,10 @@ export async function signedIn(
   device: BrowserContextOptions = {},
 ): Promise<Page> {
   const context = await browser.newContext(device);
+  const answer = await context.request.post(`${url}/api/session`, { data: { login, password: PASSWORD } });
+  if (!answer.ok()) throw new Error(`${login} is not signed in: ${answer.status()}`);
   const page = await context.newPage();
   await page.goto(url);
-  await signIn(page, login);
   await page.getByRole('heading', { name: 'Rounds', level: 1 }).waitFor();
   return page;
 }
