@@ -5,6 +5,7 @@
  */
 
 import { hashKey, type QueryClient } from '@tanstack/react-query';
+import { askAgain } from './again';
 import type { Key } from './queries';
 
 /** Between one time and the next at first, and at most: what tells of one thing is looked at, lists change with every thing. */
@@ -33,12 +34,12 @@ export class Gathered {
     const left = last ? last.at + last.pause - now : 0;
     if (!last || left <= 0) {
       this.asked.set(name, { at: now, pause: first });
-      void this.client.invalidateQueries({ queryKey });
+      void askAgain(this.client, queryKey);
       return;
     }
     last.next = setTimeout(() => {
       this.asked.set(name, { at: performance.now(), pause: Math.min(2 * last.pause, most) });
-      void this.client.invalidateQueries({ queryKey });
+      void askAgain(this.client, queryKey);
     }, left);
   }
 

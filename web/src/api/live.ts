@@ -1,6 +1,7 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { putPoint } from './added';
+import { askAgain } from './again';
 import { knownByAll } from './ahead';
 import type { LiveNews } from './client';
 import { Gathered } from './gathered';
@@ -57,7 +58,7 @@ export function useLive(signedIn: boolean): boolean {
       on('standing', () => setConnected(true));
       on('resync', () => {
         setConnected(true);
-        void client.invalidateQueries();
+        void askAgain(client);
       });
       stream.onerror = () => {
         setConnected(false);

@@ -1,4 +1,5 @@
 import type { QueryClient } from '@tanstack/react-query';
+import { askAgain } from './again';
 import type { News } from './client';
 import type { Key } from './queries';
 
@@ -92,5 +93,5 @@ export function touched(news: News, butCharts = false): readonly Key[] {
 
 /** Asks again whatever one's own deed has changed; done when what is on the screen is as the server has it. */
 export async function touch(client: QueryClient, news: News): Promise<void> {
-  await Promise.all(touched(news).map((queryKey) => client.invalidateQueries({ queryKey })));
+  await Promise.all(touched(news).map((queryKey) => askAgain(client, queryKey)));
 }
