@@ -38,6 +38,19 @@ it('asks for what is looked at as often as it can be seen', () => {
   expect(asked(['chart', 'wall'], 2, 202, 1000)).toEqual([0, 50, 100, 150, 200, 250, 1202]);
 });
 
+it('lets a point be drawn first where it came along', () => {
+  const client = new QueryClient();
+  const ask = vi.spyOn(client, 'invalidateQueries');
+  const gathered = new Gathered(client);
+  gathered.ask(['rounds'], true);
+  gathered.ask(['rounds'], true);
+  vi.advanceTimersByTime(49);
+  expect(ask).not.toHaveBeenCalled();
+  vi.advanceTimersByTime(1);
+  expect(ask).toHaveBeenCalledTimes(1);
+  gathered.stop();
+});
+
 it('asks for nothing after it was stopped', () => {
   const client = new QueryClient();
   const ask = vi.spyOn(client, 'invalidateQueries');

@@ -12,6 +12,9 @@ import type { Key } from './queries';
 const OF_ONE = { first: 50, most: 50 };
 const OF_ALL = { first: 250, most: 4000 };
 
+/** To send a dozen questions takes longer than to draw a point. */
+const DRAWN_MS = 50;
+
 interface Asked {
   at: number;
   /** How long the next time waits. */
@@ -24,23 +27,22 @@ export class Gathered {
 
   constructor(private readonly client: QueryClient) {}
 
-  /** Asks again for all that begins with the key. */
-  ask(queryKey: Key): void {
+  /** Asks again for all that begins with the key; `later` where something is drawn first. */
+  ask(queryKey: Key, later = false): void {
     const name = hashKey(queryKey);
     const last = this.asked.get(name);
     if (last?.next !== undefined) return;
     const { first, most } = typeof queryKey[1] === 'string' ? OF_ONE : OF_ALL;
     const now = performance.now();
     const left = last ? last.at + last.pause - now : 0;
-    if (!last || left <= 0) {
-      this.asked.set(name, { at: now, pause: first });
+    const pause = last && left > 0 ? Math.min(2 * last.pause, most) : first;
+    const ask = () => {
+      this.asked.set(name, { at: performance.now(), pause });
       void askAgain(this.client, queryKey);
-      return;
-    }
-    last.next = setTimeout(() => {
-      this.asked.set(name, { at: performance.now(), pause: Math.min(2 * last.pause, most) });
-      void askAgain(this.client, queryKey);
-    }, left);
+    };
+    const wait = Math.max(left, later ? DRAWN_MS : 0);
+    if (wait <= 0) ask();
+    else this.asked.set(name, { at: now, pause: first, ...last, next: setTimeout(ask, wait) });
   }
 
   /** Asks for nothing any more. */

@@ -26,7 +26,8 @@ function refresh(client: QueryClient, gathered: Gathered, news: LiveNews) {
   const { point } = news;
   const fits = news.kind === 'sample' && point != null;
   const again = fits ? putPoint(client, news.characteristic, point) : [];
-  [...again, ...touched(news, fits)].forEach((key) => gathered.ask(key));
+  again.forEach((key) => gathered.ask(key));
+  touched(news, fits).forEach((key) => gathered.ask(key, fits));
 }
 
 /** The page is drawn first: news of what has changed meanwhile come when the stream stands. */
