@@ -1,6 +1,6 @@
 import { QueryClient, QueryObserver } from '@tanstack/react-query';
 import { expect, it } from 'vitest';
-import { askAgain } from './again';
+import { askAgain, askFailedAgain } from './again';
 
 /** A question whose answers are given by hand, as somebody sees it. */
 function asked(client: QueryClient) {
@@ -31,15 +31,32 @@ it.each([
 
 it('asks once for what was answered before', async () => {
   const client = new QueryClient();
-  const { answers, observer, stop } = asked(client);
+  const { answers, stop } = asked(client);
   await turn();
   answers[0]?.('as it was before');
   await turn();
-  const again = askAgain(client, ['rounds']);
+  void askAgain(client, ['rounds']);
   await turn();
   answers[1]?.('as it is');
-  await again;
-  expect(observer.getCurrentResult().data).toBe('as it is');
+  await turn();
   expect(answers).toHaveLength(2);
+  stop();
+});
+
+it('asks again for what failed while the network was away, and for that alone', async () => {
+  const client = new QueryClient();
+  const { answers, stop } = asked(client);
+  answers[0]?.('as it is');
+  let away = true;
+  const queryFn = () => (away ? Promise.reject(new TypeError('away')) : Promise.resolve('there'));
+  const failing = new QueryObserver(client, { queryKey: ['chart'], queryFn, retry: false });
+  const stopFailing = failing.subscribe(() => undefined);
+  await turn();
+  expect(failing.getCurrentResult().status).toBe('error');
+  away = false;
+  await askFailedAgain(client);
+  expect(failing.getCurrentResult().data).toBe('there');
+  expect(answers).toHaveLength(1);
+  stopFailing();
   stop();
 });

@@ -14,3 +14,8 @@ export async function askAgain(client: QueryClient, queryKey?: Key): Promise<voi
   await client.invalidateQueries(filters);
   await Promise.all(first.map((queryKey) => client.invalidateQueries({ queryKey, exact: true })));
 }
+
+/** Asks again for what could not be answered: a page that missed no news while the network was away may have missed answers. */
+export function askFailedAgain(client: QueryClient): Promise<void> {
+  return client.invalidateQueries({ predicate: ({ state }) => state.status === 'error' });
+}

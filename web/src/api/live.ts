@@ -1,7 +1,7 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { putPoint } from './added';
-import { askAgain } from './again';
+import { askAgain, askFailedAgain } from './again';
 import { knownByAll } from './ahead';
 import type { LiveNews } from './client';
 import { Gathered } from './gathered';
@@ -56,7 +56,10 @@ export function useLive(signedIn: boolean): boolean {
           listener(data);
         });
       on('news', (data) => refresh(client, gathered, JSON.parse(data) as LiveNews));
-      on('standing', () => setConnected(true));
+      on('standing', () => {
+        setConnected(true);
+        void askFailedAgain(client);
+      });
       on('resync', () => {
         setConnected(true);
         void askAgain(client);
