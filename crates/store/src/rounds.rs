@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::once::compiled_once;
-use crate::{StoreError, sites, word};
+use crate::{StoreError, episodes, sites, word};
 
 /// A station with what is sampled there.
 #[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
@@ -63,15 +63,14 @@ pub struct Stop {
 #[compiled_once]
 pub async fn list(pool: &PgPool, person: Option<Uuid>, now: DateTime<Utc>) -> Result<Vec<RoundStation>, StoreError> {
     let turn = sites::calendar(pool).await?.at(now);
+    let waiting = episodes::how_many_wait(pool).await?;
     let rows = sqlx::query!(
         r#"select s.id as station_id, s.name as station, a.name as area, s.lot, s.lot_began, s.pieces_made,
                   exists (select from pinned_station where person_id = $1 and station_id = s.id) as "pinned!",
                   c.id, c.name, p.name as product, exists (select from level where characteristic_id = c.id) as "in_runs!",
                   c.kind, c.subgroup_size, c.varying,
                   c.sampling as "sampling: Json<Sampling>", c.created_at, h.newest_at as last_taken_at,
-                  h.newest_pieces as pieces_then,
-                  (select count(*) from episode e where e.characteristic_id = c.id
-                       and e.state in ('open', 'sent_back') and not e.gone) as "open_episodes!"
+                  h.newest_pieces as pieces_then
            from characteristic c
            join station s on s.id = c.station_id
            join area a on a.id = s.area_id
@@ -107,7 +106,7 @@ pub async fn list(pool: &PgPool, person: Option<Uuid>, now: DateTime<Utc>) -> Re
             due_at: due.at,
             pieces_left: due.pieces_left,
             state: due.state,
-            open_episodes: row.open_episodes.try_into().unwrap_or(u32::MAX),
+            open_episodes: waiting.get(&row.id).map_or(0, |many| u32::try_from(*many).unwrap_or(u32::MAX)),
         };
         match stations.last_mut() {
             Some(station) if station.id == row.station_id => station.characteristics.push(stop),

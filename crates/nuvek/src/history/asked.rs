@@ -3,11 +3,13 @@
 use std::time::Instant;
 
 use anyhow::{Result, ensure};
+use rand::Rng;
 use reqwest::{Client, Method, RequestBuilder};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
 use super::fill::{Filled, PEOPLE};
+use super::made::IN_CONTROL;
 use crate::bench::{Server, sign_in};
 
 /// A question, and how often it is put to each of the two.
@@ -23,25 +25,41 @@ pub struct Asked {
 const READ: usize = 25;
 const SAVES: usize = 200;
 
+/// Farther from what is usual than any sample that it was filled with.
+const OUTSIDE: f64 = 20.0;
+
 const fn read(what: &'static str, by: &'static str, path: fn(&Filled) -> String) -> Asked {
     Asked { what, times: READ, by, method: Method::GET, path, body: |_| Value::Null }
 }
 
-const fn save(what: &'static str, path: fn(&Filled) -> String) -> Asked {
-    Asked {
-        what,
-        times: SAVES,
-        by: "technician",
-        method: Method::POST,
-        path,
-        body: |_| json!({"device": Uuid::new_v4(), "entry": Uuid::new_v4(), "readings": ["330.1"], "confirmed": true}),
-    }
+const fn save(what: &'static str, path: fn(&Filled) -> String, body: fn(&Filled) -> Value) -> Asked {
+    Asked { what, times: SAVES, by: "technician", method: Method::POST, path, body }
+}
+
+fn sample(reading: f64) -> Value {
+    let readings = [format!("{reading:.1}")];
+    json!({"device": Uuid::new_v4(), "entry": Uuid::new_v4(), "readings": readings, "confirmed": true})
+}
+
+/// As those that it was filled with.
+fn in_control() -> Value {
+    sample(IN_CONTROL + rand::rng().random_range(-2.0..2.0))
+}
+
+/// Outside the limits, to either side, so that not all of them are one pattern.
+fn outside() -> Value {
+    sample(IN_CONTROL + if rand::rng().random() { OUTSIDE } else { -OUTSIDE })
+}
+
+fn samples_of(characteristic: Uuid) -> String {
+    format!("characteristics/{characteristic}/samples")
 }
 
 /// In the order in which they are put.
-pub static ASKED: [Asked; 12] = [
-    save("a sample is saved", |site| format!("characteristics/{}/samples", site.usual)),
-    save("a sample is saved where most are", |site| format!("characteristics/{}/samples", site.longest)),
+pub static ASKED: [Asked; 13] = [
+    save("a sample is saved", |site| samples_of(site.usual), |_| in_control()),
+    save("a sample is saved where most are", |site| samples_of(site.longest), |_| in_control()),
+    save("a sample is saved there that raises a signal", |site| samples_of(site.longest), |_| outside()),
     read("rounds", "technician", |_| "rounds".into()),
     read("a chart", "technician", |site| format!("characteristics/{}/chart", site.usual)),
     read("a chart where most samples are", "technician", |site| format!("characteristics/{}/chart", site.longest)),

@@ -26,6 +26,9 @@ pub struct Made {
     pub seed: u64,
 }
 
+/// What readings lie around.
+pub const IN_CONTROL: f64 = 330.0;
+
 /// Pieces that are looked over for a count.
 pub const INSPECTED: u32 = 60;
 
@@ -38,7 +41,7 @@ impl Made {
         match &self.making {
             Making::Reading => {
                 let noise: f64 = (0..4).map(|_| random.random_range(-0.5..0.5)).sum();
-                Content::readings([(3300.0 + 40.0 * noise).round() / 10.0])
+                Content::readings([((IN_CONTROL + 4.0 * noise) * 10.0).round() / 10.0])
             }
             Making::Defects(kinds) => {
                 let defects = kinds.iter().map(|kind| (kind, random.random_range(0..4)));

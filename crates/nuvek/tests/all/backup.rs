@@ -4,68 +4,21 @@ use std::fs::{self, File};
 use std::io::{Read, Write};
 use std::os::unix::fs::PermissionsExt;
 use std::path::Path;
-use std::process::{Command, Output};
+use std::process::Output;
 
 use serde_json::{Value, json};
-use sqlx::postgres::PgConnectOptions;
-use sqlx::{ConnectOptions, PgPool};
-use store::charts::{Asked, PLACES_AT_MOST};
+use sqlx::PgPool;
 use store::notes::NewNote;
 use tempfile::TempDir;
 use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 use zip::{ZipArchive, ZipWriter};
 
-#[path = "../../../store/tests/all/common/mod.rs"]
-#[allow(dead_code)] // the tests of the store use the rest
-mod site;
+use crate::common::site::{Site, save_wall, site};
+use crate::common::{charts, empty, gone, nuvek, said};
 
-use site::{Site, save_wall, site};
-
-fn nuvek(pool: &PgPool, command: &str, file: &Path) -> Output {
-    let options: &PgConnectOptions = &pool.connect_options();
-    let url = options.to_url_lossy().to_string();
-    Command::new(env!("CARGO_BIN_EXE_nuvek")).arg(command).arg(file).env("DATABASE_URL", url).output().unwrap()
-}
-
-fn said(output: &Output) -> String {
-    String::from_utf8_lossy(&output.stdout).into_owned() + &String::from_utf8_lossy(&output.stderr)
-}
-
-/// Another database of the same cluster, without a table; where it was migrated from the start, without those too.
-async fn empty(pool: &PgPool) -> PgPool {
-    let options: &PgConnectOptions = &pool.connect_options();
-    let name = format!("restored_{}", Uuid::new_v4().simple());
-    sqlx::raw_sql(sqlx::AssertSqlSafe(format!("create database {name} template template0")))
-        .execute(pool)
-        .await
-        .unwrap();
-    PgPool::connect_with(options.clone().database(&name)).await.unwrap()
-}
-
-async fn gone(pool: &PgPool, restored: PgPool) {
-    let name = restored.connect_options().get_database().unwrap().to_owned();
-    restored.close().await;
-    sqlx::raw_sql(sqlx::AssertSqlSafe(format!("drop database {name} with (force)"))).execute(pool).await.unwrap();
-}
-
-/// Every chart as it is sent.
-async fn charts(pool: &PgPool) -> Vec<Value> {
-    let ids: Vec<Uuid> = sqlx::query_scalar("select id from characteristic order by id").fetch_all(pool).await.unwrap();
-    let asked = Asked {
-        last: PLACES_AT_MOST,
-        until: None,
-        from: None,
-        to: None,
-        since: None,
-        before: None,
-        drawn: PLACES_AT_MOST as usize,
-    };
-    let mut charts = vec![];
-    for id in ids {
-        charts.push(serde_json::to_value(store::charts::view(pool, id, &asked).await.unwrap()).unwrap());
-    }
-    charts
+fn moved(pool: &PgPool, command: &str, file: &Path) -> Output {
+    nuvek(pool, &[command, file.to_str().unwrap()])
 }
 
 /// What keeps rows together and finds them.
@@ -113,14 +66,14 @@ async fn an_empty_database_becomes_the_same_site(pool: PgPool) {
         .unwrap();
     let folder = TempDir::new().unwrap();
     let file = folder.path().join("site.zip");
-    let written = nuvek(&pool, "backup", &file);
+    let written = moved(&pool, "backup", &file);
     assert!(written.status.success(), "{}", said(&written));
     assert_eq!(fs::metadata(&file).unwrap().permissions().mode() & 0o777, 0o600);
-    let again = nuvek(&pool, "backup", &file);
+    let again = moved(&pool, "backup", &file);
     assert!(!again.status.success() && said(&again).contains("cannot write"), "{}", said(&again));
 
     let other = empty(&pool).await;
-    let restored = nuvek(&other, "restore", &file);
+    let restored = moved(&other, "restore", &file);
     assert!(restored.status.success(), "{}", said(&restored));
     assert!(said(&restored).contains("The trail is whole"), "{}", said(&restored));
     assert_eq!(charts(&pool).await, charts(&other).await);
@@ -137,9 +90,9 @@ async fn an_empty_database_becomes_the_same_site(pool: PgPool) {
     assert_eq!(kept_by(&pool).await, kept_by(&other).await);
     // What it came out as comes out again.
     let second = folder.path().join("second.zip");
-    let twice = nuvek(&other, "restore", &file);
+    let twice = moved(&other, "restore", &file);
     assert!(!twice.status.success() && said(&twice).contains("not empty"), "{}", said(&twice));
-    assert!(nuvek(&other, "backup", &second).status.success());
+    assert!(moved(&other, "backup", &second).status.success());
     gone(&pool, other).await;
 }
 
@@ -180,14 +133,14 @@ async fn an_archive_that_was_tampered_with_is_refused_and_leaves_nothing(pool: P
     lived_in(&pool).await;
     let folder = TempDir::new().unwrap();
     let (file, wrong) = (folder.path().join("site.zip"), folder.path().join("wrong.zip"));
-    assert!(nuvek(&pool, "backup", &file).status.success());
+    assert!(moved(&pool, "backup", &file).status.success());
     let whole = unpacked(&file);
     let other = empty(&pool).await;
     let refused = async |change: &dyn Fn(&mut Files), why: &str| {
         let mut files = whole.clone();
         change(&mut files);
         packed(&wrong, &files);
-        let restored = nuvek(&other, "restore", &wrong);
+        let restored = moved(&other, "restore", &wrong);
         assert!(!restored.status.success() && said(&restored).contains(why), "{why}: {}", said(&restored));
         let there: bool =
             sqlx::query_scalar("select to_regclass('person') is not null").fetch_one(&other).await.unwrap();
@@ -237,7 +190,7 @@ async fn an_archive_that_was_tampered_with_is_refused_and_leaves_nothing(pool: P
     let mut files = whole.clone();
     forged(&mut files);
     packed(&wrong, &files);
-    let restored = nuvek(&other, "restore", &wrong);
+    let restored = moved(&other, "restore", &wrong);
     assert!(!restored.status.success() && said(&restored).contains("The trail is broken"), "{}", said(&restored));
     gone(&pool, other).await;
 }

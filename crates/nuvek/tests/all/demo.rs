@@ -1,23 +1,8 @@
 //! The demonstration site is what its guide promises.
 
-use std::process::Command;
+use sqlx::PgPool;
 
-use sqlx::postgres::PgConnectOptions;
-use sqlx::{ConnectOptions, PgPool};
-
-fn run(pool: &PgPool, command: &[&str]) -> (bool, String) {
-    let options: &PgConnectOptions = &pool.connect_options();
-    let url = options.to_url_lossy().to_string();
-    let output = Command::new(env!("CARGO_BIN_EXE_nuvek")).args(command).args(["--database", &url]).output().unwrap();
-    let said = String::from_utf8_lossy(&output.stdout).into_owned() + &String::from_utf8_lossy(&output.stderr);
-    (output.status.success(), said)
-}
-
-fn nuvek(pool: &PgPool, command: &[&str]) -> String {
-    let (succeeded, said) = run(pool, command);
-    assert!(succeeded, "{said}");
-    said
-}
+use crate::common::{nuvek, said, succeeded, without_tables};
 
 async fn count(pool: &PgPool, question: &'static str) -> i64 {
     sqlx::query_scalar(question).fetch_one(pool).await.unwrap()
@@ -25,7 +10,7 @@ async fn count(pool: &PgPool, question: &'static str) -> i64 {
 
 #[sqlx::test]
 async fn eight_weeks_with_their_stories(pool: PgPool) {
-    nuvek(&pool, &["load-demo"]);
+    succeeded(&pool, &["load-demo"]);
     for (kind, least) in [("measured", 7), ("nonconforming_units", 2), ("nonconformities", 2)] {
         let of_kind: i64 = sqlx::query_scalar("select count(*) from characteristic where kind = $1")
             .bind(kind)
@@ -72,27 +57,26 @@ async fn eight_weeks_with_their_stories(pool: PgPool) {
     let signed =
         "select count(*) from study s join study_signature g on g.study_id = s.id where s.frozen_of is not null";
     assert_eq!(count(&pool, signed).await, 1, "a study is signed");
-    assert!(nuvek(&pool, &["verify-trail"]).starts_with("The trail is whole: "));
+    assert!(succeeded(&pool, &["verify-trail"]).starts_with("The trail is whole: "));
     let seal = std::env::temp_dir().join(format!("nuvek-seal-{}", std::process::id()));
     let seal = seal.to_str().unwrap();
-    nuvek(&pool, &["seal", seal]);
-    assert!(!run(&pool, &["seal", seal]).0, "a seal is not overwritten");
-    assert!(nuvek(&pool, &["verify-trail", "--against", seal]).contains("goes on from the seal"));
+    succeeded(&pool, &["seal", seal]);
+    assert!(!nuvek(&pool, &["seal", seal]).status.success(), "a seal is not overwritten");
+    assert!(succeeded(&pool, &["verify-trail", "--against", seal]).contains("goes on from the seal"));
     sqlx::query("update sample set readings[1] = readings[1] + 0.01 where number = 7 and readings is not null")
         .execute(&pool)
         .await
         .unwrap();
-    let (whole, said) = run(&pool, &["verify-trail"]);
-    assert!(!whole && said.contains("readings is ["), "{said}");
+    let broken = nuvek(&pool, &["verify-trail"]);
+    assert!(!broken.status.success() && said(&broken).contains("readings is ["), "{}", said(&broken));
     std::fs::remove_file(seal).unwrap();
 }
 
 /// Looking at a database changes nothing in it.
 #[sqlx::test(migrations = false)]
 async fn a_check_brings_nothing_up_to_date(pool: PgPool) {
-    // New databases may come with the tables.
-    sqlx::raw_sql("drop schema public cascade; create schema public").execute(&pool).await.unwrap();
-    let (succeeded, said) = run(&pool, &["verify-trail"]);
-    assert!(!succeeded && said.contains("nuvek migrate"), "{said}");
+    without_tables(&pool).await;
+    let refused = nuvek(&pool, &["verify-trail"]);
+    assert!(!refused.status.success() && said(&refused).contains("nuvek migrate"), "{}", said(&refused));
     assert_eq!(count(&pool, "select count(*) from pg_tables where schemaname = 'public'").await, 0);
 }

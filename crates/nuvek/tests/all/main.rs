@@ -4,5 +4,7 @@
 mod analyze;
 mod backup;
 mod cluster;
+mod common;
 mod demo;
+mod older;
 mod people;

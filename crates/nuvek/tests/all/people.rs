@@ -3,14 +3,9 @@
 use std::io::Write;
 use std::process::{Command, Output, Stdio};
 
-use sqlx::postgres::PgConnectOptions;
-use sqlx::{ConnectOptions, PgPool};
+use sqlx::PgPool;
 
-/// The database of a test, as the command is told of it.
-fn url(pool: &PgPool) -> String {
-    let options: &PgConnectOptions = &pool.connect_options();
-    options.to_url_lossy().to_string()
-}
+use crate::common::url;
 
 fn add(pool: &PgPool, arguments: &[&str], password: &str) -> Output {
     let mut child = Command::new(env!("CARGO_BIN_EXE_nuvek"))

@@ -13,9 +13,9 @@ use uuid::Uuid;
 use super::columns::PanelColumns;
 use super::drawn_points::drawn;
 use super::gather::gather;
-use crate::StoreError;
 use crate::characteristics::{self, CharacteristicView};
 use crate::once::compiled_once;
+use crate::{StoreError, episodes};
 
 /// More points are not drawn on so little room.
 const DRAWN: usize = 160;
@@ -87,14 +87,13 @@ pub async fn small(
         r#"select c.id, a.name as area,
                   exists (select from pinned_chart where person_id = $1 and characteristic_id = c.id) as "pinned!",
                   -- A control lot that took over is its level now.
-                  exists (select from level where characteristic_id = c.id and took_over_at is not null) as "gone!",
-                  (select count(*) from episode e where e.characteristic_id = c.id
-                       and e.state in ('open', 'sent_back') and not e.gone) as "open_episodes!"
+                  exists (select from level where characteristic_id = c.id and took_over_at is not null) as "gone!"
            from characteristic c join station s on s.id = c.station_id join area a on a.id = s.area_id"#,
         person
     )
     .fetch_all(pool)
     .await?;
+    let waiting = episodes::how_many_wait(pool).await?;
     let around = |id: Uuid| rows.iter().find(|row| row.id == id && !row.gone);
     setups.retain(|setup| {
         let seen = only.is_none_or(|stations| stations.contains(&setup.station_id));
@@ -102,7 +101,8 @@ pub async fn small(
     });
     let charts = setups.into_iter().filter_map(|setup| {
         let row = around(setup.id)?;
-        let around = Around { area: row.area.clone(), pinned: row.pinned, open_episodes: row.open_episodes };
+        let open_episodes = waiting.get(&setup.id).copied().unwrap_or(0);
+        let around = Around { area: row.area.clone(), pinned: row.pinned, open_episodes };
         Some(one(pool, setup, around, asked))
     });
     stream::iter(charts).buffered(AT_ONCE).try_collect().await

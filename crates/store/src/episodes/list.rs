@@ -1,5 +1,7 @@
 //! Episodes in lists.
 
+use std::collections::HashMap;
+
 use chrono::{DateTime, Utc};
 use quality::episode::{Aspect, Found, Pattern, patterns};
 use quality::signal::SignalState;
@@ -158,4 +160,10 @@ pub async fn waiting(pool: &PgPool) -> Result<Vec<WaitingEpisodes>, StoreError> 
     )
     .fetch_all(pool)
     .await?)
+}
+
+/// How many those are. Whoever needs the count beside something else of each characteristic takes it from here: counted one
+/// by one, the database may look through all that wait for each of them.
+pub(crate) async fn how_many_wait(pool: &PgPool) -> Result<HashMap<Uuid, i64>, StoreError> {
+    Ok(waiting(pool).await?.into_iter().map(|waiting| (waiting.characteristic, waiting.count)).collect())
 }

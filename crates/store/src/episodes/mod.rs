@@ -22,8 +22,8 @@ pub use explain::{EpisodeNote, Explained, MadeSince, SameCause, TagChanged, expl
 pub(crate) use extent::Extent;
 pub use filter::{Behind, EpisodeFilter, EpisodeOrder, count};
 pub(crate) use gather::{Judging, gathered};
-pub(crate) use list::rows;
 pub use list::{EpisodeRow, WaitingEpisodes, list, waiting};
+pub(crate) use list::{how_many_wait, rows};
 pub(crate) use of_run::gathered_in_runs;
 pub(crate) use older::gather_older;
 pub(crate) use stage::{Held, Said, hold, hold_places, step_taken};

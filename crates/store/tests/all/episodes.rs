@@ -2,7 +2,6 @@
 
 use chrono::Duration;
 use quality::episode::{Answer, Aspect, Decision, EpisodeRefusal, NotTheirs};
-
 use quality::object::ObjectKind;
 use quality::role::Role;
 use quality::sample::Content;
@@ -12,6 +11,7 @@ use spc::rules::{Rule, Side};
 use sqlx::PgPool;
 use store::StoreError;
 use store::answers::{By, answer, review, review_many};
+use store::charts::SmallAsked;
 use store::episodes::{EpisodeFilter, EpisodeRow, list};
 use store::limits::LimitsChange;
 use uuid::Uuid;
@@ -74,6 +74,46 @@ async fn episodes_read(pool: &PgPool) -> i64 {
     sqlx::query_scalar(read).fetch_one(pool).await.unwrap()
 }
 
+/// So many episodes of the wall, an hour apart, before everything else.
+async fn were_there(pool: &PgPool, site: &Site, many: i32, state: &str) {
+    sqlx::query(
+        "insert into episode (id, characteristic_id, aspect, side, from_taken_at, from_number, to_taken_at, to_number,
+             raised_at, state, trial)
+         select gen_random_uuid(), $1, 'location', 'above', at, n, at, n, at, $4, false
+         from generate_series(1, $3) n, lateral (select $2 - (n || ' hours')::interval as at) t",
+    )
+    .bind(site.wall)
+    .bind(site.since)
+    .bind(many)
+    .bind(state)
+    .execute(pool)
+    .await
+    .unwrap();
+    sqlx::query("analyze episode").execute(pool).await.unwrap();
+}
+
+#[sqlx::test]
+async fn what_waits_is_looked_through_once_for_all_characteristics(pool: PgPool) {
+    const WAITING: i32 = 100;
+    let site = site(&pool, "").await;
+    were_there(&pool, &site, WAITING, "open").await;
+    // Where few wait the database takes the index by time instead of it, if it thinks so.
+    sqlx::query("drop index episode_waiting").execute(&pool).await.unwrap();
+    let served = as_served(&pool).await;
+    let before = episodes_read(&served).await;
+    let stations = store::rounds::list(&served, None, site.since).await.unwrap();
+    let rounds = episodes_read(&served).await - before;
+    let small = store::charts::small(&served, None, None, &SmallAsked { since: None, last: 10 }).await.unwrap();
+    let charts = episodes_read(&served).await - before - rounds;
+    let stops = &stations[0].characteristics;
+    assert_eq!((stops.len(), small.len()), (3, 3));
+    let open = |of: Uuid| if of == site.wall { i64::from(WAITING) } else { 0 };
+    assert!(stops.iter().all(|stop| i64::from(stop.open_episodes) == open(stop.id)), "{stops:?}");
+    assert!(small.iter().all(|chart| chart.open_episodes == open(chart.id)), "{small:?}");
+    let once = 1..i64::from(2 * WAITING);
+    assert!(once.contains(&rounds) && once.contains(&charts), "{rounds} and {charts} read");
+}
+
 #[sqlx::test]
 async fn a_signal_costs_the_same_however_many_came_before(pool: PgPool) {
     const BEFORE: i32 = 3000;
@@ -81,19 +121,7 @@ async fn a_signal_costs_the_same_however_many_came_before(pool: PgPool) {
     for before in [5.0, 5.01] {
         save_wall(&pool, &site, 0, before).await;
     }
-    sqlx::query(
-        "insert into episode (id, characteristic_id, aspect, side, from_taken_at, from_number, to_taken_at, to_number,
-             raised_at, state, trial)
-         select gen_random_uuid(), $1, 'location', 'above', at, n, at, n, at, 'reviewed', false
-         from generate_series(1, $3) n, lateral (select $2 - (n || ' hours')::interval as at) t",
-    )
-    .bind(site.wall)
-    .bind(site.since)
-    .bind(BEFORE)
-    .execute(&pool)
-    .await
-    .unwrap();
-    sqlx::query("analyze episode").execute(&pool).await.unwrap();
+    were_there(&pool, &site, BEFORE, "reviewed").await;
     let served = as_served(&pool).await;
     let before = episodes_read(&served).await;
     assert_eq!(save_wall(&served, &site, 2, 5.9).await.asking.len(), 1);
