@@ -1,3 +1,4 @@
+import { Network } from '../support/network';
 import { query } from '../support/nuvek';
 import { expect, openEntry, signedIn, test } from '../support/test';
 
@@ -84,4 +85,26 @@ test('when the session has ended the entry stays, and is saved after signing in 
   await dialog.getByRole('button', { name: 'Sign in' }).click();
   await expect(dialog).toHaveCount(0);
   await expect.poll(async () => (await samples(nuvek.database)).map((s) => s.readings)).toEqual([[20.1, 20.3]]);
+});
+
+test('what the network kept from being answered is asked for again when it is back', async ({ browser, nuvek }) => {
+  const network = await Network.to(nuvek.port);
+  try {
+    const page = await signedIn(browser, network.url, 'tilda');
+    const listens = page.waitForResponse(/\/api\/live/);
+    await page.goto(`${network.url}/charts?find=Viscosity`);
+    await page.getByRole('link', { name: /Viscosity/ }).click();
+    await page.getByText(/samples in all/).waitFor();
+    await listens;
+    await page.goBack();
+    await page.getByLabel('Find').fill('Burst');
+    await page.getByRole('link', { name: /Burst pressure/ }).waitFor();
+    await network.goesAway();
+    await page.getByRole('link', { name: /Burst pressure/ }).click();
+    await expect(page.getByRole('button', { name: 'Load again' })).toBeVisible({ timeout: 20_000 });
+    await network.comesBack();
+    await expect(page.getByText(/samples in all/)).toBeVisible({ timeout: 15_000 });
+  } finally {
+    await network.goesAway();
+  }
 });

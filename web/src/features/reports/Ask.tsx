@@ -3,16 +3,14 @@ import { useQuery } from '@tanstack/react-query';
 import { queries } from '../../api/queries';
 import { DayPick } from '../../ui/DayPick';
 import type { Options } from '../../ui/fields';
+import { anyOf } from '../../ui/narrowing';
 import { Pick } from '../../ui/Pick';
 import { useAddress } from '../../ui/useAddress';
 import { REPORT_KINDS, REPORTS } from '../../words/reports';
 import { TRAIL } from '../../words/trail';
 import { KINDS, kindOf } from './asked';
 
-const named = (of: readonly { id: string; name: string }[]): Options<string> => [
-  ['', REPORTS.any],
-  ...of.map(({ id, name }) => [id, name] as const),
-];
+const allOr = (of?: readonly { id: string; name: string }[]) => anyOf(of, REPORTS.any);
 
 /** What to report; the address holds it, so that it can be kept and sent. */
 export function Ask() {
@@ -39,14 +37,14 @@ export function Ask() {
       />
       {day('from', REPORTS.from)}
       {day('until', REPORTS.until)}
-      {pick('area', REPORTS.area, named(plan?.areas ?? []))}
-      {pick('station', REPORTS.station, named(plan?.stations ?? []))}
+      {pick('area', REPORTS.area, allOr(plan?.areas))}
+      {pick('station', REPORTS.station, allOr(plan?.stations))}
       {pick(
         'characteristic',
         REPORTS.characteristic,
-        named((plan?.characteristics ?? []).map((c) => ({ id: c.id, name: TRAIL.at(c.name, c.station) }))),
+        allOr(plan?.characteristics.map((c) => ({ id: c.id, name: TRAIL.at(c.name, c.station) }))),
       )}
-      {pick('analyte', REPORTS.analyte, named(analytesOf(plan?.characteristics ?? [])))}
+      {pick('analyte', REPORTS.analyte, allOr(analytesOf(plan?.characteristics ?? [])))}
     </Box>
   );
 }
