@@ -103,7 +103,7 @@ def main():
     answer, read = criterion(target, "million", "answer"), criterion(target, "million", "answer read")
     numpy = nelson_numpy.seconds(np.random.default_rng(7).normal(50, 2, 1_000_000)) * 1e9
     memory = re.search(
-        r"([\d.]+) bytes a point",
+        r"(\d+\.\d) bytes a point",
         run("cargo", "test", "--release", "-q", "-p", "spc", "--test", "memory", "--", "--nocapture"),
     ).group(1)
     rows = [
