@@ -41,7 +41,7 @@ fn sample(reading: f64) -> Value {
     json!({"device": Uuid::new_v4(), "entry": Uuid::new_v4(), "readings": readings, "confirmed": true})
 }
 
-/// As those that it was filled with.
+/// Within the limits, each another.
 fn in_control() -> Value {
     sample(IN_CONTROL + rand::rng().random_range(-2.0..2.0))
 }
